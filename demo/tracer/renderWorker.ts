@@ -1,3 +1,4 @@
+import { writeSync } from 'node:fs';
 import { workerData } from 'node:worker_threads';
 import { sceneNamed } from '../scenes/index';
 import { seededRandom } from './random';
@@ -41,7 +42,7 @@ async function run(): Promise<void> {
   for (;;) {
     const y = Atomics.add(counter, 0, 1);
     if (y >= job.height) return;
-    if (y % 50 === 0) console.log(`  ${job.scene} row ${y} of ${job.height}`);
+    if (y % 100 === 0) writeSync(1, `  ${job.scene} row ${y} of ${job.height}\n`);
     for (let x = 0; x < job.width; x++) {
       const i = y * job.width + x;
       distance[i] = tracer.distanceAt(view, x + 0.5, y + 0.5, job.width, job.height);

@@ -1,0 +1,27 @@
+// Compiles the AssemblyScript kernels and wraps the result as a module, so that a worker, Jest and the command line load it alike.
+import { execFileSync } from 'node:child_process';
+import { mkdirSync, readdirSync, readFileSync, statSync, writeFileSync, existsSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+const root = join(dirname(fileURLToPath(import.meta.url)), '..');
+const folder = join(root, 'src/core/kernels');
+const built = join(folder, 'build/kernelBytes.ts');
+const sources = readdirSync(join(folder, 'assembly')).map((f) => join(folder, 'assembly', f));
+const newest = Math.max(...[...sources, fileURLToPath(import.meta.url)].map((f) => statSync(f).mtimeMs));
+if (!existsSync(built) || statSync(built).mtimeMs < newest) {
+  mkdirSync(join(folder, 'build'), { recursive: true });
+  const wasm = join(folder, 'build/kernels.wasm');
+  execFileSync(
+    process.execPath,
+    [
+      join(root, 'node_modules/assemblyscript/bin/asc.js'),
+      join(folder, 'assembly/index.ts'),
+      ...['--outFile', wasm, '--enable', 'simd', '--runtime', 'stub', '-O3', '--noAssert', '--importMemory', '--initialMemory', '1', '--use', 'abort='],
+    ],
+    { stdio: 'inherit' },
+  );
+  const bytes = readFileSync(wasm);
+  writeFileSync(built, `/** Compiled from ../assembly by scripts/buildKernels.mjs; base64. */\nexport const kernelBytes = '${bytes.toString('base64')}';\n`);
+  console.log(`kernels: ${bytes.length} bytes`);
+}

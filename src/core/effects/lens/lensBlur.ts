@@ -1,0 +1,127 @@
+import { blurShape } from '../../kernels/blurShape';
+import { blurRows, snapRadii, type RadiusPicture } from '../../kernels/lensBlurHost';
+import { blurRadius, inFocusRange, type ThinLens } from '../../optics';
+import { newFloats, type Picture } from '../../raster/picture';
+import { count, degrees, formatMetres, fStop, metres, percent, pixels, stops, toggle, type ValuesOf } from '../../values/params';
+import { defineEffect, type EffectInput, type RenderLens } from '../definition';
+import { addGrain } from './grain';
+import { boostHighlights, relabelHighlights } from './radii';
+
+const params = {
+  focus: metres({ section: 'Focus', label: 'Distance', min: 0.1, max: 3000, lowest: 0.01, highest: 1e6, default: 2, help: 'What lies here is sharp' }),
+  aperture: fStop({ section: 'Focus', label: 'Aperture', min: 0.7, max: 22, lowest: 0.001, highest: 10000, default: 2.8, help: 'Focal length divided by the opening of the lens: smaller blurs more' }),
+  strength: percent({ section: 'Focus', label: 'Strength', min: 0, max: 300, highest: 10000, default: 100, help: 'Scales the blur of the physical lens' }),
+  nearLimit: pixels({ section: 'Focus', label: 'Near limit', min: 0, max: 200, highest: 400, default: 160, help: 'Largest blur radius before the focus' }),
+  farLimit: pixels({ section: 'Focus', label: 'Far limit', min: 0, max: 200, highest: 400, default: 160, help: 'Largest blur radius beyond the focus' }),
+  edgeSnap: toggle({ section: 'Focus', label: 'Firm map edges', default: true, help: 'Pixels on a soft edge of the map join the nearer of the two sides' }),
+  blades: count({ section: 'Aperture shape', label: 'Blades', min: 0, max: 11, default: 0, names: { 0: 'round', 1: 'round', 2: 'round' }, help: 'Round, or a polygon of 3 to 11 blades' }),
+  rounding: percent({ section: 'Aperture shape', label: 'Rounding', min: 0, max: 100, default: 20 }),
+  turn: degrees({ section: 'Aperture shape', label: 'Turn', min: -180, max: 180, decimals: 0, default: 0 }),
+  threshold: percent({ section: 'Highlights', label: 'Above', min: 0, max: 100, default: 80, help: 'Light, in share of white, from which highlights are raised' }),
+  boost: stops({ section: 'Highlights', label: 'Boost', min: 0, max: 5, default: 0, help: 'Gives clipped lights their strength back' }),
+  grain: percent({ section: 'Grain', label: 'Amount', min: 0, max: 20, decimals: 1, step: 0.5, default: 0, help: 'Matches the grain that the blur removed' }),
+  grainSize: pixels({ section: 'Grain', label: 'Size', min: 1, max: 8, default: 1.5 }),
+  monochrome: toggle({ section: 'Grain', label: 'Monochrome', default: true }),
+};
+
+export type LensBlurValues = ValuesOf<typeof params>;
+
+/** Soft edges are firmed where they span more than this, px. */
+const FIRM_ABOVE = 1.5;
+
+/** The thin lens that the settings describe; strength scales the opening. */
+export const thinLensOf = (p: LensBlurValues, lens: RenderLens): ThinLens => ({
+  focalPx: lens.focalPx,
+  focus: p.focus,
+  apertureDiameter: (lens.focalLength / 1000 / p.aperture) * (p.strength / 100),
+});
+
+/** Signed blur radius at a distance, px of a picture whose px are `pxScale` of the output's; positive beyond focus. */
+export function lensBlurRadius(p: LensBlurValues, lens: RenderLens, pxScale: number, distance: number): number {
+  const rho = blurRadius(thinLensOf(p, lens), distance);
+  return Math.min(p.farLimit * pxScale, Math.max(-p.nearLimit * pxScale, rho));
+}
+
+async function apply({ picture, distance, params: p, lens, pxScale, frame, progress, spreadBlur }: EffectInput<LensBlurValues>): Promise<Picture> {
+  const { width, height } = picture;
+  const n = width * height;
+  const radii = newFloats(n);
+  for (let i = 0; i < n; i++) radii[i] = lensBlurRadius(p, lens, pxScale, distance.data[i]!);
+  if (p.edgeSnap) snapRadii(radii, width, height, FIRM_ABOVE);
+  let lowest = 0;
+  let highest = 0;
+  let opaque = true;
+  const source: RadiusPicture = { width, height, data: newFloats(n * 4, spreadBlur !== undefined) };
+  for (let i = 0; i < n; i++) {
+    const rho = radii[i]!;
+    if (rho < lowest) lowest = rho;
+    if (rho > highest) highest = rho;
+    if (picture.data[i * 4 + 3]! < 1) opaque = false;
+    source.data[i * 4] = picture.data[i * 4]!;
+    source.data[i * 4 + 1] = picture.data[i * 4 + 1]!;
+    source.data[i * 4 + 2] = picture.data[i * 4 + 2]!;
+    source.data[i * 4 + 3] = rho;
+  }
+  const out: Picture = { width, height, data: newFloats(n * 4, spreadBlur !== undefined) };
+  boostHighlights(source, p.threshold / 100, p.boost);
+  relabelHighlights(source);
+  const shape = blurShape({ blades: p.blades, rounding: p.rounding / 100, turn: (p.turn * Math.PI) / 180 }, lowest, highest);
+  const blur = async (from: RadiusPicture, to: Float32Array, start: number, share: number): Promise<boolean> =>
+    spreadBlur
+      ? spreadBlur(from, shape, to)
+      : blurInBands(from, shape, to, (done) => !progress || progress(start + done * share));
+  if (!(await blur(source, out.data, 0, opaque ? 1 : 0.5))) return out;
+  if (opaque) for (let i = 3; i < out.data.length; i += 4) out.data[i] = 1;
+  else {
+    // coverage is blurred like light: a second pass carries alpha in the red channel
+    const alpha: RadiusPicture = { width, height, data: newFloats(n * 4, spreadBlur !== undefined) };
+    for (let i = 0; i < alpha.data.length; i += 4) {
+      alpha.data[i] = picture.data[i + 3]!;
+      alpha.data[i + 3] = source.data[i + 3]!;
+    }
+    const blurred = newFloats(n * 4, spreadBlur !== undefined);
+    if (!(await blur(alpha, blurred, 0.5, 0.5))) return out;
+    for (let i = 0; i < out.data.length; i += 4) out.data[i + 3] = Math.min(1, blurred[i]!);
+  }
+  if (p.grain > 0) addGrain(out, { amount: p.grain / 100, size: p.grainSize * pxScale, monochrome: p.monochrome }, frame);
+  return out;
+}
+
+/** Rows in one piece, so that the memory of very large pictures stays bounded. */
+const BAND_PIXELS = 12e6;
+
+function blurInBands(source: RadiusPicture, shape: ReturnType<typeof blurShape>, out: Float32Array, progress: (done: number) => boolean): boolean {
+  const rows = Math.max(64, Math.floor(BAND_PIXELS / source.width / 2) * 2);
+  for (let y = 0; y < source.height; y += rows)
+    if (!blurRows(source, shape, y, Math.min(source.height, y + rows), out, (row) => progress(row / source.height))) return false;
+  return true;
+}
+
+/**
+ * Lens blur by a thin lens: ρ = ½·focalPx·A·(1/S − 1/D), scattered in linear light by depth slices with a hidden plate behind
+ * the foreground (see docs/methods.md).
+ */
+export const lensBlur = defineEffect({
+  kind: 'lens-blur',
+  group: 'lens',
+  label: 'Lens blur',
+  params,
+  summary: (p) => `f/${p.aperture.toFixed(1)}`,
+  lane: (p, lens) => {
+    const thin = thinLensOf(p, lens);
+    const sharp = inFocusRange(thin, 1);
+    const soft = inFocusRange(thin, 8);
+    return {
+      caption: `Lens blur: in focus ${formatMetres(sharp.near)} to ${formatMetres(sharp.far)}`,
+      points: [
+        { distance: soft.near, strength: 1 },
+        { distance: sharp.near, strength: 0 },
+        { distance: sharp.far, strength: 0 },
+        { distance: soft.far, strength: 1 },
+      ],
+      solid: { from: sharp.near, to: sharp.far },
+      handles: [{ param: 'focus', distance: p.focus }],
+    };
+  },
+  apply,
+});

@@ -1,0 +1,107 @@
+// The plate behind the foreground: a pyramid that averages only the farthest children, read where a lens would see past an edge.
+import { BlurPlan } from './plan';
+
+const NOTHING: f32 = -1e9;
+const NEED: f32 = 1;
+const NEED_PER_CELL: f32 = 0.55;
+
+@inline function word(p: usize): i32 { return load<i32>(p); }
+@inline function radii(v: v128): v128 { return i8x16.shuffle(v, v, 12, 13, 14, 15, 12, 13, 14, 15, 12, 13, 14, 15, 12, 13, 14, 15); }
+
+/** One level of the pyramid from the one below; children within `tolerance` of the farthest are averaged. */
+function farthest(source: usize, sw: i32, sh: i32, target: usize, tolerance: f32, brightest: f32): void {
+  const w = (sw + 1) >> 1, h = (sh + 1) >> 1, limit = f32x4(brightest, brightest, brightest, f32.MAX_VALUE), t4 = f32x4.splat(tolerance), one = f32x4.splat(1);
+  for (let y = 0; y < h; y++) {
+    const r0 = source + (<usize>(y * 2 * sw) << 4), r1 = y * 2 + 1 < sh ? r0 + (<usize>sw << 4) : r0;
+    let d = target + (<usize>(y * w) << 4);
+    for (let x = 0; x < w; x++) {
+      const o = <usize>x << 5, o1 = x * 2 + 1 < sw ? o + 16 : o;
+      const a = f32x4.min(v128.load(r0 + o), limit), b = f32x4.min(v128.load(r0 + o1), limit), c = f32x4.min(v128.load(r1 + o), limit), e = f32x4.min(v128.load(r1 + o1), limit);
+      const ra = radii(a), rb = radii(b), rc = radii(c), re = radii(e);
+      const m = f32x4.sub(f32x4.max(f32x4.max(ra, rb), f32x4.max(rc, re)), t4);
+      const wa = f32x4.ge(ra, m), wb = f32x4.ge(rb, m), wc = f32x4.ge(rc, m), we = f32x4.ge(re, m);
+      const s = f32x4.add(f32x4.add(v128.and(a, wa), v128.and(b, wb)), f32x4.add(v128.and(c, wc), v128.and(e, we)));
+      const n = f32x4.add(f32x4.add(v128.and(one, wa), v128.and(one, wb)), f32x4.add(v128.and(one, wc), v128.and(one, we)));
+      v128.store(d, f32x4.div(s, n));
+      d += 16;
+    }
+  }
+}
+
+/** Smallest radius of every 8x8 block. */
+function lowestOfBlocks(plan: BlurPlan): void {
+  const width = plan.width, height = plan.height, bw = (width + 7) >> 3, bh = (height + 7) >> 3, low = plan.blockLow;
+  for (let i = 0; i < bw * bh; i++) store<f32>(low + (<usize>i << 2), f32.MAX_VALUE);
+  for (let y = 0; y < height; y++) {
+    const row = plan.image + (<usize>(y * width) << 4), m = low + (<usize>((y >> 3) * bw) << 2);
+    for (let x = 0; x < width; x++) {
+      const p = m + (<usize>(x >> 3) << 2);
+      store<f32>(p, min(load<f32>(p), load<f32>(row + (<usize>x << 4), 12)));
+    }
+  }
+}
+
+@inline function farthestAround(level: usize, w: i32, h: i32, x: i32, y: i32): f32 {
+  let m: f32 = -f32.MAX_VALUE;
+  for (let v = max(0, y - 1); v <= min(h - 1, y + 1); v++)
+    for (let u = max(0, x - 1); u <= min(w - 1, x + 1); u++) m = max(m, load<f32>(level + (<usize>(v * w + u) << 4), 12));
+  return m;
+}
+
+/** One hidden pixel: finer levels first, only taps that the lens sees past this pixel, to full coverage. */
+@inline function reveal(plan: BlurPlan, x: i32, y: i32): void {
+  const i = <usize>(y * plan.width + x) << 4, rho = load<f32>(plan.image + i, 12);
+  let sum = f32x4.splat(0), left: f32 = 1;
+  for (let l = 1; l <= plan.levels; l++) {
+    const t = plan.levelTable + <usize>(l - 1) * 12, P = <usize>word(t), w = load<i32>(t, 4), h = load<i32>(t, 8);
+    const s: f32 = <f32>1 / <f32>(1 << l), need: f32 = rho + max<f32>(NEED, NEED_PER_CELL * <f32>(1 << l));
+    const fx: f32 = (<f32>x + 0.5) * s - 0.5, fy: f32 = (<f32>y + 0.5) * s - 0.5, flx = floor<f32>(fx), fly = floor<f32>(fy), tx = fx - flx, ty = fy - fly;
+    let ix = <i32>flx, iy = <i32>fly;
+    const ix1 = min(w - 1, ix + 1), iy1 = min(h - 1, iy + 1);
+    ix = max(0, ix);
+    iy = max(0, iy);
+    const a = v128.load(P + (<usize>(iy * w + ix) << 4)), b = v128.load(P + (<usize>(iy * w + ix1) << 4));
+    const c = v128.load(P + (<usize>(iy1 * w + ix) << 4)), e = v128.load(P + (<usize>(iy1 * w + ix1) << 4));
+    const wa: f32 = f32x4.extract_lane(a, 3) >= need ? (1 - tx) * (1 - ty) : 0, wb: f32 = f32x4.extract_lane(b, 3) >= need ? tx * (1 - ty) : 0;
+    const wc: f32 = f32x4.extract_lane(c, 3) >= need ? (1 - tx) * ty : 0, we: f32 = f32x4.extract_lane(e, 3) >= need ? tx * ty : 0, cover = wa + wb + wc + we;
+    if (cover <= 0) continue;
+    const taps = f32x4.add(f32x4.add(f32x4.mul(a, f32x4.splat(wa)), f32x4.mul(b, f32x4.splat(wb))), f32x4.add(f32x4.mul(c, f32x4.splat(wc)), f32x4.mul(e, f32x4.splat(we))));
+    sum = f32x4.add(sum, f32x4.mul(f32x4.splat(left), taps));
+    left *= 1 - cover;
+    if (left < 0.03) break;
+  }
+  v128.store(plan.hidden + i, left < 0.95 ? f32x4.mul(sum, f32x4.splat(<f32>1 / (1 - left))) : f32x4(0, 0, 0, NOTHING));
+}
+
+/** Fills `hidden` and its mask (one byte per 8x8 block); returns the number of blocks in which something may show. */
+export function hiddenPlate(plan: BlurPlan): i32 {
+  const width = plan.width, height = plan.height, levels = plan.levels;
+  let source = plan.image, sw = width, sh = height;
+  for (let l = 1; l <= levels; l++) {
+    const t = plan.levelTable + <usize>(l - 1) * 12;
+    farthest(source, sw, sh, <usize>word(t), <f32>0.5 + <f32>0.25 * <f32>(1 << l), l == 1 ? 1 : f32.MAX_VALUE);
+    source = <usize>word(t);
+    sw = load<i32>(t, 4);
+    sh = load<i32>(t, 8);
+  }
+  lowestOfBlocks(plan);
+  const bw = (width + 7) >> 3, bh = (height + 7) >> 3;
+  let open = 0;
+  for (let by = 0; by < bh; by++)
+    for (let bx = 0; bx < bw; bx++) {
+      const low = load<f32>(plan.blockLow + (<usize>(by * bw + bx) << 2));
+      let shows = false;
+      for (let l = min(3, levels); l <= levels; l++) {
+        const t = plan.levelTable + <usize>(l - 1) * 12, need = l <= 3 ? NEED : max<f32>(NEED, NEED_PER_CELL * <f32>(1 << l)), shift = l > 3 ? l - 3 : 0;
+        if (farthestAround(<usize>word(t), load<i32>(t, 4), load<i32>(t, 8), bx >> shift, by >> shift) - low >= need) {
+          shows = true;
+          break;
+        }
+      }
+      store<u8>(plan.hiddenMask + <usize>(by * bw + bx), shows ? 1 : 0);
+      if (!shows) continue;
+      open++;
+      for (let y = by * 8; y < min(height, by * 8 + 8); y++) for (let x = bx * 8; x < min(width, bx * 8 + 8); x++) reveal(plan, x, y);
+    }
+  return open;
+}

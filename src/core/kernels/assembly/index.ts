@@ -1,0 +1,4 @@
+export { beginScatter, scatterRows } from './scatter';
+export { hiddenPlate } from './hidden';
+export { guidedCoefficients, guidedApply } from './guided';
+export { snapEdges } from './snap';

@@ -1,0 +1,153 @@
+import { RADIUS_STEP } from './aperture';
+import { hiddenLevels, type BlurShape } from './blurShape';
+import { kernels, type Kernels } from './loader';
+
+/** RGB linear light and signed blur radius in px, interleaved (4 floats a pixel). */
+export interface RadiusPicture {
+  readonly width: number;
+  readonly height: number;
+  readonly data: Float32Array;
+}
+
+/** Rows done between two looks at the stop flag. Even: rows are made in pairs. */
+const ROWS_PER_STEP = 16;
+
+/** Source rows that output rows y0 … y1 depend on, aligned so that any split gives bit-identical results. */
+export function sourceRows(shape: BlurShape, height: number, y0: number, y1: number): { from: number; to: number } {
+  const cell = 2 ** hiddenLevels(shape.maxRadius);
+  const halo = Math.ceil(shape.maxRadius) + 2 * cell + 2;
+  return {
+    from: Math.max(0, Math.floor((y0 - halo) / cell) * cell),
+    to: Math.min(height, Math.ceil((y1 + halo) / cell) * cell),
+  };
+}
+
+/**
+ * Blurs rows y0 … y1−1 of a picture (y0 even) by the WASM kernel into `out` (RGBA, whole picture, alpha untouched).
+ * `check` is called between row bands; when it returns false the rest is left as it was.
+ */
+export function blurRows(picture: RadiusPicture, shape: BlurShape, y0: number, y1: number, out: Float32Array, check?: (row: number) => boolean): boolean {
+  const k = kernels();
+  k.reset();
+  const { from, to } = sourceRows(shape, picture.height, y0, y1);
+  const width = picture.width;
+  const height = to - from;
+  const plan = layOut(k, width, height, shape);
+  k.floats(plan.image, width * height * 4).set(picture.data.subarray(from * width * 4, to * width * 4));
+  k.run.hiddenPlate(plan.address);
+  if (check && !check(y0)) return false;
+  k.run.beginScatter(plan.address);
+  for (let y = y0; y < y1; y += ROWS_PER_STEP) {
+    const end = Math.min(y1, y + ROWS_PER_STEP);
+    k.run.scatterRows(plan.address, y - from, end - from);
+    const rows = k.floats(plan.out + (y - from) * width * 16, (end - y) * width * 4);
+    for (let i = 0, o = y * width * 4; i < rows.length; i += 4, o += 4) {
+      out[o] = rows[i]!;
+      out[o + 1] = rows[i + 1]!;
+      out[o + 2] = rows[i + 2]!;
+    }
+    if (check && !check(end)) return false;
+  }
+  return true;
+}
+
+/** Snaps soft map edges of a plane of radii (px) to the nearer extreme of a 5x5 window where it spans more than `threshold`. */
+export function snapRadii(radii: Float32Array, width: number, height: number, threshold: number): void {
+  const k = kernels();
+  k.reset();
+  const n = width * height;
+  const plane = k.take(n * 4 + 64);
+  const scratch = k.take(n * 8 + 256);
+  k.floats(plane, n).set(radii);
+  k.run.snapEdges(plane, width, height, threshold, scratch);
+  radii.set(k.floats(plane, n));
+}
+
+interface Layout {
+  address: number;
+  image: number;
+  out: number;
+}
+
+/** Writes the span tables and the plan's words, in the order of assembly/plan.ts. */
+function layOut(k: Kernels, width: number, height: number, shape: BlurShape): Layout {
+  const { far, near, maxRadius, sliceEdges } = shape;
+  const zeroStep = Math.ceil(maxRadius / RADIUS_STEP);
+  const steps = 2 * zeroStep + 1;
+  const slices = sliceEdges.length + 1;
+  const maxRow = Math.max(far.maxRow, near.maxRow);
+  const pad = 2 * maxRow + 2;
+  const slots = 2 * maxRow + 2;
+  const runCapacity = width + 2;
+  const colourRowBytes = (width + 2 * maxRow + 1) * 16;
+  const differenceBytes = (width + 2 * pad + 4) * 16;
+  const blocks = ((width + 7) >> 3) * ((height + 7) >> 3);
+  const levels = hiddenLevels(maxRadius);
+  const spans = far.left.length + near.left.length;
+
+  const address = k.take(256);
+  const image = k.take(width * height * 16);
+  const hidden = k.take(width * height * 16);
+  const out = k.take(width * (height + 1) * 16);
+  const sliceOf = k.take(steps);
+  const lastRow = k.take(steps * 4);
+  const spanOf = k.take(steps * 4);
+  const spanData = k.take(spans * 32);
+  const runs = k.take(slots * runCapacity * 16);
+  const colours = k.take(slots * colourRowBytes);
+  const firstRun = k.take(slots * (slices + 1) * 4);
+  const hiddenRuns = k.take(slots * runCapacity * 16);
+  const hiddenColours = k.take(slots * colourRowBytes);
+  const firstHiddenRun = k.take(slots * (slices + 1) * 4);
+  const reach = k.take(slots * slices * 4);
+  const columns = k.take(slots * slices * 8);
+  const rowInSlot = k.take(slots * 4);
+  const count = k.take((slices + 1) * 4);
+  const scratchRuns = k.take(runCapacity * 16);
+  const difference = k.take(differenceBytes * 2);
+  const transmittance = k.take(width * 8);
+  const accumulator = k.take(width * 32);
+  const hiddenMask = k.take(blocks);
+  const blockLow = k.take(blocks * 4);
+  const levelTable = k.take(levels * 12);
+  const levelWords: number[] = [];
+  for (let l = 1, w = width, h = height; l <= levels; l++) {
+    w = (w + 1) >> 1;
+    h = (h + 1) >> 1;
+    levelWords.push(k.take(w * h * 16), w, h);
+  }
+
+  const words = [
+    ...[width, height, slices, steps, zeroStep, maxRow, pad, slots, runCapacity, 0, image, hidden, out, sliceOf, lastRow, spanOf],
+    ...[runs, colours, firstRun, hiddenRuns, hiddenColours, firstHiddenRun, reach, columns, rowInSlot, count, scratchRuns],
+    ...[difference, differenceBytes, transmittance, accumulator, colourRowBytes, hiddenMask, blockLow, levels, levelTable, 1],
+  ];
+  k.ints(address, words.length).set(words);
+  k.floats(address + 36, 1)[0] = 1 / RADIUS_STEP;
+  k.ints(levelTable, levelWords.length).set(levelWords);
+  for (let s = 0; s < steps; s++) {
+    const rho = (s - zeroStep) * RADIUS_STEP;
+    let slice = 0;
+    while (slice < sliceEdges.length && rho >= sliceEdges[slice]!) slice++;
+    const table = s < zeroStep ? near : far;
+    const q = Math.abs(s - zeroStep);
+    k.bytes(sliceOf, steps)[s] = slice;
+    k.ints(lastRow, steps)[s] = table.lastRow[q]!;
+    const first = s < zeroStep ? far.left.length : 0;
+    k.ints(spanOf, steps)[s] = spanData + (table.offset[q]! + table.lastRow[q]! + first) * 32;
+  }
+  const spanInts = k.ints(spanData, spans * 8);
+  const spanFloats = k.floats(spanData, spans * 8);
+  for (const [table, first] of [[far, 0], [near, far.left.length]] as const)
+    for (let e = 0; e < table.left.length; e++) {
+      const p = (first + e) * 8;
+      const w = table.weight[e]!;
+      spanInts[p] = table.left[e]! * 16;
+      spanInts[p + 1] = table.right[e]! * 16;
+      spanFloats[p + 4] = w * (1 - table.leftFraction[e]!);
+      spanFloats[p + 5] = w * table.leftFraction[e]!;
+      spanFloats[p + 6] = -w * (1 - table.rightFraction[e]!);
+      spanFloats[p + 7] = -w * table.rightFraction[e]!;
+    }
+  return { address, image, out };
+}

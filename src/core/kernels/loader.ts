@@ -1,0 +1,59 @@
+import { kernelBytes } from './build/kernelBytes';
+
+export interface KernelExports {
+  beginScatter(plan: number): void;
+  scatterRows(plan: number, y0: number, y1: number): void;
+  hiddenPlate(plan: number): number;
+  guidedCoefficients(image: number, w: number, h: number, r: number, eps: number, scratch: number): number;
+  guidedApply(coefficients: number, w: number, h: number, guide: number, width: number, height: number, y0: number, y1: number, out: number, row: number): void;
+  snapEdges(plane: number, width: number, height: number, threshold: number, scratch: number): void;
+}
+
+const PAGE = 65536;
+const FIRST_FREE = 4096;
+
+/** A WASM instance with memory that is laid out anew for every call: take(), use, reset(). */
+export class Kernels {
+  readonly run: KernelExports;
+  private readonly memory: WebAssembly.Memory;
+  private top = FIRST_FREE;
+
+  constructor(module: WebAssembly.Module) {
+    this.memory = new WebAssembly.Memory({ initial: 16 });
+    const instance = new WebAssembly.Instance(module, { env: { memory: this.memory } });
+    this.run = instance.exports as unknown as KernelExports;
+  }
+
+  reset(): void {
+    this.top = FIRST_FREE;
+  }
+
+  /** Address of `bytes` fresh bytes, 64-byte aligned; contents undefined. Views made before are invalid afterwards. */
+  take(bytes: number): number {
+    const at = this.top;
+    this.top = Math.ceil((at + bytes) / 64) * 64;
+    const missing = this.top - this.memory.buffer.byteLength;
+    if (missing > 0) this.memory.grow(Math.ceil(missing / PAGE) + 16);
+    return at;
+  }
+
+  floats(address: number, length: number): Float32Array {
+    return new Float32Array(this.memory.buffer, address, length);
+  }
+
+  ints(address: number, length: number): Int32Array {
+    return new Int32Array(this.memory.buffer, address, length);
+  }
+
+  bytes(address: number, length: number): Uint8Array {
+    return new Uint8Array(this.memory.buffer, address, length);
+  }
+}
+
+let loaded: Kernels | null = null;
+
+/** The kernels of this thread. The module is small, so it is compiled where it stands. */
+export function kernels(): Kernels {
+  loaded ??= new Kernels(new WebAssembly.Module(Uint8Array.from(atob(kernelBytes), (c) => c.charCodeAt(0))));
+  return loaded;
+}

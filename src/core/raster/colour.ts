@@ -1,0 +1,114 @@
+import { newFloats, type Picture, type Plane } from './picture';
+
+/** sRGB to linear light (IEC 61966-2-1), both 0..1. */
+export const srgbToLinear = (v: number): number => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4);
+
+/** Linear light to sRGB, both 0..1; not clipped above 1. */
+export const linearToSrgb = (v: number): number => (v <= 0.0031308 ? v * 12.92 : 1.055 * v ** (1 / 2.4) - 0.055);
+
+const decodeTables = new Map<number, Float32Array>();
+
+/** Table from encoded steps 0..top to linear light. */
+export function decodeTable(top: 255 | 65535): Float32Array {
+  let table = decodeTables.get(top);
+  if (!table) {
+    table = Float32Array.from({ length: top + 1 }, (_, i) => srgbToLinear(i / top));
+    decodeTables.set(top, table);
+  }
+  return table;
+}
+
+const ENCODE_STEPS = 16384;
+let encode8: Uint8Array | null = null;
+
+/** Encodes linear RGBA (premultiplied) as 8-bit sRGB RGBA with straight alpha; what lies outside 0..1 is clipped. */
+export function encodePicture8(picture: Picture, out: Uint8ClampedArray): void {
+  encode8 ??= Uint8Array.from({ length: ENCODE_STEPS + 1 }, (_, i) => Math.round(255 * linearToSrgb(i / ENCODE_STEPS)));
+  const { data } = picture;
+  const table = encode8;
+  for (let i = 0; i < data.length; i += 4) {
+    const alpha = data[i + 3]!;
+    const scale = alpha > 0 && alpha < 1 ? ENCODE_STEPS / alpha : ENCODE_STEPS;
+    for (let k = 0; k < 3; k++) {
+      const v = data[i + k]! * scale + 0.5;
+      out[i + k] = table[v > ENCODE_STEPS ? ENCODE_STEPS : v > 0 ? v | 0 : 0]!;
+    }
+    out[i + 3] = alpha >= 1 ? 255 : alpha * 255;
+  }
+}
+
+/** Encodes linear RGBA as 16-bit sRGB with straight alpha, `channels` 3 or 4. */
+export function encodePicture16(picture: Picture, channels: 3 | 4): Uint16Array {
+  const { width, height, data } = picture;
+  const out = new Uint16Array(width * height * channels);
+  for (let i = 0, o = 0; i < data.length; i += 4, o += channels) {
+    const alpha = data[i + 3]!;
+    const scale = alpha > 0 && alpha < 1 ? 1 / alpha : 1;
+    for (let k = 0; k < 3; k++) out[o + k] = Math.round(65535 * linearToSrgb(Math.min(1, Math.max(0, data[i + k]! * scale))));
+    if (channels === 4) out[o + 3] = Math.round(65535 * Math.min(1, Math.max(0, alpha)));
+  }
+  return out;
+}
+
+/** Relative luminance of linear RGB (Rec. 709). */
+export const luminance = (r: number, g: number, b: number): number => 0.2126 * r + 0.7152 * g + 0.0722 * b;
+
+/** Luminance of a picture as a plane. */
+export function luminancePlane(picture: Picture): Plane {
+  const { width, height, data } = picture;
+  const out = newFloats(width * height);
+  for (let i = 0, p = 0; i < out.length; i++, p += 4) out[i] = luminance(data[p]!, data[p + 1]!, data[p + 2]!);
+  return { width, height, data: out };
+}
+
+export type Rgb = readonly [number, number, number];
+
+/** "#rrggbb" to sRGB 0..1. */
+export const parseHex = (hex: string): Rgb => {
+  const n = parseInt(hex.slice(1), 16);
+  return [((n >> 16) & 255) / 255, ((n >> 8) & 255) / 255, (n & 255) / 255];
+};
+
+const toHex = (c: Rgb): string =>
+  `#${c.map((v) => Math.round(255 * Math.min(1, Math.max(0, v))).toString(16).padStart(2, '0')).join('')}`;
+
+/** sRGB to OKLab (Ottosson 2020). */
+export function toOklab([r, g, b]: Rgb): Rgb {
+  const [lr, lg, lb] = [srgbToLinear(r), srgbToLinear(g), srgbToLinear(b)];
+  const l = Math.cbrt(0.4122214708 * lr + 0.5363325363 * lg + 0.0514459929 * lb);
+  const m = Math.cbrt(0.2119034982 * lr + 0.6806995451 * lg + 0.1073969566 * lb);
+  const s = Math.cbrt(0.0883024619 * lr + 0.2817188376 * lg + 0.6299787005 * lb);
+  return [
+    0.2104542553 * l + 0.793617785 * m - 0.0040720468 * s,
+    1.9779984951 * l - 2.428592205 * m + 0.4505937099 * s,
+    0.0259040371 * l + 0.7827717662 * m - 0.808675766 * s,
+  ];
+}
+
+/** OKLab to sRGB, clipped to 0..1. */
+export function fromOklab([lightness, a, b]: Rgb): Rgb {
+  const l = (lightness + 0.3963377774 * a + 0.2158037573 * b) ** 3;
+  const m = (lightness - 0.1055613458 * a - 0.0638541728 * b) ** 3;
+  const s = (lightness - 0.0894841775 * a - 1.291485548 * b) ** 3;
+  const clip = (v: number): number => linearToSrgb(Math.min(1, Math.max(0, v)));
+  return [
+    clip(4.0767416621 * l - 3.3077115913 * m + 0.2309699292 * s),
+    clip(-1.2684380046 * l + 2.6097574011 * m - 0.3413193965 * s),
+    clip(-0.0041960863 * l - 0.7034186147 * m + 1.707614701 * s),
+  ];
+}
+
+/** The only hues of the product: distance, from near to far. */
+export const DISTANCE_HUES = { near: '#f0a04b', mid: '#c4b393', far: '#6a9cc4' } as const;
+
+const STOPS = [DISTANCE_HUES.near, DISTANCE_HUES.mid, DISTANCE_HUES.far].map((h) => toOklab(parseHex(h)));
+
+/** sRGB colour that stands for a nearness (1 near … 0 far), mixed in OKLab. */
+export function nearnessColour(nearness: number): Rgb {
+  const t = 2 * (1 - Math.min(1, Math.max(0, nearness)));
+  const [a, b] = t < 1 ? [STOPS[0]!, STOPS[1]!] : [STOPS[1]!, STOPS[2]!];
+  const f = t < 1 ? t : t - 1;
+  return fromOklab([a[0] + (b[0] - a[0]) * f, a[1] + (b[1] - a[1]) * f, a[2] + (b[2] - a[2]) * f]);
+}
+
+export const nearnessHex = (nearness: number): string => toHex(nearnessColour(nearness));

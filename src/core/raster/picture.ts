@@ -1,0 +1,56 @@
+/** Linear-light RGBA, interleaved, premultiplied float32; rows from the top. data.length = 4·width·height */
+export interface Picture {
+  readonly width: number;
+  readonly height: number;
+  readonly data: Float32Array;
+}
+
+/** One float32 per pixel: nearness 0..1, distance in metres (Infinity allowed), a matte 0..1, … */
+export interface Plane {
+  readonly width: number;
+  readonly height: number;
+  readonly data: Float32Array;
+}
+
+export interface Size {
+  readonly width: number;
+  readonly height: number;
+}
+
+/** A float buffer that workers can share where the page allows it. */
+export function newFloats(length: number, shared = false): Float32Array {
+  return shared && typeof SharedArrayBuffer !== 'undefined'
+    ? new Float32Array(new SharedArrayBuffer(length * 4))
+    : new Float32Array(length);
+}
+
+export const newPicture = (width: number, height: number, shared = false): Picture => ({
+  width,
+  height,
+  data: newFloats(width * height * 4, shared),
+});
+
+export const newPlane = (width: number, height: number, shared = false): Plane => ({
+  width,
+  height,
+  data: newFloats(width * height, shared),
+});
+
+/** A plane holding one value everywhere. */
+export function constantPlane(width: number, height: number, value: number): Plane {
+  const plane = newPlane(width, height);
+  plane.data.fill(value);
+  return plane;
+}
+
+/** A decoded still as it comes from its file: sRGB-encoded, straight alpha, 8 or 16 bits a channel. */
+export interface Raster {
+  readonly width: number;
+  readonly height: number;
+  /** 1 grey, 2 grey and alpha, 3 RGB, 4 RGBA */
+  readonly channels: 1 | 2 | 3 | 4;
+  readonly data: Uint8Array | Uint8ClampedArray | Uint16Array;
+}
+
+/** Largest value of a raster's samples: 255 or 65535. */
+export const fullScale = (raster: Raster): number => (raster.data instanceof Uint16Array ? 65535 : 255);

@@ -1,0 +1,129 @@
+import { decodeTable } from './colour';
+import { fullScale, newPicture, newPlane, type Picture, type Plane, type Raster } from './picture';
+
+/** Maps an output pixel position to a source position: x = a·u + b·v + c, y = d·u + e·v + f, both in pixels. */
+export interface Affine {
+  readonly a: number;
+  readonly b: number;
+  readonly c: number;
+  readonly d: number;
+  readonly e: number;
+  readonly f: number;
+}
+
+/** Row-by-row progress: return false to stop; the result is then incomplete. */
+export type RowCheck = (row: number, rows: number) => boolean;
+
+/**
+ * Samples a decoded still into a linear premultiplied picture through an affine map (output centre to source position).
+ * Minification averages the exact box footprint in linear light; magnification is bilinear. Outside is transparent.
+ */
+export function sampleRaster(raster: Raster, map: Affine, width: number, height: number, shared = false, check?: RowCheck): Picture {
+  const out = newPicture(width, height, shared);
+  const { channels, data } = raster;
+  const top = fullScale(raster) as 255 | 65535;
+  const linear = decodeTable(top);
+  const grey = channels < 3;
+  const alphaAt = channels === 2 ? 1 : channels === 4 ? 3 : -1;
+  const fx = Math.max(1, Math.abs(map.a) + Math.abs(map.b));
+  const fy = Math.max(1, Math.abs(map.d) + Math.abs(map.e));
+  for (let v = 0; v < height; v++) {
+    if (check && v % 16 === 0 && !check(v, height)) return out;
+    for (let u = 0; u < width; u++) {
+      const x = map.a * (u + 0.5) + map.b * (v + 0.5) + map.c;
+      const y = map.d * (u + 0.5) + map.e * (v + 0.5) + map.f;
+      const x0 = x - fx / 2;
+      const x1 = x + fx / 2;
+      const y0 = y - fy / 2;
+      const y1 = y + fy / 2;
+      let r = 0;
+      let g = 0;
+      let b = 0;
+      let alpha = 0;
+      const i0 = Math.max(0, Math.floor(x0));
+      const i1 = Math.min(raster.width, Math.ceil(x1));
+      const j0 = Math.max(0, Math.floor(y0));
+      const j1 = Math.min(raster.height, Math.ceil(y1));
+      let total = 0;
+      for (let j = j0; j < j1; j++) {
+        const wy = Math.min(j + 1, y1) - Math.max(j, y0);
+        for (let i = i0; i < i1; i++) {
+          const w = wy * (Math.min(i + 1, x1) - Math.max(i, x0));
+          if (w <= 0) continue;
+          const p = (j * raster.width + i) * channels;
+          const a = alphaAt < 0 ? w : (w * data[p + alphaAt]!) / top;
+          alpha += a;
+          total += w;
+          r += a * linear[data[p]!]!;
+          if (grey) continue;
+          g += a * linear[data[p + 1]!]!;
+          b += a * linear[data[p + 2]!]!;
+        }
+      }
+      // borders keep full weight: the picture is not faded by half a pixel of nothing
+      const inside = x >= 0 && y >= 0 && x < raster.width && y < raster.height;
+      const scale = inside && total > 0 ? 1 / total : 1 / (fx * fy);
+      const o = (v * width + u) * 4;
+      out.data[o] = r * scale;
+      out.data[o + 1] = (grey ? r : g) * scale;
+      out.data[o + 2] = (grey ? r : b) * scale;
+      out.data[o + 3] = alpha * scale;
+    }
+  }
+  return out;
+}
+
+/** Nearest sample of a plane through an affine map; the border is repeated outside. Depth must not be averaged across edges. */
+export function samplePlaneNearest(plane: Plane, map: Affine, width: number, height: number, shared = false): Plane {
+  const out = newPlane(width, height, shared);
+  for (let v = 0; v < height; v++)
+    for (let u = 0; u < width; u++) {
+      const x = Math.floor(map.a * (u + 0.5) + map.b * (v + 0.5) + map.c);
+      const y = Math.floor(map.d * (u + 0.5) + map.e * (v + 0.5) + map.f);
+      const i = x < 0 ? 0 : x >= plane.width ? plane.width - 1 : x;
+      const j = y < 0 ? 0 : y >= plane.height ? plane.height - 1 : y;
+      out.data[v * width + u] = plane.data[j * plane.width + i]!;
+    }
+  return out;
+}
+
+/** Bilinear samples of a plane through an affine map; the border is repeated outside. */
+export function samplePlaneLinear(plane: Plane, map: Affine, width: number, height: number, shared = false): Plane {
+  const out = newPlane(width, height, shared);
+  const { data } = plane;
+  const right = plane.width - 1;
+  const bottom = plane.height - 1;
+  for (let v = 0; v < height; v++)
+    for (let u = 0; u < width; u++) {
+      const x = Math.min(right, Math.max(0, map.a * (u + 0.5) + map.b * (v + 0.5) + map.c - 0.5));
+      const y = Math.min(bottom, Math.max(0, map.d * (u + 0.5) + map.e * (v + 0.5) + map.f - 0.5));
+      const i = x | 0;
+      const j = y | 0;
+      const i1 = i < right ? i + 1 : i;
+      const j1 = j < bottom ? j + 1 : j;
+      const tx = x - i;
+      const ty = y - j;
+      const a = data[j * plane.width + i]!;
+      const b = data[j * plane.width + i1]!;
+      const c = data[j1 * plane.width + i]!;
+      const d = data[j1 * plane.width + i1]!;
+      out.data[v * width + u] = (a + (b - a) * tx) * (1 - ty) + (c + (d - c) * tx) * ty;
+    }
+  return out;
+}
+
+/** Scales the whole of a source onto an output size. */
+export const stretch = (from: { width: number; height: number }, width: number, height: number): Affine => ({
+  a: from.width / width,
+  b: 0,
+  c: 0,
+  d: 0,
+  e: from.height / height,
+  f: 0,
+});
+
+/** Size with the given long side, aspect kept, never larger than the source, at least 1 px. */
+export function fitLongSide(size: { width: number; height: number }, longSide: number): { width: number; height: number } {
+  const scale = Math.min(1, longSide / Math.max(size.width, size.height));
+  return { width: Math.max(1, Math.round(size.width * scale)), height: Math.max(1, Math.round(size.height * scale)) };
+}

@@ -1,0 +1,78 @@
+import { z } from 'zod';
+import { seededRandom } from '../random';
+
+const easings = ['hold', 'straight', 'ease', 'ease-in', 'ease-out'] as const;
+export type Easing = (typeof easings)[number];
+
+/** What changes a value over time. */
+export const driveSchema = z.discriminatedUnion('kind', [
+  z.object({
+    kind: z.literal('keys'),
+    keys: z.array(z.object({ frame: z.number(), value: z.number(), easing: z.enum(easings).default('ease') })).min(1),
+  }),
+  /** smooth random about the set value; one new target every `period` frames */
+  z.object({ kind: z.literal('drift'), amount: z.number(), period: z.number().positive(), seed: z.number().int() }),
+  z.object({ kind: z.literal('wave'), amount: z.number(), period: z.number().positive(), phase: z.number().default(0) }),
+  /** one eased ramp from the set value over a range of frames */
+  z.object({ kind: z.literal('ease'), from: z.number(), to: z.number(), start: z.number(), end: z.number(), easing: z.enum(easings).default('ease') }),
+]);
+export type Drive = z.infer<typeof driveSchema>;
+
+/** Share of the way 0..1 after easing. `ease` is the cubic 3t² − 2t³. */
+export function eased(easing: Easing, t: number): number {
+  const x = Math.min(1, Math.max(0, t));
+  switch (easing) {
+    case 'hold':
+      return x < 1 ? 0 : 1;
+    case 'straight':
+      return x;
+    case 'ease':
+      return x * x * (3 - 2 * x);
+    case 'ease-in':
+      return x * x * x;
+    case 'ease-out':
+      return 1 - (1 - x) ** 3;
+  }
+}
+
+const driftTarget = (seed: number, index: number): number => 2 * seededRandom(seed * 7919 + index * 104729 + 17)() - 1;
+
+/** The value at a frame: `set` is what the control shows without the drive. */
+export function driveValue(drive: Drive, set: number, frame: number): number {
+  switch (drive.kind) {
+    case 'keys': {
+      const keys = [...drive.keys].sort((a, b) => a.frame - b.frame);
+      const next = keys.findIndex((k) => k.frame > frame);
+      if (next === 0) return keys[0]!.value;
+      if (next < 0) return keys[keys.length - 1]!.value;
+      const a = keys[next - 1]!;
+      const b = keys[next]!;
+      return a.value + (b.value - a.value) * eased(a.easing, (frame - a.frame) / (b.frame - a.frame));
+    }
+    case 'drift': {
+      const t = frame / drive.period;
+      const i = Math.floor(t);
+      const a = driftTarget(drive.seed, i);
+      const b = driftTarget(drive.seed, i + 1);
+      return set + drive.amount * (a + (b - a) * eased('ease', t - i));
+    }
+    case 'wave':
+      return set + drive.amount * Math.sin(2 * Math.PI * (frame / drive.period + drive.phase));
+    case 'ease':
+      return drive.from + (drive.to - drive.from) * eased(drive.easing, (frame - drive.start) / Math.max(1e-9, drive.end - drive.start));
+  }
+}
+
+export const drivesSchema = z.record(z.string(), driveSchema);
+export type Drives = z.infer<typeof drivesSchema>;
+
+/** Plain values at a frame: every driven number replaced by its drive's value. */
+export function valuesAt<V extends Record<string, unknown>>(values: V, drives: Drives | undefined, frame: number): V {
+  if (!drives || Object.keys(drives).length === 0) return values;
+  const out: Record<string, unknown> = { ...values };
+  for (const [name, drive] of Object.entries(drives)) {
+    const set = values[name];
+    if (typeof set === 'number') out[name] = driveValue(drive, set, frame);
+  }
+  return out as V;
+}
