@@ -1,0 +1,10 @@
+import { readFileSync } from 'node:fs';
+import { estimateDepth } from '../src/core/estimate/estimate';
+import { cues } from '../src/core/estimate/cues/registry';
+import { orderScore } from '../src/core/estimate/score';
+const w=512,h=288; const names=['chartTable','quayLamp','figurehead','dunes'];
+const load=(n:string)=>{const rgb=new Uint8Array(readFileSync(`/tmp/x/${n}.rgb`)); const b=readFileSync(`/tmp/x/${n}.d`); return [rgb,{width:w,height:h,data:new Float32Array(b.buffer.slice(b.byteOffset,b.byteOffset+b.byteLength))}] as const;};
+const all=[...cues]; const list=cues as any[];
+const run=(label:string,set:any[])=>{list.length=0;list.push(...set);console.log(label.padEnd(14),names.map(n=>{const [rgb,d]=load(n);return orderScore(estimateDepth({width:w,height:h,channels:3,data:rgb},(process.argv[2]??'draft') as any)!,d).toFixed(3)}).join(' '));};
+run('all',all); for(const c of all) run('-'+c.kind,all.filter(x=>x!==c));
+run('g+p',all.filter(x=>['ground','position'].includes(x.kind))); run('p',all.filter(x=>['position'].includes(x.kind)));run('g+s+p',all.filter(x=>['ground','position','standing'].includes(x.kind)));

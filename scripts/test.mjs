@@ -1,0 +1,48 @@
+// npm test: installs what is missing, then every check and every test; the last line sums them all.
+import { existsSync, readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { installChromium, installPackages, root, succeeds } from './prepare.mjs';
+
+installPackages();
+const chromium = installChromium();
+let passed = 0;
+let failed = 0;
+const count = (name, ok) => {
+  console.log(`${ok ? 'ok' : 'FAILED'}: ${name}`);
+  if (ok) passed++;
+  else failed++;
+};
+const step = (name, args) => {
+  console.log(`\n— ${name}`);
+  count(name, succeeds('npm', ['run', '-s', ...args]));
+};
+const report = (file) => (existsSync(join(root, file)) ? JSON.parse(readFileSync(join(root, file), 'utf8')) : null);
+
+step('kernels', ['build:kernels']);
+step('type check', ['typecheck']);
+step('lint', ['lint']);
+step('dependency rules', ['rules']);
+step('docs as defined', ['build:docs', '--', '--check']);
+
+console.log('\n— unit tests');
+rmSync(join(root, 'test-results'), { recursive: true, force: true });
+const units = succeeds('npm', ['run', '-s', 'unit', '--', '--json', '--outputFile=test-results/unit.json'], {
+  env: { ...process.env, NODE_OPTIONS: '--experimental-vm-modules --no-warnings' },
+});
+const unitReport = report('test-results/unit.json');
+passed += unitReport?.numPassedTests ?? 0;
+failed += unitReport ? unitReport.numFailedTests + unitReport.numRuntimeErrorTestSuites : 0;
+if (!units && !(unitReport?.numFailedTests || unitReport?.numRuntimeErrorTestSuites)) failed++;
+
+step('build', ['build']);
+if (failed === 0 || process.env.ALL) {
+  console.log('\n— tests in the browser');
+  const pages = succeeds('npm', ['run', '-s', 'e2e'], { env: { ...process.env, CHROMIUM: chromium } });
+  const pageReport = report('test-results/report.json');
+  passed += pageReport?.stats.expected ?? 0;
+  const bad = (pageReport?.stats.unexpected ?? 0) + (pageReport?.stats.flaky ?? 0);
+  failed += bad;
+  if (!pages && bad === 0) failed++;
+}
+console.log(`\n${passed} passed, ${failed} failed`);
+process.exit(failed === 0 ? 0 : 1);

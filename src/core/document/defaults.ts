@@ -1,0 +1,53 @@
+import type { Calibration } from '../depth/calibrate';
+import { layerOf } from '../depth/layers/registry';
+import { effectDefaults } from '../effects/definition';
+import { effectOf } from '../effects/registry';
+import { defaultsOf } from '../values/params';
+import { OUTPUT_LIMIT } from '../shot/framing';
+import { calibrationSchema, DOCUMENT_VERSION, type EffectItem, type Layer, type MediaRef, type Project, type Settings, type Shot, type StoredCalibration } from './schema';
+
+/** Field of view where the picture does not tell: a 35 mm-equivalent focal length of 35 mm. */
+export const USUAL_HFOV = 54.43;
+
+export const newId = (): string => globalThis.crypto.randomUUID().slice(0, 13);
+
+export const newLayer = (kind: string, media?: MediaRef): Layer => {
+  const definition = layerOf(kind);
+  return { id: newId(), kind, name: definition.label, visible: true, opacity: 1, values: defaultsOf(definition.params), drives: {}, ...(media && { media }) };
+};
+
+export const newEffect = (kind: string): EffectItem => ({
+  id: newId(),
+  kind,
+  on: true,
+  values: effectDefaults(effectOf(kind)) as EffectItem['values'],
+  drives: {},
+});
+
+/** A shot of a plate: estimated depth, no scale yet, a lens blur focused on the middle distance. */
+export function newShot(plate: Shot['plate']): Shot {
+  const shrink = Math.min(1, OUTPUT_LIMIT / Math.max(plate.width, plate.height));
+  const settings: Settings = {
+    framing: {
+      width: Math.max(16, Math.round(plate.width * shrink)),
+      height: Math.max(16, Math.round(plate.height * shrink)),
+      mode: 'fill',
+      scale: 1,
+      x: 0,
+      y: 0,
+      turns: 0,
+    },
+    hfovDegrees: plate.hfovFromFile ?? USUAL_HFOV,
+    layers: [newLayer('estimate')],
+    calibration: calibrationSchema.parse({ near: 1, far: 30 }),
+    stakes: [],
+    effects: [newEffect('lens-blur')],
+  };
+  return { id: newId(), name: plate.name.replace(/\.[^.]+$/, ''), plate, settings, takes: [], take: null, previousTake: null };
+}
+
+export const newProject = (name: string): Project => ({ version: DOCUMENT_VERSION, id: newId(), name, shots: [] });
+
+/** The calibration to compute with: infinity as a number. */
+export const calibrationOf = (c: StoredCalibration): Calibration => ({ ...c, far: c.far === 'infinite' ? Infinity : c.far });
+export const storedFar = (far: number): StoredCalibration['far'] => (Number.isFinite(far) && far < 1e7 ? far : 'infinite');

@@ -1,0 +1,115 @@
+import { z } from 'zod';
+import { drivesSchema } from '../values/drive';
+import { OUTPUT_LIMIT } from '../shot/framing';
+
+/** The document's version; older ones are migrated on load. */
+export const DOCUMENT_VERSION = 1;
+
+const id = z.string().min(1).max(64);
+const name = z.string().max(200);
+export const sha256Pattern = /^[0-9a-f]{64}$/;
+
+/** A file kept beside the document, addressed by what is in it. */
+export const mediaRefSchema = z.object({
+  sha256: z.string().regex(sha256Pattern),
+  name,
+  /** px as displayed, after EXIF orientation */
+  width: z.number().int().positive(),
+  height: z.number().int().positive(),
+});
+export type MediaRef = z.infer<typeof mediaRefSchema>;
+
+export const framingSchema = z.object({
+  width: z.number().int().min(16).max(OUTPUT_LIMIT),
+  height: z.number().int().min(16).max(OUTPUT_LIMIT),
+  /** fit: the whole plate inside the output; fill: the plate covers it */
+  mode: z.enum(['fit', 'fill']).default('fill'),
+  /** on top of fit or fill; 1 = 100 % */
+  scale: z.number().min(0.05).max(20).default(1),
+  /** offset of the plate's centre, in shares of the output's width and height */
+  x: z.number().min(-5).max(5).default(0),
+  y: z.number().min(-5).max(5).default(0),
+  /** quarter turns clockwise */
+  turns: z.number().int().min(0).max(3).default(0),
+});
+export type Framing = z.infer<typeof framingSchema>;
+
+const values = z.record(z.string(), z.union([z.number(), z.boolean(), z.string()]));
+
+export const layerSchema = z.object({
+  id,
+  kind: z.string(),
+  name,
+  visible: z.boolean().default(true),
+  opacity: z.number().min(0).max(1).default(1),
+  values: values.default({}),
+  drives: drivesSchema.default({}),
+  media: mediaRefSchema.optional(),
+});
+export type Layer = z.infer<typeof layerSchema>;
+
+/** JSON has no infinity: an infinite distance is stored as the word. */
+const distance = z.union([z.number().positive(), z.literal('infinite')]);
+
+export const calibrationSchema = z.object({
+  low: z.number().min(0).max(1).default(0),
+  high: z.number().min(0).max(1).default(1),
+  turnOver: z.boolean().default(false),
+  bend: z.number().min(0.1).max(10).default(1),
+  near: z.number().positive().max(1e6).default(1),
+  far: distance.default('infinite'),
+  spacing: z.enum(['perspective', 'even', 'log']).default('perspective'),
+  /** false until somebody has given a distance */
+  scaled: z.boolean().default(false),
+});
+export type StoredCalibration = z.infer<typeof calibrationSchema>;
+
+export const stakeSchema = z.object({
+  id,
+  /** place in the plate, 0..1, so that a stake keeps to its thing when the framing changes */
+  x: z.number().min(-10).max(10),
+  y: z.number().min(-10).max(10),
+  distance: z.number().positive().max(1e6),
+});
+
+export const effectSchema = z.object({
+  id,
+  kind: z.string(),
+  on: z.boolean().default(true),
+  values: values.default({}),
+  drives: drivesSchema.default({}),
+});
+export type EffectItem = z.infer<typeof effectSchema>;
+
+/** All that a take holds: everything made from the plate. */
+export const settingsSchema = z.object({
+  framing: framingSchema,
+  hfovDegrees: z.number().min(1).max(170),
+  layers: z.array(layerSchema),
+  calibration: calibrationSchema,
+  stakes: z.array(stakeSchema),
+  effects: z.array(effectSchema),
+});
+export type Settings = z.infer<typeof settingsSchema>;
+
+export const takeSchema = z.object({ id, name, settings: settingsSchema });
+
+export const shotSchema = z.object({
+  id,
+  name,
+  plate: mediaRefSchema.extend({ bits: z.number().int(), hfovFromFile: z.number().nullable().default(null) }),
+  settings: settingsSchema,
+  takes: z.array(takeSchema).default([]),
+  /** the take last saved or chosen, and the one before it, to flip between */
+  take: z.string().nullable().default(null),
+  previousTake: z.string().nullable().default(null),
+});
+export type Shot = z.infer<typeof shotSchema>;
+
+export const projectSchema = z.object({
+  version: z.literal(DOCUMENT_VERSION),
+  id,
+  name,
+  shots: z.array(shotSchema),
+});
+export type Project = z.infer<typeof projectSchema>;

@@ -1,0 +1,39 @@
+import type { PatchEdge, Superpixels } from './superpixels';
+
+/** Shading changes lightness more than colour: it counts less when patches are joined to things. */
+const LIGHTNESS_WEIGHT = 0.45;
+
+/**
+ * Joins patches to regions by the graph method of Felzenszwalb & Huttenlocher 2004: two regions join where the difference
+ * between them is no larger than the difference within either plus `scale`/size. Returns the region of every patch.
+ */
+export function joinPatches(patches: Superpixels, edges: readonly PatchEdge[], scale: number): Int32Array {
+  const { count, colour } = patches;
+  const parent = Int32Array.from({ length: count }, (_, i) => i);
+  const size = new Float64Array(count).fill(1);
+  const within = new Float64Array(count);
+  const root = (i: number): number => {
+    while (parent[i] !== i) {
+      parent[i] = parent[parent[i]!]!;
+      i = parent[i]!;
+    }
+    return i;
+  };
+  const difference = (e: PatchEdge): number => {
+    const l = LIGHTNESS_WEIGHT * (colour[e.from * 3]! - colour[e.to * 3]!);
+    const a = colour[e.from * 3 + 1]! - colour[e.to * 3 + 1]!;
+    const b = colour[e.from * 3 + 2]! - colour[e.to * 3 + 2]!;
+    return Math.sqrt(l * l + a * a + b * b) + 0.5 * LIGHTNESS_WEIGHT * e.contrast;
+  };
+  const sorted = edges.map((e) => ({ e, d: difference(e) })).sort((p, q) => p.d - q.d);
+  for (const { e, d } of sorted) {
+    const a = root(e.from);
+    const b = root(e.to);
+    if (a === b) continue;
+    if (d > Math.min(within[a]! + scale / size[a]!, within[b]! + scale / size[b]!)) continue;
+    parent[b] = a;
+    size[a]! += size[b]!;
+    within[a] = Math.max(d, within[a]!, within[b]!);
+  }
+  return Int32Array.from({ length: count }, (_, i) => root(i));
+}
