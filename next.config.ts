@@ -3,6 +3,8 @@ import type { NextConfig } from 'next';
 const config: NextConfig = {
   reactStrictMode: true,
   devIndicators: false,
+  // the type check is a step of its own (npm run typecheck)
+  typescript: { ignoreBuildErrors: true },
   // cross-origin isolation lets the page share pixel buffers with its workers
   headers: async () => [
     {

@@ -5,6 +5,8 @@ import { createHash } from 'node:crypto';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
+process.env.NEXT_TELEMETRY_DISABLED = '1';
+
 export const root = join(dirname(fileURLToPath(import.meta.url)), '..');
 
 /** Runs a program in the project and throws where it fails. */

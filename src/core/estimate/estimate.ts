@@ -2,7 +2,7 @@ import { guidedEnlarge, picturesRows } from '../kernels/guidedHost';
 import { toOklab, linearToSrgb } from '../raster/colour';
 import { boxMean, gradient, quantile } from '../raster/filters';
 import { newPlane, type Picture, type Plane, type Raster } from '../raster/picture';
-import { fitLongSide, sampleRaster, stretch } from '../raster/resample';
+import { fitLongSide, sampleRaster, stretch, thinRaster } from '../raster/resample';
 import { cues } from './cues/registry';
 import type { CueInput } from './cue';
 import { fuseCues } from './fuse';
@@ -24,23 +24,8 @@ export const ESTIMATE_VERSION = 1;
 export function workingPicture(raster: Raster, quality: Quality): Picture {
   const size = fitLongSide(raster, QUALITIES[quality].side);
   const skip = Math.max(1, Math.floor(raster.width / size.width / 3));
-  if (skip === 1) return sampleRaster(raster, stretch(raster, size.width, size.height), size.width, size.height);
-  const small = thin(raster, skip);
+  const small = thinRaster(raster, skip);
   return sampleRaster(small, stretch(small, size.width, size.height), size.width, size.height);
-}
-
-/** Every skip-th pixel. */
-function thin(raster: Raster, skip: number): Raster {
-  const width = Math.floor(raster.width / skip);
-  const height = Math.floor(raster.height / skip);
-  const { channels } = raster;
-  const data = raster.data instanceof Uint16Array ? new Uint16Array(width * height * channels) : new Uint8Array(width * height * channels);
-  for (let y = 0, o = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      const p = ((y * skip + (skip >> 1)) * raster.width + x * skip + (skip >> 1)) * channels;
-      for (let c = 0; c < channels; c++) data[o++] = raster.data[p + c]!;
-    }
-  return { width, height, channels, data };
 }
 
 function readPicture(picture: Picture, wanted: number): CueInput {

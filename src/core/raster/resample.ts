@@ -127,3 +127,37 @@ export function fitLongSide(size: { width: number; height: number }, longSide: n
   const scale = Math.min(1, longSide / Math.max(size.width, size.height));
   return { width: Math.max(1, Math.round(size.width * scale)), height: Math.max(1, Math.round(size.height * scale)) };
 }
+
+/** Every skip-th pixel of a still, for quick looks. */
+export function thinRaster(raster: Raster, skip: number): Raster {
+  if (skip <= 1) return raster;
+  const width = Math.max(1, Math.floor(raster.width / skip));
+  const height = Math.max(1, Math.floor(raster.height / skip));
+  const { channels } = raster;
+  const data = raster.data instanceof Uint16Array ? new Uint16Array(width * height * channels) : new Uint8Array(width * height * channels);
+  const half = skip >> 1;
+  for (let y = 0, o = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const p = ((y * skip + half) * raster.width + x * skip + half) * channels;
+      for (let c = 0; c < channels; c++) data[o++] = raster.data[p + c]!;
+    }
+  return { width, height, channels, data };
+}
+
+/** Box average of a linear picture to a smaller size. */
+export function shrinkPicture(picture: Picture, width: number, height: number): Picture {
+  const out = newPicture(width, height);
+  for (let y = 0; y < height; y++) {
+    const y0 = Math.floor((y * picture.height) / height);
+    const y1 = Math.max(y0 + 1, Math.floor(((y + 1) * picture.height) / height));
+    for (let x = 0; x < width; x++) {
+      const x0 = Math.floor((x * picture.width) / width);
+      const x1 = Math.max(x0 + 1, Math.floor(((x + 1) * picture.width) / width));
+      const o = (y * width + x) * 4;
+      for (let v = y0; v < y1; v++)
+        for (let u = x0; u < x1; u++) for (let k = 0; k < 4; k++) out.data[o + k]! += picture.data[(v * picture.width + u) * 4 + k]!;
+      for (let k = 0; k < 4; k++) out.data[o + k]! /= (x1 - x0) * (y1 - y0);
+    }
+  }
+  return out;
+}

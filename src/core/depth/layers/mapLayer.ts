@@ -1,6 +1,6 @@
 import { guidedEnlarge, picturesRows } from '../../kernels/guidedHost';
-import { newPicture, type Picture, type Plane } from '../../raster/picture';
-import { samplePlaneLinear, samplePlaneNearest, type Affine } from '../../raster/resample';
+import type { Plane } from '../../raster/picture';
+import { samplePlaneLinear, samplePlaneNearest, shrinkPicture, type Affine } from '../../raster/resample';
 import type { LayerInput } from '../definition';
 
 /** A map this much smaller than what is rendered is enlarged along the picture's edges. */
@@ -23,28 +23,9 @@ function enlarge(map: Plane, toMap: Affine, input: Pick<LayerInput<unknown>, 'wi
   const kx = input.width / small.width;
   const ky = input.height / small.height;
   const scaled = { a: toMap.a * kx, b: toMap.b * ky, c: toMap.c, d: toMap.d * kx, e: toMap.e * ky, f: toMap.f };
-  const guide = shrink(input.picture, small.width, small.height);
+  const guide = shrinkPicture(input.picture, small.width, small.height);
   const low = samplePlaneLinear(map, scaled, small.width, small.height);
   const out = guidedEnlarge(guide, low, 2, 1e-4, picturesRows(input.picture));
   for (let i = 0; i < out.data.length; i++) out.data[i] = Math.min(1, Math.max(0, out.data[i]!));
-  return out;
-}
-
-/** Box average of a linear picture to a smaller size. */
-export function shrink(picture: Picture, width: number, height: number): Picture {
-  const out = newPicture(width, height);
-  for (let y = 0; y < height; y++) {
-    const y0 = Math.floor((y * picture.height) / height);
-    const y1 = Math.max(y0 + 1, Math.floor(((y + 1) * picture.height) / height));
-    for (let x = 0; x < width; x++) {
-      const x0 = Math.floor((x * picture.width) / width);
-      const x1 = Math.max(x0 + 1, Math.floor(((x + 1) * picture.width) / width));
-      const o = (y * width + x) * 4;
-      for (let v = y0; v < y1; v++)
-        for (let u = x0; u < x1; u++)
-          for (let k = 0; k < 4; k++) out.data[o + k]! += picture.data[(v * picture.width + u) * 4 + k]!;
-      for (let k = 0; k < 4; k++) out.data[o + k]! /= (x1 - x0) * (y1 - y0);
-    }
-  }
   return out;
 }

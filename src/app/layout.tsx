@@ -1,0 +1,17 @@
+import '@fontsource-variable/hanken-grotesk';
+import '@fontsource-variable/jetbrains-mono';
+import type { Metadata } from 'next';
+import type { ReactNode } from 'react';
+import { Providers } from './Providers';
+
+export const metadata: Metadata = { title: 'Ombrage', description: 'Depth maps for stills, and lens blur driven by real distances.' };
+
+export default function RootLayout({ children }: { children: ReactNode }) {
+  return (
+    <html lang="en">
+      <body>
+        <Providers>{children}</Providers>
+      </body>
+    </html>
+  );
+}

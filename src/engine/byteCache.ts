@@ -1,0 +1,45 @@
+interface Sized {
+  readonly data: { readonly byteLength: number };
+}
+
+/** Keeps the values used last, up to a number of bytes. A value larger than the whole is not kept. */
+export class ByteCache<T extends Sized> {
+  private readonly entries = new Map<string, T>();
+  private used = 0;
+
+  constructor(private readonly limit: number) {}
+
+  get bytes(): number {
+    return this.used;
+  }
+
+  get(key: string): T | undefined {
+    const found = this.entries.get(key);
+    if (found) {
+      // a Map keeps its order of insertion: the last is the latest used
+      this.entries.delete(key);
+      this.entries.set(key, found);
+    }
+    return found;
+  }
+
+  set(key: string, value: T): void {
+    this.delete(key);
+    const size = value.data.byteLength;
+    if (size > this.limit) return;
+    this.entries.set(key, value);
+    this.used += size;
+    for (const [oldest, old] of this.entries) {
+      if (this.used <= this.limit) break;
+      this.entries.delete(oldest);
+      this.used -= old.data.byteLength;
+    }
+  }
+
+  delete(key: string): void {
+    const found = this.entries.get(key);
+    if (!found) return;
+    this.entries.delete(key);
+    this.used -= found.data.byteLength;
+  }
+}

@@ -1,0 +1,123 @@
+import * as Comlink from 'comlink';
+import { OmbrageError } from '../core/error';
+import type { Quality } from '../core/estimate/estimate';
+import type { Plane, Raster } from '../core/raster/picture';
+import type { ShotRequest } from '../core/shot/chain';
+import { Newest } from './newest';
+import type { ChapterThumbs, DecodedStill, MapKeys, OutputSpec, PreviewPart, PreviewSpec, WorkerApi } from './protocol';
+
+type Remote = Comlink.Remote<WorkerApi>;
+
+/** Work that runs in the background: what is being done, how far it is, and a way to stop it. */
+export interface Job<T> {
+  readonly done: Promise<T | null>;
+  cancel(): void;
+}
+
+/** Workers: one for the picture being looked at, at least one for everything that takes its time. */
+const poolSize = (): number => Math.min(8, Math.max(2, (globalThis.navigator?.hardwareConcurrency ?? 2) - 1));
+
+/** Turns an error that crossed from a worker into ours again. */
+function revive(error: unknown): Error {
+  if (!(error instanceof Error)) return new Error(String(error));
+  const bar = error.name.indexOf('|');
+  return bar > 0 ? new OmbrageError(error.name.slice(0, bar), error.message, error.name.slice(bar + 1)) : error;
+}
+
+/** The computing side of the page. The main thread asks; workers answer; the newest preview wins. */
+export class Engine {
+  private readonly viewer: Remote;
+  private readonly others: Remote[];
+  private readonly busy: Int32Array;
+  private readonly newest = new Newest();
+  private nextOther = 0;
+
+  constructor() {
+    const start = (): Remote => Comlink.wrap<WorkerApi>(new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' }));
+    this.viewer = start();
+    this.others = Array.from({ length: poolSize() - 1 }, start);
+    this.busy = new Int32Array(typeof SharedArrayBuffer === 'undefined' ? new ArrayBuffer(this.others.length * 4) : new SharedArrayBuffer(this.others.length * 4));
+    const ports = this.others.map((other, index) => {
+      const { port1, port2 } = new MessageChannel();
+      void other.lend(Comlink.transfer(port2, [port2]), this.busy, index);
+      return port1;
+    });
+    void this.viewer.meetHelpers(Comlink.transfer(ports, ports), this.busy);
+  }
+
+  /** Runs one thing on a background worker, which does not lend itself to blurs meanwhile. */
+  private async background<T>(work: (worker: Remote) => Promise<T>): Promise<T> {
+    const free = this.others.findIndex((_, i) => Atomics.load(this.busy, i) === 0);
+    const index = free >= 0 ? free : this.nextOther++ % this.others.length;
+    Atomics.store(this.busy, index, 1);
+    try {
+      return await work(this.others[index]!);
+    } catch (error) {
+      throw revive(error);
+    } finally {
+      Atomics.store(this.busy, index, 0);
+    }
+  }
+
+  private job<T>(work: (worker: Remote, id: number, words: Int32Array) => Promise<T>): Job<T> {
+    const stop = new Newest();
+    const id = stop.next();
+    return { done: this.background((worker) => work(worker, id, stop.words)), cancel: () => void stop.next() };
+  }
+
+  decode(file: Blob, name: string): Promise<DecodedStill> {
+    return this.background((worker) => worker.decode(file, name));
+  }
+
+  decodeMap(file: Blob, name: string): ReturnType<WorkerApi['decodeMap']> {
+    return this.background((worker) => worker.decodeMap(file, name));
+  }
+
+  /** Gives every worker the pixels of a plate (shared, not copied). */
+  async holdPlate(hash: string, raster: Raster): Promise<void> {
+    await Promise.all([this.viewer, ...this.others].map((w) => w.holdPlate(hash, raster)));
+  }
+
+  async holdMap(key: string, plane: Plane): Promise<void> {
+    await Promise.all([this.viewer, ...this.others].map((w) => w.holdMap(key, plane)));
+  }
+
+  /** Renders what is looked at; any earlier request stops. Resolves false where a newer one came in between. */
+  async preview(spec: PreviewSpec, onPart: (part: PreviewPart) => void, onThumbs: (thumbs: ChapterThumbs) => void): Promise<boolean> {
+    const id = this.newest.next();
+    const current = <T>(handler: (value: T) => void) =>
+      Comlink.proxy((value: T) => {
+        if (this.newest.is(id)) handler(value);
+      });
+    try {
+      return await this.viewer.preview(spec, id, this.newest.words, current(onPart), current(onThumbs));
+    } catch (error) {
+      throw revive(error);
+    }
+  }
+
+  highlight(from: number, to: number): Promise<ImageBitmap | null> {
+    return this.viewer.highlight(from, to);
+  }
+
+  estimate(hash: string, quality: Quality, report: (share: number) => void): Job<Plane> {
+    return this.job((worker, id, words) => worker.estimate(hash, quality, id, words, Comlink.proxy(report)) as Promise<Plane>);
+  }
+
+  output(shot: ShotRequest, maps: MapKeys, spec: OutputSpec, report: (share: number) => void): Job<Blob> {
+    return this.job((worker, id, words) => worker.output(shot, maps, spec, id, words, Comlink.proxy(report)) as Promise<Blob>);
+  }
+
+  thumbnail(shot: ShotRequest, maps: MapKeys): Promise<Blob> {
+    return this.background((worker) => worker.thumbnail(shot, maps));
+  }
+
+  plateThumbnail(hash: string, longSide: number): Promise<Blob> {
+    return this.background((worker) => worker.plateThumbnail(hash, longSide));
+  }
+}
+
+let shared: Engine | null = null;
+
+/** The page's one engine. */
+export const engine = (): Engine => (shared ??= new Engine());

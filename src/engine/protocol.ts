@@ -1,0 +1,77 @@
+import type { Spacing } from '../core/depth/calibrate';
+import type { Quality } from '../core/estimate/estimate';
+import type { Plane, Raster, Size } from '../core/raster/picture';
+import type { ShotRequest } from '../core/shot/chain';
+import type { StillFacts } from '../formats/definition';
+
+/** Where a layer's map is to be found: the layer's id to the key of a map that the worker holds. */
+export type MapKeys = Readonly<Record<string, string>>;
+
+export interface PreviewSpec {
+  readonly shot: ShotRequest;
+  readonly maps: MapKeys;
+  /** smaller size to render first, or null */
+  readonly quick: Size | null;
+  /** depth in grey, or in the colours of distance */
+  readonly depthColours: 'grey' | 'distance';
+  readonly check: string | null;
+  /** axis on which the histogram is counted */
+  readonly ruler: { readonly near: number; readonly far: number; readonly spacing: Spacing };
+  /** whether the finished picture is wanted: it need not be computed to look at depth */
+  readonly finished: boolean;
+}
+
+/** What the viewer needs to show one state of a shot. */
+export interface PreviewPart {
+  readonly stage: 'quick' | 'full';
+  readonly size: Size;
+  readonly milliseconds: number;
+  readonly plate: ImageBitmap;
+  readonly depth: ImageBitmap;
+  readonly finished: ImageBitmap | null;
+  readonly marks: ImageBitmap | null;
+  readonly figure: string | null;
+  /** raw map 0..1 and metres, for the probe */
+  readonly raw: Float32Array;
+  readonly distance: Float32Array;
+  /** share of pixels in each bin of the ruler, near to far */
+  readonly histogram: Float32Array;
+}
+
+/** Small pictures of what leaves each chapter. */
+export interface ChapterThumbs {
+  readonly plate: ImageBitmap;
+  readonly depth: ImageBitmap;
+  readonly calibrate: ImageBitmap;
+  readonly effects: ImageBitmap;
+}
+
+export interface DecodedStill {
+  readonly facts: StillFacts;
+  readonly raster: Raster;
+  readonly sha256: string;
+}
+
+export type OutputSpec =
+  | { readonly kind: 'picture'; readonly format: 'png' | 'png16' | 'jpeg' | 'webp'; readonly quality: number }
+  | { readonly kind: 'depth'; readonly format: 'png16' | 'pfm' };
+
+export type Report = (share: number) => void;
+
+export interface WorkerApi {
+  decode(file: Blob, name: string): Promise<DecodedStill>;
+  /** a plate's map from a picture file: grey, or the luminance of its colours */
+  decodeMap(file: Blob, name: string): Promise<{ plane: Plane; facts: StillFacts; sha256: string; colourful: boolean }>;
+  holdPlate(sha256: string, raster: Raster): void;
+  holdMap(key: string, plane: Plane): void;
+  preview(spec: PreviewSpec, id: number, newest: Int32Array, onPart: (part: PreviewPart) => void, onThumbs: (thumbs: ChapterThumbs) => void): Promise<boolean>;
+  /** the pixels of the last preview that lie between two distances, in paper white */
+  highlight(from: number, to: number): Promise<ImageBitmap | null>;
+  estimate(sha256: string, quality: Quality, id: number, newest: Int32Array, report: Report): Plane | null;
+  output(shot: ShotRequest, maps: MapKeys, spec: OutputSpec, id: number, newest: Int32Array, report: Report): Promise<Blob | null>;
+  thumbnail(shot: ShotRequest, maps: MapKeys): Promise<Blob>;
+  plateThumbnail(sha256: string, longSide: number): Promise<Blob>;
+  /** ways to workers that lend a hand with a blur, and a word each that is 1 while they are busy */
+  meetHelpers(ports: MessagePort[], busy: Int32Array): void;
+  lend(port: MessagePort, busy: Int32Array, index: number): void;
+}

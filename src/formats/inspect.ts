@@ -1,0 +1,104 @@
+import exifr from 'exifr';
+import { imageSize } from 'image-size';
+import { OmbrageError } from '../core/error';
+import { hfovOfFocalLength } from '../core/optics';
+import { findText, hasText } from './bytes';
+import type { StillFacts } from './definition';
+import { jpegIsWhole } from './jpeg';
+import { readPfmHeader } from './pfm';
+import { formatOf } from './registry';
+
+/** Largest plate, and smallest side. */
+export const LARGEST_PLATE = 50e6;
+export const SMALLEST_SIDE = 16;
+
+const REFUSED: readonly { matches(bytes: Uint8Array): boolean; what: string }[] = [
+  { matches: (b) => hasText(b, 0, 'GIF8'), what: 'a GIF' },
+  { matches: (b) => hasText(b, 0, 'II*\0') || hasText(b, 0, 'MM\0*'), what: 'a TIFF' },
+  { matches: (b) => hasText(b, 4, 'ftyphei') || hasText(b, 4, 'ftypmif1') || hasText(b, 4, 'ftypmsf1'), what: 'a HEIC or HEIF picture' },
+  { matches: (b) => hasText(b, 4, 'ftyp'), what: 'a video or an unknown media file' },
+  { matches: (b) => hasText(b, 0, 'BM'), what: 'a bitmap file' },
+  { matches: (b) => hasText(b, 0, '%PDF'), what: 'a PDF' },
+  { matches: (b) => hasText(b, 0, 'PK'), what: 'a zip' },
+  { matches: (b) => findText(b, '<svg', 2048) >= 0, what: 'an SVG drawing' },
+];
+
+const CHOOSE = 'Choose a JPEG, PNG, WebP or AVIF picture.';
+
+/**
+ * What a file is, from its header and metadata: no pixels are decoded. `name` is used in messages.
+ * Throws OmbrageError: `empty-file`, `unknown-format`, `damaged-file`.
+ */
+export async function inspectStill(bytes: Uint8Array, name: string): Promise<StillFacts> {
+  if (bytes.length === 0) throw new OmbrageError('empty-file', `${name} is empty.`, CHOOSE);
+  const format = formatOf(bytes);
+  if (!format) {
+    const refused = REFUSED.find((r) => r.matches(bytes));
+    throw new OmbrageError('unknown-format', `${name} is ${refused ? `${refused.what}, which is not read here` : 'not a picture that can be read'}.`, CHOOSE);
+  }
+  const damaged = (why: string): OmbrageError => new OmbrageError('damaged-file', `${name} is damaged: ${why}.`, 'Choose an undamaged copy.');
+  if (format.kind === 'pfm') {
+    const header = readPfmHeader(bytes);
+    return { format: format.label, ...format.describe(bytes), width: header.width, height: header.height, hfovDegrees: null, depthInside: header.channels === 1 ? 'the file is a plane of numbers' : null };
+  }
+  let size: { width: number; height: number; orientation?: number };
+  try {
+    size = imageSize(bytes);
+  } catch {
+    throw damaged('its size cannot be read');
+  }
+  if (format.kind === 'jpeg' && !jpegIsWhole(bytes)) throw damaged('the end of the picture is missing');
+  let described;
+  try {
+    described = format.describe(bytes);
+  } catch (error) {
+    throw error instanceof OmbrageError ? new OmbrageError(error.code, `${name}: ${error.message}`, error.hint) : damaged('its header cannot be read');
+  }
+  const meta = await readMeta(bytes);
+  const turned = (meta.orientation ?? 1) >= 5;
+  const width = turned ? size.height : size.width;
+  const height = turned ? size.width : size.height;
+  return {
+    format: format.label,
+    width,
+    height,
+    ...described,
+    hfovDegrees: meta.focalLength ? fieldOfView(meta.focalLength, width, height) : null,
+    depthInside: depthInside(bytes, described.colour),
+  };
+}
+
+/** The 35 mm-equivalent focal length refers to the picture's longer side. */
+const fieldOfView = (mm: number, width: number, height: number): number => {
+  const long = hfovOfFocalLength(mm);
+  if (width >= height) return long;
+  return (2 * Math.atan((Math.tan((long * Math.PI) / 360) * width) / height) * 180) / Math.PI;
+};
+
+async function readMeta(bytes: Uint8Array): Promise<{ orientation?: number; focalLength?: number }> {
+  try {
+    const found = (await exifr.parse(bytes, { pick: ['Orientation', 'FocalLengthIn35mmFormat'], translateValues: false })) as Record<string, unknown> | undefined;
+    const mm = Number(found?.FocalLengthIn35mmFormat);
+    return { orientation: Number(found?.Orientation) || undefined, focalLength: mm > 1 && mm < 2000 ? mm : undefined };
+  } catch {
+    // metadata that cannot be read is no reason to refuse a picture
+    return {};
+  }
+}
+
+function depthInside(bytes: Uint8Array, colour: string): string | null {
+  const head = 262144;
+  if (findText(bytes, 'GDepth:', head) >= 0) return 'a depth map in its XMP metadata';
+  if (findText(bytes, 'Item:Semantic="Depth"', head) >= 0) return 'a further depth picture named in its XMP metadata';
+  return colour.includes('alpha') ? 'possibly, in its alpha channel' : null;
+}
+
+/** Refuses a plate that is too large, too small or no colour picture. `name` is used in messages. */
+export function checkPlate(facts: StillFacts, name: string): void {
+  const size = `${facts.width}x${facts.height} px`;
+  if (facts.format === 'PFM') throw new OmbrageError('not-a-plate', `${name} holds float numbers, not a picture.`, CHOOSE);
+  if (facts.width * facts.height > LARGEST_PLATE)
+    throw new OmbrageError('too-large', `${name} is ${size}, more than 50 megapixels.`, 'Save a smaller copy and choose that.');
+  if (facts.width < SMALLEST_SIDE || facts.height < SMALLEST_SIDE)
+    throw new OmbrageError('too-small', `${name} is ${size}.`, `Choose a picture of at least ${SMALLEST_SIDE}x${SMALLEST_SIDE} px.`);
+}

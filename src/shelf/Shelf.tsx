@@ -1,0 +1,125 @@
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import { useLiveQuery } from 'dexie-react-hooks';
+import { useRouter } from 'next/navigation';
+import { useCallback, useEffect, useRef, useState } from 'react';
+import { PLATE_TYPES } from '../formats/registry';
+import { PROJECT_EXTENSION } from '../formats/projectFile';
+import { database } from '../store/database';
+import { addDemo, demoWasSeen, DEMO_PROJECT } from '../store/demo';
+import { listProjects, tidy } from '../store/projects';
+import { addFiles } from '../studio/controls/addFiles';
+import { FileDrop } from '../studio/controls/FileDrop';
+import { Mark } from '../studio/controls/Mark';
+import { Notices, type NoticeItem } from '../studio/controls/Notices';
+import { ProjectGroup } from './ProjectGroup';
+
+let seeding: Promise<unknown> | null = null;
+let nextNotice = 1;
+
+/** The opening page: every shot as a large thumbnail, by project. */
+export function Shelf() {
+  const router = useRouter();
+  const listed = useLiveQuery(() => listProjects(database()));
+  const [notices, setNotices] = useState<NoticeItem[]>([]);
+  const [busy, setBusy] = useState<string | null>(null);
+  const input = useRef<HTMLInputElement>(null);
+  const notify = useCallback((n: Omit<NoticeItem, 'id'>) => setNotices((all) => [...all, { ...n, id: nextNotice++ }]), []);
+
+  const seed = useCallback(async () => {
+    setBusy('Bringing in the demo…');
+    try {
+      seeding ??= addDemo(database());
+      await seeding;
+    } catch (error) {
+      notify({ kind: 'error', text: 'The demo could not be brought in.', hint: error instanceof Error ? error.message : '' });
+    } finally {
+      seeding = null;
+      setBusy(null);
+    }
+  }, [notify]);
+
+  useEffect(() => {
+    document.title = 'Ombrage';
+    void tidy(database());
+    if (!demoWasSeen() && !seeding) void seed();
+  }, [seed]);
+
+  const bring = useCallback(
+    async (files: File[]) => {
+      setBusy(files.length === 1 ? `Reading ${files[0]!.name}…` : `Reading ${files.length} files…`);
+      const { opened, errors } = await addFiles(files, null);
+      setBusy(null);
+      for (const e of errors) notify({ kind: 'error', ...e });
+      if (opened) router.push(`/shot?project=${opened.project}&shot=${opened.shot}`);
+    },
+    [notify, router],
+  );
+
+  const openDemo = async (): Promise<void> => {
+    const demo = listed?.find((l) => l.row.id === DEMO_PROJECT || l.project?.name === 'Slack Water');
+    if (!demo) await seed();
+    const now = (await listProjects(database())).find((l) => l.row.id === DEMO_PROJECT || l.project?.name === 'Slack Water');
+    const shot = now?.project?.shots[0];
+    if (now && shot) router.push(`/shot?project=${now.row.id}&shot=${shot.id}`);
+  };
+
+  return (
+    <FileDrop onFiles={(files) => void bring(files)}>
+      <Box component="main" sx={{ height: '100vh', overflowY: 'auto' }}>
+        <Box sx={{ maxWidth: 1180, margin: '0 auto', padding: '26px 32px 60px' }}>
+          <Box component="header" sx={{ display: 'flex', alignItems: 'center', gap: '12px', marginBottom: '22px' }}>
+            <Mark size={26} />
+            <Box component="h1" sx={{ fontSize: 20, fontWeight: 650, margin: 0 }}>
+              Ombrage
+            </Box>
+            <Box sx={{ flex: 1 }} />
+            <Box role="status" sx={{ color: 'var(--mute)' }}>
+              {busy}
+            </Box>
+            <Button onClick={() => void openDemo()}>Open the demo</Button>
+            <Button variant="contained" onClick={() => input.current?.click()}>
+              Bring in pictures…
+            </Button>
+            <input
+              ref={input}
+              type="file"
+              multiple
+              hidden
+              data-testid="bring-in"
+              accept={[...PLATE_TYPES, PROJECT_EXTENSION].join(',')}
+              onChange={(e) => {
+                const files = Array.from(e.target.files ?? []);
+                e.target.value = '';
+                if (files.length > 0) void bring(files);
+              }}
+            />
+          </Box>
+          {listed?.map((item) => (
+            <ProjectGroup key={item.row.id} item={item} notify={notify} />
+          ))}
+          <Box
+            component="button"
+            onClick={() => input.current?.click()}
+            sx={{
+              width: '100%',
+              padding: '26px',
+              marginTop: '10px',
+              border: '1px dashed var(--line2)',
+              borderRadius: '5px',
+              background: 'none',
+              color: 'var(--mute)',
+              font: 'inherit',
+              cursor: 'pointer',
+              '&:hover': { borderColor: 'var(--paper)', color: 'var(--text)' },
+            }}
+          >
+            {listed?.length === 0 && !busy ? 'There are no shots yet. ' : ''}
+            Drop pictures anywhere to make shots of them: JPEG, PNG, WebP, AVIF, up to 50 megapixels. Or drop a project file.
+          </Box>
+        </Box>
+      </Box>
+      <Notices notices={notices} dismiss={(id) => setNotices((all) => all.filter((n) => n.id !== id))} />
+    </FileDrop>
+  );
+}

@@ -1,0 +1,49 @@
+import Dexie, { type Table } from 'dexie';
+
+export interface ProjectRow {
+  id: string;
+  name: string;
+  /** the document as plain JSON; parsed and migrated on load */
+  document: unknown;
+  /** grows with every save: a tab that knows an older one must not overwrite */
+  revision: number;
+  updatedAt: number;
+  deletedAt: number | null;
+}
+
+export interface MediaRow {
+  sha256: string;
+  name: string;
+  blob: Blob;
+}
+
+/** A computed depth frame, addressed by its content key. */
+export interface MapRow {
+  key: string;
+  width: number;
+  height: number;
+  data: ArrayBuffer;
+}
+
+export interface ThumbRow {
+  /** the shot's id */
+  shot: string;
+  blob: Blob;
+}
+
+export class Database extends Dexie {
+  projects!: Table<ProjectRow, string>;
+  media!: Table<MediaRow, string>;
+  maps!: Table<MapRow, string>;
+  thumbs!: Table<ThumbRow, string>;
+
+  constructor(name = 'ombrage') {
+    super(name);
+    this.version(1).stores({ projects: 'id, updatedAt, deletedAt', media: 'sha256', maps: 'key', thumbs: 'shot' });
+  }
+}
+
+let opened: Database | null = null;
+
+/** This browser's one database. */
+export const database = (): Database => (opened ??= new Database());

@@ -1,0 +1,109 @@
+import { OmbrageError } from '../core/error';
+import { newId } from '../core/document/defaults';
+import { parseProject } from '../core/document/migrate';
+import type { Project } from '../core/document/schema';
+import { mediaOf } from '../formats/projectFile';
+import type { Database, ProjectRow } from './database';
+
+export const STORAGE_FULL = 'storage-full';
+export const CHANGED_ELSEWHERE = 'changed-elsewhere';
+
+/** Turns the browser's own words for a full disk into ours. */
+export function asStorageError(error: unknown): unknown {
+  const names = [error, (error as { inner?: unknown } | null)?.inner].map((e) => (e as { name?: string } | null)?.name);
+  if (!names.includes('QuotaExceededError')) return error;
+  return new OmbrageError(STORAGE_FULL, 'The browser has no room left to save this.', 'Download the project file now, then free some space on this computer.');
+}
+
+export interface LoadedProject {
+  readonly project: Project;
+  readonly revision: number;
+}
+
+/** Writes a new project. An id that is taken is replaced by a fresh one, so that nothing is overwritten. */
+export async function addProject(db: Database, project: Project): Promise<Project> {
+  try {
+    return await db.transaction('rw', db.projects, async () => {
+      const taken = await db.projects.get(project.id);
+      const kept = taken ? { ...project, id: newId() } : project;
+      await db.projects.add({ id: kept.id, name: kept.name, document: kept, revision: 1, updatedAt: Date.now(), deletedAt: null });
+      return kept;
+    });
+  } catch (error) {
+    throw asStorageError(error);
+  }
+}
+
+/** Reads a project. Throws `no-project`, or what parseProject throws; the stored document is left as it is. */
+export async function loadProject(db: Database, id: string): Promise<LoadedProject> {
+  const row = await db.projects.get(id);
+  if (!row || row.deletedAt !== null) throw new OmbrageError('no-project', 'This project is not in this browser.', 'Open it from the list of shots, or from its project file.');
+  return { project: parseProject(row.document, row.name), revision: row.revision };
+}
+
+/**
+ * Saves a project in one transaction. `revision` is the one it was loaded or last saved with; where another tab has saved
+ * since, nothing is written and `changed-elsewhere` is thrown. Returns the new revision.
+ */
+export async function saveProject(db: Database, project: Project, revision: number): Promise<number> {
+  try {
+    return await db.transaction('rw', db.projects, async () => {
+      const row = await db.projects.get(project.id);
+      if (row && row.revision !== revision)
+        throw new OmbrageError(CHANGED_ELSEWHERE, 'This project was changed in another tab.', 'Load what the other tab saved, or keep this one as a copy.');
+      const next = revision + 1;
+      await db.projects.put({ id: project.id, name: project.name, document: project, revision: next, updatedAt: Date.now(), deletedAt: row?.deletedAt ?? null });
+      return next;
+    });
+  } catch (error) {
+    throw asStorageError(error);
+  }
+}
+
+export interface Listed {
+  readonly row: ProjectRow;
+  /** null where the document cannot be read; `problem` then says why */
+  readonly project: Project | null;
+  readonly problem: string | null;
+}
+
+/** All projects that are not deleted, the latest first. One that cannot be read is listed as such and kept. */
+export async function listProjects(db: Database): Promise<Listed[]> {
+  const rows = await db.projects.orderBy('updatedAt').reverse().toArray();
+  return rows
+    .filter((row) => row.deletedAt === null)
+    .map((row) => {
+      try {
+        return { row, project: parseProject(row.document, row.name), problem: null };
+      } catch (error) {
+        return { row, project: null, problem: error instanceof OmbrageError ? `${error.message} ${error.hint}` : String(error) };
+      }
+    });
+}
+
+/** Marks a project as deleted; its data stays for a week so that it can be brought back. */
+export const deleteProject = (db: Database, id: string): Promise<number> => db.projects.update(id, { deletedAt: Date.now() });
+export const restoreProject = (db: Database, id: string): Promise<number> => db.projects.update(id, { deletedAt: null, updatedAt: Date.now() });
+
+const WEEK = 7 * 24 * 3600 * 1000;
+
+/** Removes projects deleted more than a week ago, and the media that no project refers to any more. */
+export async function tidy(db: Database, now = Date.now()): Promise<void> {
+  await db.transaction('rw', [db.projects, db.media, db.thumbs], async () => {
+    const rows = await db.projects.toArray();
+    const gone = rows.filter((r) => r.deletedAt !== null && now - r.deletedAt > WEEK);
+    if (gone.length === 0) return;
+    await db.projects.bulkDelete(gone.map((r) => r.id));
+    const used = new Set<string>();
+    for (const row of rows) {
+      if (gone.includes(row)) continue;
+      try {
+        for (const ref of mediaOf(parseProject(row.document, row.name))) used.add(ref.sha256);
+      } catch {
+        // what an unreadable project refers to is unknown: keep everything
+        return;
+      }
+    }
+    await db.media.filter((m) => !used.has(m.sha256)).delete();
+  });
+}

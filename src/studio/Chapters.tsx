@@ -1,0 +1,79 @@
+import Box from '@mui/material/Box';
+import ButtonBase from '@mui/material/ButtonBase';
+import { useEffect, useRef } from 'react';
+import type { Shot } from '../core/document/schema';
+import { formatMetres } from '../core/values/params';
+import { calibrationOf } from '../core/document/defaults';
+import { useShot } from './state/documentStore';
+import { useSession } from './state/sessionStore';
+import { chapterLabels, chapterNames, useView, type Chapter } from './state/viewStore';
+import { tokens } from '../theme/tokens';
+
+const shortMetres = (v: number): string => formatMetres(v).replace(' m', '').replace(/\.?0+$/, (m) => (m.startsWith('.') ? '' : m));
+
+const FIGURES: Record<Chapter, (shot: Shot) => string> = {
+  plate: ({ plate }) => `${plate.width}×${plate.height}`,
+  depth: ({ settings }) => `${settings.layers.length} ${settings.layers.length === 1 ? 'layer' : 'layers'}`,
+  calibrate: ({ settings }) => {
+    const c = calibrationOf(settings.calibration);
+    return `${shortMetres(c.near)}–${shortMetres(c.far)} m`;
+  },
+  effects: ({ settings }) => `${settings.effects.filter((e) => e.on).length} on`,
+  output: ({ settings }) => `${settings.framing.width}×${settings.framing.height}`,
+};
+
+/** The chapters, each with a thumbnail of what leaves it. */
+export function Chapters() {
+  const shot = useShot();
+  const { chapter, set } = useView();
+  const thumbs = useSession((s) => s.thumbs);
+  return (
+    <Box component="nav" aria-label="Chapters" sx={{ borderRight: '1px solid var(--line)', padding: '10px', display: 'flex', flexDirection: 'column', gap: '7px', overflow: 'auto' }}>
+      {chapterNames.map((name) => {
+        const on = name === chapter;
+        return (
+          <ButtonBase
+            key={name}
+            onClick={() => set({ chapter: name, picking: null })}
+            aria-current={on ? 'page' : undefined}
+            sx={{
+              display: 'block',
+              width: '100%',
+              textAlign: 'left',
+              padding: '5px',
+              borderRadius: '5px',
+              flexShrink: 0,
+              border: `1px solid ${on ? tokens.paper : 'transparent'}`,
+              background: on ? 'var(--raise)' : 'none',
+              '&:hover': { background: 'var(--raise)' },
+            }}
+          >
+            <Thumb bitmap={name === 'output' ? (thumbs?.effects ?? null) : (thumbs?.[name] ?? null)} />
+            <Box sx={{ marginTop: '4px', color: on ? 'var(--paper)' : 'var(--mute)', fontSize: 12, fontWeight: 500, whiteSpace: 'nowrap', display: 'flex', justifyContent: 'space-between', alignItems: 'baseline' }}>
+              {chapterLabels[name]}
+              <Box component="span" className="mono" sx={{ fontSize: '9.5px !important', color: 'var(--mute)' }}>
+                {shot ? FIGURES[name](shot) : ''}
+              </Box>
+            </Box>
+          </ButtonBase>
+        );
+      })}
+    </Box>
+  );
+}
+
+function Thumb({ bitmap }: { bitmap: ImageBitmap | null }) {
+  const ref = useRef<HTMLCanvasElement>(null);
+  useEffect(() => {
+    const canvas = ref.current;
+    if (!canvas || !bitmap || bitmap.width === 0) return;
+    Object.assign(canvas, { width: 200, height: 116 });
+    const context = canvas.getContext('2d')!;
+    context.fillStyle = tokens.surround;
+    context.fillRect(0, 0, 200, 116);
+    const scale = Math.max(200 / bitmap.width, 116 / bitmap.height);
+    context.imageSmoothingQuality = 'high';
+    context.drawImage(bitmap, (200 - bitmap.width * scale) / 2, (116 - bitmap.height * scale) / 2, bitmap.width * scale, bitmap.height * scale);
+  }, [bitmap]);
+  return <Box component="canvas" ref={ref} aria-hidden="true" sx={{ display: 'block', width: '100%', height: 58, borderRadius: '3px', background: 'var(--surround)' }} />;
+}

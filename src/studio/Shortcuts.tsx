@@ -1,0 +1,82 @@
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { useDocument } from './state/documentStore';
+import { chapterNames, useView } from './state/viewStore';
+import { downloadProject } from './chapters/output/exports';
+import { flipTakes } from './viewer/Takes';
+import { zoomBy, zoomFit, zoomFull } from './viewer/useZoom';
+
+const KEYS: readonly (readonly [string, string])[] = [
+  ['1 – 5', 'Plate, Depth, Calibrate, Effects, Output'],
+  ['hold q', 'See the plate'],
+  ['hold e', 'See the depth'],
+  ['w', 'Wipe between before and after'],
+  ['s', 'Pick the distance that should be sharp'],
+  ['t', 'Flip between the last two takes'],
+  ['+  −', 'Zoom in, zoom out'],
+  ['0  9', 'Fit, full size'],
+  ['wheel, pinch', 'Zoom at the pointer; drag to move'],
+  ['arrow keys', 'In the picture: move the probe; Enter clicks; with Shift, move the picture'],
+  ['Alt ↑  Alt ↓', 'Move a layer or an effect in its list; Delete removes it'],
+  ['Ctrl Z', 'Undo'],
+  ['Ctrl Shift Z', 'Redo'],
+  ['Ctrl S', 'Download the project file'],
+  ['?', 'This list'],
+];
+
+/** Every key of the workspace. Typing in a field keeps its keys. */
+export function useShortcuts(): void {
+  const set = useView((s) => s.set);
+  useHotkeys(chapterNames.map((_, i) => String(i + 1)).join(','), (event) => {
+    const name = chapterNames[Number(event.key) - 1];
+    if (name) set({ chapter: name, picking: null });
+  });
+  useHotkeys('q', () => set({ peek: 'plate' }), { keydown: true });
+  useHotkeys('e', () => set({ peek: 'depth' }), { keydown: true });
+  useHotkeys('q,e', () => set({ peek: null }), { keyup: true, keydown: false });
+  useHotkeys('w', () => set({ mode: useView.getState().mode === 'wipe' ? 'picture' : 'wipe' }));
+  useHotkeys('s', () => set({ picking: 'focus', chapter: 'effects' }));
+  useHotkeys('t', () => flipTakes());
+  useHotkeys('escape', () => set({ picking: null }));
+  useHotkeys('+,equal', () => zoomBy(1.25), { useKey: true });
+  useHotkeys('-,minus', () => zoomBy(0.8), { useKey: true });
+  useHotkeys('0', zoomFit);
+  useHotkeys('9', zoomFull);
+  useHotkeys('mod+z', () => useDocument.getState().undo(), { preventDefault: true, enableOnFormTags: ['input'] });
+  useHotkeys('mod+shift+z', () => useDocument.getState().redo(), { preventDefault: true, enableOnFormTags: ['input'] });
+  useHotkeys('mod+s', () => void downloadProject(), { preventDefault: true, enableOnFormTags: true });
+  useHotkeys('shift+slash,?', () => set({ shortcuts: true }), { useKey: true });
+}
+
+export function ShortcutSheet() {
+  const { shortcuts, set } = useView();
+  const close = (): void => set({ shortcuts: false });
+  return (
+    <Dialog open={shortcuts} onClose={close} aria-labelledby="keys-title" maxWidth="sm">
+      <Box sx={{ padding: '18px 22px', width: 480 }}>
+        <Box id="keys-title" component="h2" sx={{ fontSize: 14, fontWeight: 600, margin: '0 0 12px' }}>
+          Keys
+        </Box>
+        <Box component="dl" sx={{ display: 'grid', gridTemplateColumns: '118px 1fr', rowGap: '7px', margin: 0 }}>
+          {KEYS.map(([key, what]) => (
+            <Box key={key} sx={{ display: 'contents' }}>
+              <Box component="dt" className="mono" sx={{ color: 'var(--paper)' }}>
+                {key}
+              </Box>
+              <Box component="dd" sx={{ margin: 0, color: 'var(--text)' }}>
+                {what}
+              </Box>
+            </Box>
+          ))}
+        </Box>
+        <Box sx={{ display: 'flex', justifyContent: 'flex-end', marginTop: '14px' }}>
+          <Button onClick={close} autoFocus>
+            Close
+          </Button>
+        </Box>
+      </Box>
+    </Dialog>
+  );
+}

@@ -1,0 +1,94 @@
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Link from 'next/link';
+import { useRouter, useSearchParams } from 'next/navigation';
+import { useEffect } from 'react';
+import { Chapters } from './Chapters';
+import { CalibratePanel } from './chapters/calibrate/CalibratePanel';
+import { DepthPanel } from './chapters/depth/DepthPanel';
+import { EffectsPanel } from './chapters/effects/EffectsPanel';
+import { OutputPanel } from './chapters/output/OutputPanel';
+import { PlatePanel } from './chapters/plate/PlatePanel';
+import { Notices } from './controls/Notices';
+import { Rail } from './rail/Rail';
+import { ShortcutSheet, useShortcuts } from './Shortcuts';
+import { useDocument, useShot } from './state/documentStore';
+import { openSession, session } from './state/session';
+import { dismiss, useSession } from './state/sessionStore';
+import { useView, type Chapter } from './state/viewStore';
+import { TopBar } from './TopBar';
+import { FileDrop } from './controls/FileDrop';
+import { addFiles } from './controls/addFiles';
+import { Viewer } from './viewer/Viewer';
+import { ViewerHead } from './viewer/ViewerHead';
+import { notify } from './state/sessionStore';
+
+const PANELS: Record<Chapter, () => React.ReactNode> = { plate: PlatePanel, depth: DepthPanel, calibrate: CalibratePanel, effects: EffectsPanel, output: OutputPanel };
+
+/** The workspace: chapters, picture, rail, panel. */
+export function Studio() {
+  const query = useSearchParams();
+  const router = useRouter();
+  const projectId = query.get('project') ?? '';
+  const shotId = query.get('shot') ?? '';
+  const shot = useShot();
+  const chapter = useView((s) => s.chapter);
+  const { problem, notices, ready } = useSession();
+  useShortcuts();
+  useEffect(() => {
+    void openSession(projectId, shotId);
+    return () => void session().flush();
+  }, [projectId, shotId]);
+  useEffect(() => {
+    const { project } = useDocument.getState();
+    document.title = shot && project ? `${shot.name} · ${project.name} · Ombrage` : 'Ombrage';
+  }, [shot]);
+  const Panel = PANELS[chapter];
+  const drop = async (files: File[]): Promise<void> => {
+    await session().flush();
+    const { opened, errors } = await addFiles(files, useDocument.getState().project?.id ?? null);
+    for (const e of errors) notify({ kind: 'error', ...e });
+    if (!opened) return;
+    // this project got a shot: what is open must know it before it saves again
+    router.push(`/shot?project=${opened.project}&shot=${opened.shot}`);
+  };
+  return (
+    <FileDrop onFiles={(files) => void drop(files)}>
+      <Box component="main" sx={{ display: 'flex', flexDirection: 'column', height: '100vh' }}>
+        <TopBar />
+        {problem ? (
+          <Problem text={problem.text} hint={problem.hint} />
+        ) : (
+          <Box sx={{ flex: 1, minHeight: 0, display: 'grid', gridTemplateColumns: '132px minmax(0,1fr) 292px', '@media (max-width: 1100px)': { gridTemplateColumns: '112px minmax(0,1fr) 272px' } }}>
+            <Chapters />
+            <Box sx={{ display: 'flex', flexDirection: 'column', minWidth: 0, minHeight: 0 }}>
+              <ViewerHead />
+              <Box sx={{ flex: 1, minHeight: 0, display: 'grid' }}>
+                <Viewer />
+              </Box>
+              <Rail />
+            </Box>
+            <Box component="aside" aria-label="Panel" sx={{ borderLeft: '1px solid var(--line)', overflowY: 'auto', minHeight: 0 }}>
+              {shot && ready && <Panel key={chapter} />}
+            </Box>
+          </Box>
+        )}
+      </Box>
+      <ShortcutSheet />
+      <Notices notices={notices} dismiss={dismiss} />
+    </FileDrop>
+  );
+}
+
+function Problem({ text, hint }: { text: string; hint: string }) {
+  return (
+    <Box role="alert" sx={{ flex: 1, display: 'flex', flexDirection: 'column', alignItems: 'center', justifyContent: 'center', gap: '10px', textAlign: 'center', padding: '20px' }}>
+      <Box sx={{ fontSize: 15, fontWeight: 600 }}>{text}</Box>
+      <Box sx={{ color: 'var(--mute)' }}>{hint}</Box>
+      <Button variant="contained" component={Link} href="/">
+        All shots
+      </Button>
+    </Box>
+  );
+}
+

@@ -1,0 +1,115 @@
+import HelpIcon from '@mui/icons-material/HelpOutlineOutlined';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import IconButton from '@mui/material/IconButton';
+import InputBase from '@mui/material/InputBase';
+import MuiLink from '@mui/material/Link';
+import Menu from '@mui/material/Menu';
+import MenuItem from '@mui/material/MenuItem';
+import Link from 'next/link';
+import { useEffect, useState } from 'react';
+import { Mark } from './controls/Mark';
+import { changeShot, useDocument, useShot } from './state/documentStore';
+import { useSession } from './state/sessionStore';
+import { useView } from './state/viewStore';
+
+/** Mark, project and shot, saved state, undo, redo, help, export. */
+export function TopBar() {
+  const { project, past, future, undo, redo } = useDocument();
+  const { set } = useView();
+  return (
+    <Box component="header" sx={{ display: 'flex', alignItems: 'center', gap: '12px', padding: '0 14px', borderBottom: '1px solid var(--line)', height: 44, flexShrink: 0 }}>
+      <MuiLink component={Link} href="/" color="inherit" underline="none" aria-label="Ombrage, all shots" sx={{ display: 'flex', gap: '9px', alignItems: 'center', fontWeight: 650, fontSize: 15 }}>
+        <Mark />
+        Ombrage
+      </MuiLink>
+      {project && (
+        <Box sx={{ display: 'flex', alignItems: 'center', gap: '7px', color: 'var(--mute)', minWidth: 0 }}>
+          <MuiLink component={Link} href="/" color="inherit" sx={{ whiteSpace: 'nowrap' }}>
+            {project.name}
+          </MuiLink>
+          <span>/</span>
+          <ShotName />
+          <ShotMenu />
+        </Box>
+      )}
+      <Box sx={{ flex: 1 }} />
+      <SaveState />
+      <Button disabled={past.length === 0} onClick={undo} title="Undo (Ctrl Z)">
+        Undo
+      </Button>
+      <Button disabled={future.length === 0} onClick={redo} title="Redo (Ctrl Shift Z)">
+        Redo
+      </Button>
+      <IconButton aria-label="Keys and help" title="Keys (?)" onClick={() => set({ shortcuts: true })}>
+        <HelpIcon />
+      </IconButton>
+      <Button variant="contained" onClick={() => set({ chapter: 'output' })}>
+        Export…
+      </Button>
+    </Box>
+  );
+}
+
+/** The shot's name, renamed where it stands. */
+function ShotName() {
+  const shot = useShot();
+  const [text, setText] = useState<string | null>(null);
+  if (!shot) return null;
+  const commit = (): void => {
+    const name = text?.trim();
+    if (name && name !== shot.name) changeShot((s) => void (s.name = name.slice(0, 200)));
+    setText(null);
+  };
+  const shown = text ?? shot.name;
+  return (
+    <InputBase
+      value={shown}
+      onFocus={() => setText(shot.name)}
+      onChange={(e) => setText(e.target.value)}
+      onBlur={commit}
+      onKeyDown={(e) => {
+        if (e.key === 'Enter') (e.target as HTMLElement).blur();
+        else if (e.key === 'Escape') setText(null);
+      }}
+      slotProps={{ input: { 'aria-label': 'Name of the shot', size: Math.max(6, shown.length) } }}
+      sx={{ color: 'var(--text)', fontWeight: 550, '& input': { padding: '2px 4px', borderRadius: '3px', '&:hover': { background: 'var(--raise)' } } }}
+    />
+  );
+}
+
+function ShotMenu() {
+  const { project, shotId } = useDocument();
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  if (!project || project.shots.length < 2) return null;
+  return (
+    <>
+      <Button aria-haspopup="menu" onClick={(e) => setAnchor(e.currentTarget)} sx={{ height: 24, padding: '0 7px' }}>
+        Shots
+      </Button>
+      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
+        {project.shots.map((s) => (
+          <MenuItem key={s.id} component={Link} href={`/shot?project=${project.id}&shot=${s.id}`} selected={s.id === shotId} onClick={() => setAnchor(null)}>
+            {s.name}
+          </MenuItem>
+        ))}
+      </Menu>
+    </>
+  );
+}
+
+function SaveState() {
+  const save = useSession((s) => s.save);
+  const [, tick] = useState(0);
+  useEffect(() => {
+    const timer = setInterval(() => tick((n) => n + 1), 30000);
+    return () => clearInterval(timer);
+  }, []);
+  if (!save) return null;
+  const text = save.kind === 'saved' ? `saved ${new Date(save.at).toTimeString().slice(0, 5)}` : save.kind === 'saving' ? 'saving…' : 'not saved';
+  return (
+    <Box component="span" className="mono" data-testid="save-state" sx={{ color: save.kind === 'failed' ? 'var(--alert)' : 'var(--mute)', whiteSpace: 'nowrap' }}>
+      {text}
+    </Box>
+  );
+}

@@ -1,0 +1,71 @@
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import { rulerDistance } from '../../../core/depth/ruler';
+import { calibrationOf } from '../../../core/document/defaults';
+import type { Shot } from '../../../core/document/schema';
+import { lensBlur, lensBlurRadius, type LensBlurValues } from '../../../core/effects/lens/lensBlur';
+import { apertureOutline } from '../../../core/kernels/aperture';
+import { nearnessHex } from '../../../core/raster/colour';
+import { renderLens } from '../../../core/shot/chain';
+import { formatMetres, valuesSchema } from '../../../core/values/params';
+import { LineChart } from '../../controls/LineChart';
+import { useView } from '../../state/viewStore';
+import type { EffectExtras } from './extras';
+
+const POINTS = 97;
+
+/** Blur radius by distance along the map's own spacing. */
+function BlurChart({ shot, values }: { shot: Shot; values: LensBlurValues }) {
+  const c = calibrationOf(shot.settings.calibration);
+  const ruler = { near: c.near, far: c.far, spacing: c.spacing };
+  const lens = renderLens({ plate: shot.plate, settings: shot.settings, size: shot.settings.framing });
+  const blur = Array.from({ length: POINTS }, (_, i) => {
+    const x = i / (POINTS - 1);
+    const z = rulerDistance(ruler, x);
+    return { x, y: Math.abs(lensBlurRadius(values, lens, 1, z)), colour: nearnessHex(1 - x), z };
+  });
+  const top = Math.max(1, ...blur.map((p) => p.y));
+  const yMax = top * 1.08;
+  return (
+    <LineChart
+      label={`Blur across depth, up to ${top.toFixed(1)} px`}
+      points={blur}
+      yMax={yMax}
+      xTicks={[0, 0.5, 1].map((at) => ({ at, text: formatMetres(Number(rulerDistance(ruler, at).toPrecision(2))) }))}
+      yTicks={[
+        { at: 0, text: '0 px' },
+        { at: top / 2, text: `${(top / 2).toFixed(1)}` },
+        { at: top, text: `${top.toFixed(1)} px` },
+      ]}
+    />
+  );
+}
+
+function ApertureShape({ values }: { values: LensBlurValues }) {
+  const outline = apertureOutline({ blades: values.blades, rounding: values.rounding / 100, turn: (values.turn * Math.PI) / 180 }, 240);
+  const points = Array.from({ length: outline.length / 2 }, (_, i) => `${(28 * outline[2 * i]!).toFixed(2)},${(28 * outline[2 * i + 1]!).toFixed(2)}`);
+  return (
+    <Box sx={{ display: 'flex', justifyContent: 'center', padding: '2px 0 6px' }}>
+      <svg width={60} height={60} viewBox="-30 -30 60 60" role="img" aria-label="Shape of the aperture">
+        <path d={`M${points.join('L')}Z`} fill="var(--paper)" opacity={0.9} />
+      </svg>
+    </Box>
+  );
+}
+
+function PickFocus() {
+  const { picking, set } = useView();
+  return (
+    <Button fullWidth sx={{ marginTop: '6px', ...(picking === 'focus' && { borderColor: 'var(--paper)' }) }} onClick={() => set({ picking: picking === 'focus' ? null : 'focus' })}>
+      {picking === 'focus' ? 'Click what should be sharp' : 'Pick focus in picture'}
+    </Button>
+  );
+}
+
+export const lensBlurExtras: EffectExtras = (shot, stored) => {
+  const values = valuesSchema(lensBlur.params).parse(stored);
+  return {
+    sections: { Focus: { after: <PickFocus /> }, 'Aperture shape': { before: <ApertureShape values={values} /> } },
+    foot: { title: 'Blur across depth', content: <BlurChart shot={shot} values={values} /> },
+  };
+};

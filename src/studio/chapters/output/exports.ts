@@ -1,0 +1,52 @@
+import { saveAs } from 'file-saver';
+import { engine } from '../../../engine/engine';
+import type { OutputSpec } from '../../../engine/protocol';
+import { PROJECT_EXTENSION } from '../../../formats/projectFile';
+import { database } from '../../../store/database';
+import { exportProject } from '../../../store/files';
+import { shotOf, useDocument } from '../../state/documentStore';
+import { notifyError, session } from '../../state/session';
+import { notify, progressOf, useSession } from '../../state/sessionStore';
+
+const fileName = (text: string): string => text.replace(/[\\/:*?"<>|]+/g, ' ').trim() || 'untitled';
+
+const EXTENSION: Record<OutputSpec['format'], string> = { png: 'png', png16: 'png', jpeg: 'jpg', webp: 'webp', pfm: 'pfm' };
+
+/** Renders the shot at its output size and hands it to the person as a file. */
+export async function exportStill(spec: OutputSpec): Promise<void> {
+  const shot = shotOf(useDocument.getState());
+  const { exporting, maps, set } = useSession.getState();
+  if (!shot || exporting) return;
+  const missing = shot.settings.layers.some((l) => l.visible && !(l.id in maps));
+  if (missing) {
+    notify({ kind: 'note', text: 'The depth of this shot is not ready yet.', hint: 'Export again when the estimate has finished.' });
+    return;
+  }
+  const what = spec.kind === 'picture' ? 'Exporting the picture' : 'Exporting the depth';
+  const report = progressOf(what, () => job.cancel(), (p) => set({ exporting: p }));
+  const { width, height } = shot.settings.framing;
+  const job = engine().output(session().request(shot, { width, height }), maps, spec, report);
+  try {
+    const blob = await job.done;
+    if (!blob) {
+      notify({ kind: 'note', text: `${what} was stopped.` });
+      return;
+    }
+    saveAs(blob, `${fileName(shot.name)}${spec.kind === 'depth' ? ' depth' : ''}.${EXTENSION[spec.format]}`);
+  } catch (error) {
+    notifyError(error);
+  } finally {
+    set({ exporting: null });
+  }
+}
+
+/** The whole project with its media as one file. */
+export async function downloadProject(): Promise<void> {
+  const { project } = useDocument.getState();
+  if (!project) return;
+  try {
+    saveAs(await exportProject(database(), project), `${fileName(project.name)}${PROJECT_EXTENSION}`);
+  } catch (error) {
+    notifyError(error);
+  }
+}

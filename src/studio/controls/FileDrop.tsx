@@ -1,0 +1,40 @@
+import Box from '@mui/material/Box';
+import { useEffect, type ReactNode } from 'react';
+import { useDropzone } from 'react-dropzone';
+
+/** Files may be dropped anywhere, or pasted. */
+export function FileDrop({ children, onFiles }: { children: ReactNode; onFiles: (files: File[]) => void }) {
+  const { getRootProps, isDragActive } = useDropzone({ noClick: true, noKeyboard: true, onDrop: (files) => files.length > 0 && onFiles(files) });
+  useEffect(() => {
+    const paste = (event: ClipboardEvent): void => {
+      const files = Array.from(event.clipboardData?.files ?? []);
+      if (files.length > 0) onFiles(files);
+    };
+    window.addEventListener('paste', paste);
+    return () => window.removeEventListener('paste', paste);
+  }, [onFiles]);
+  return (
+    <Box {...getRootProps()} tabIndex={undefined} role={undefined} sx={{ height: '100vh', outline: 'none' }}>
+      {children}
+      {isDragActive && (
+        <Box
+          sx={{
+            position: 'fixed',
+            inset: 12,
+            zIndex: 1500,
+            border: '2px dashed var(--paper)',
+            borderRadius: '6px',
+            background: 'rgba(26,26,25,.82)',
+            display: 'flex',
+            alignItems: 'center',
+            justifyContent: 'center',
+            fontSize: 16,
+            pointerEvents: 'none',
+          }}
+        >
+          Drop pictures to make shots, or a project file to open it
+        </Box>
+      )}
+    </Box>
+  );
+}

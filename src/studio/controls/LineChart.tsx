@@ -1,0 +1,71 @@
+import Box from '@mui/material/Box';
+import { CategoryScale, Chart, LinearScale, LineElement, LogarithmicScale, PointElement, type ChartOptions, type ScriptableLineSegmentContext } from 'chart.js';
+import { Line } from 'react-chartjs-2';
+import { fonts, tokens } from '../../theme/tokens';
+
+Chart.register(CategoryScale, LinearScale, LogarithmicScale, LineElement, PointElement);
+
+export interface ChartPoint {
+  readonly x: number;
+  readonly y: number;
+  readonly colour: string;
+}
+
+interface Props {
+  readonly label: string;
+  readonly points: readonly ChartPoint[];
+  readonly marks?: readonly ChartPoint[];
+  /** the value at a place along the axis, as text */
+  readonly xTicks: readonly { readonly at: number; readonly text: string }[];
+  readonly yTicks: readonly { readonly at: number; readonly text: string }[];
+  readonly yMax: number;
+  readonly height?: number;
+}
+
+/** A small curve whose colour is distance. x runs 0…1. */
+export function LineChart({ label, points, marks = [], xTicks, yTicks, yMax, height = 104 }: Props) {
+  const tick = { color: tokens.mute, font: { family: fonts.numbers, size: 9.5 } };
+  const axis = (ticks: Props['xTicks'], max: number) => ({
+    type: 'linear' as const,
+    min: 0,
+    max,
+    grid: { color: tokens.line, drawTicks: false },
+    border: { display: false },
+    afterBuildTicks: (scale: { ticks: { value: number }[] }) => {
+      scale.ticks = ticks.map((t) => ({ value: t.at }));
+    },
+    ticks: { ...tick, autoSkip: false, maxRotation: 0, padding: 4, callback: (value: string | number) => ticks.find((t) => Math.abs(t.at - Number(value)) < 1e-9)?.text ?? '' },
+  });
+  const options: ChartOptions<'line'> = {
+    animation: false,
+    responsive: true,
+    maintainAspectRatio: false,
+    events: [],
+    plugins: { legend: { display: false }, tooltip: { enabled: false } },
+    scales: { x: axis(xTicks, 1), y: axis(yTicks, yMax) },
+  };
+  const data = {
+    datasets: [
+      {
+        data: points.map(({ x, y }) => ({ x, y })),
+        borderWidth: 2,
+        pointRadius: 0,
+        segment: { borderColor: (c: ScriptableLineSegmentContext) => points[c.p0DataIndex]?.colour ?? tokens.mid },
+        borderColor: tokens.mid,
+      },
+      {
+        data: marks.map(({ x, y }) => ({ x, y })),
+        showLine: false,
+        pointRadius: 4,
+        pointBorderColor: tokens.paper,
+        pointBorderWidth: 1.5,
+        pointBackgroundColor: marks.map((m) => m.colour),
+      },
+    ],
+  };
+  return (
+    <Box sx={{ height, position: 'relative' }}>
+      <Line data={data} options={options} role="img" aria-label={label} />
+    </Box>
+  );
+}

@@ -1,0 +1,114 @@
+import Box from '@mui/material/Box';
+import InputBase from '@mui/material/InputBase';
+import Slider from '@mui/material/Slider';
+import Tooltip from '@mui/material/Tooltip';
+import { useId, useRef, useState } from 'react';
+import { clampNumber, formatNumber, parseNumber, trackPosition, valueAtTrack, type NumberParam } from '../../core/values/params';
+import { tokens } from '../../theme/tokens';
+
+const STEPS = 1000;
+
+interface Props {
+  readonly param: NumberParam;
+  readonly value: number;
+  /** `key` names the gesture: changes with the same key are one step of undo */
+  readonly onChange: (value: number, key: string) => void;
+  /** colour of the distance the control is set to */
+  readonly tint?: string | undefined;
+  readonly disabled?: boolean;
+}
+
+let gestures = 0;
+
+/** A labelled track and a number with its unit: dragged, typed, stepped with the arrow keys, reset by double click. */
+export function NumberRow({ param, value, onChange, tint, disabled }: Props) {
+  const id = useId();
+  const gesture = useRef('');
+  const [text, setText] = useState<string | null>(null);
+  const [wrong, setWrong] = useState(false);
+  const shown = formatNumber(param, value);
+  const begin = (): void => {
+    gesture.current = `${id}#${++gestures}`;
+  };
+  const commit = (): void => {
+    if (text === null || text === shown) {
+      setText(null);
+      setWrong(false);
+      return;
+    }
+    const read = parseNumber(param, text);
+    if (read === null) {
+      setWrong(true);
+      return;
+    }
+    setText(null);
+    setWrong(false);
+    begin();
+    onChange(read, gesture.current);
+  };
+  const step = (direction: number, large: boolean): void => {
+    const size = param.scale === 'log' ? Math.max(param.step, Math.abs(value) * 0.02) : param.step;
+    const digits = param.unit === 'm' ? 3 : param.decimals;
+    onChange(clampNumber(param, Number((value + direction * size * (large ? 10 : 1)).toFixed(digits))), `${id}#keys`);
+  };
+  return (
+    <Box sx={{ display: 'grid', gridTemplateColumns: '92px 1fr 66px', alignItems: 'center', columnGap: '9px', minHeight: 26 }}>
+      <Tooltip title={param.help ?? ''} placement="left">
+        <Box component="label" htmlFor={id} sx={{ color: 'var(--mute)', whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis' }}>
+          {param.label}
+        </Box>
+      </Tooltip>
+      <Slider
+        aria-label={`${param.label}, track`}
+        disabled={disabled ?? false}
+        min={0}
+        max={STEPS}
+        value={trackPosition(param, value) * STEPS}
+        getAriaValueText={() => shown}
+        onPointerDown={begin}
+        onDoubleClick={() => {
+          begin();
+          onChange(param.default, gesture.current);
+        }}
+        onChange={(event, t) => {
+          // the keys step by the parameter's own step, below
+          if ((event as { type?: string }).type === 'keydown' || typeof t !== 'number') return;
+          onChange(valueAtTrack(param, t / STEPS), gesture.current);
+        }}
+        onKeyDown={(event) => {
+          const direction = { ArrowUp: 1, ArrowRight: 1, PageUp: 1, ArrowDown: -1, ArrowLeft: -1, PageDown: -1 }[event.key];
+          if (direction === undefined) return;
+          event.preventDefault();
+          step(direction, event.shiftKey || event.key.startsWith('Page'));
+        }}
+        sx={tint ? { '& .MuiSlider-track, & .MuiSlider-thumb': { background: tint } } : undefined}
+      />
+      <InputBase
+        id={id}
+        disabled={disabled ?? false}
+        value={text ?? shown}
+        error={wrong}
+        onFocus={(event) => event.target.select()}
+        onChange={(event) => setText(event.target.value)}
+        onBlur={commit}
+        onDoubleClick={() => onChange(param.default, `${id}#reset`)}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') commit();
+          else if (event.key === 'Escape') {
+            setText(null);
+            setWrong(false);
+          } else if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
+            event.preventDefault();
+            setText(null);
+            step(event.key === 'ArrowUp' ? 1 : -1, event.shiftKey);
+          }
+        }}
+        slotProps={{ input: { 'aria-invalid': wrong, className: 'mono', spellCheck: false, title: wrong ? `Give a number${param.unit ? ` in ${param.unit}` : ''} from ${param.lowest} to ${param.highest}` : undefined } }}
+        sx={{
+          borderBottom: `1px dotted ${wrong ? tokens.alert : tokens.line2}`,
+          '& input': { textAlign: 'right', padding: '1px 0', fontSize: 11, color: wrong ? tokens.alert : 'var(--text)' },
+        }}
+      />
+    </Box>
+  );
+}

@@ -1,0 +1,67 @@
+import { OmbrageError } from '../../core/error';
+import { newProject, newShot } from '../../core/document/defaults';
+import type { Shot } from '../../core/document/schema';
+import { engine } from '../../engine/engine';
+import { PROJECT_EXTENSION } from '../../formats/projectFile';
+import { database } from '../../store/database';
+import { importProject } from '../../store/files';
+import { putMedia } from '../../store/media';
+import { addProject, loadProject, saveProject } from '../../store/projects';
+
+export interface Added {
+  /** the first shot that came in, to open it */
+  readonly opened: { readonly project: string; readonly shot: string } | null;
+  readonly errors: { readonly text: string; readonly hint: string }[];
+}
+
+const isProjectFile = (file: File): boolean => file.name.toLowerCase().endsWith(PROJECT_EXTENSION);
+
+/** Makes a shot of every picture, in the given project or a new one, and opens project files. What fails is told, the rest goes on. */
+export async function addFiles(files: readonly File[], projectId: string | null): Promise<Added> {
+  const db = database();
+  const errors: Added['errors'] = [];
+  let opened: Added['opened'] = null;
+  const shots: Shot[] = [];
+  for (const file of files) {
+    try {
+      if (isProjectFile(file)) {
+        const project = await importProject(db, file, file.name);
+        if (project.shots[0]) opened ??= { project: project.id, shot: project.shots[0].id };
+        else errors.push({ text: `${file.name} holds no shot.`, hint: 'It was added all the same.' });
+        continue;
+      }
+      shots.push(await shotOfFile(file));
+    } catch (error) {
+      errors.push(error instanceof OmbrageError ? { text: error.message, hint: error.hint } : { text: `${file.name} could not be brought in: ${error instanceof Error ? error.message : String(error)}`, hint: '' });
+    }
+  }
+  if (shots.length > 0) {
+    try {
+      const id = await keepShots(shots, projectId);
+      opened ??= { project: id, shot: shots[0]!.id };
+    } catch (error) {
+      errors.push(error instanceof OmbrageError ? { text: error.message, hint: error.hint } : { text: String(error), hint: '' });
+    }
+  }
+  return { opened, errors };
+}
+
+async function shotOfFile(file: File): Promise<Shot> {
+  const db = database();
+  const { facts, raster, sha256 } = await engine().decode(file, file.name);
+  await putMedia(db, sha256, file.name, file);
+  const shot = newShot({ sha256, name: file.name, width: facts.width, height: facts.height, bits: facts.bits, hfovFromFile: facts.hfovDegrees });
+  await engine().holdPlate(sha256, raster);
+  await db.thumbs.put({ shot: shot.id, blob: await engine().plateThumbnail(sha256, 640) });
+  return shot;
+}
+
+async function keepShots(shots: Shot[], projectId: string | null): Promise<string> {
+  const db = database();
+  if (projectId) {
+    const { project, revision } = await loadProject(db, projectId);
+    await saveProject(db, { ...project, shots: [...project.shots, ...shots] }, revision);
+    return projectId;
+  }
+  return (await addProject(db, { ...newProject('My shots'), shots })).id;
+}

@@ -1,0 +1,11 @@
+import { nearnessHex } from '../../core/raster/colour';
+import { nearnessAtDistance } from '../../core/depth/calibrate';
+import { calibrationOf } from '../../core/document/defaults';
+import { useSettings } from '../state/documentStore';
+
+/** The colour that a distance has in the open shot. */
+export function useTint(): (metres: number) => string {
+  const { calibration } = useSettings();
+  const c = calibrationOf(calibration);
+  return (metres) => nearnessHex(nearnessAtDistance(metres, c));
+}

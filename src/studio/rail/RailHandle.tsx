@@ -1,0 +1,70 @@
+import { useRef } from 'react';
+
+interface Props {
+  readonly label: string;
+  readonly x: number;
+  /** the axis */
+  readonly y: number;
+  /** how far a stem runs down from the axis */
+  readonly stem?: number;
+  readonly shape: 'round' | 'end';
+  readonly colour: string;
+  readonly text: string;
+  readonly value: number;
+  /** the distance when a drag begins */
+  readonly start: number;
+  readonly onDrag: (dx: number, start: number, key: string) => void;
+  readonly onStep: (steps: number, key: string) => void;
+}
+
+let gestures = 0;
+
+/** Something to take hold of on the rail: a pin with a round head, or an end. */
+export function RailHandle({ label, x, y, stem = 0, shape, colour, text, value, start, onDrag, onStep }: Props) {
+  const drag = useRef<{ x: number; start: number; key: string } | null>(null);
+  return (
+    <g
+      role="slider"
+      tabIndex={0}
+      aria-label={label}
+      aria-valuenow={value}
+      aria-valuemin={0}
+      aria-valuemax={1e6}
+      aria-valuetext={text}
+      style={{ cursor: 'ew-resize' }}
+      onPointerDown={(e) => {
+        e.stopPropagation();
+        e.currentTarget.setPointerCapture(e.pointerId);
+        drag.current = { x: e.clientX, start, key: `${label}#${++gestures}` };
+      }}
+      onPointerMove={(e) => {
+        if (!drag.current) return;
+        e.stopPropagation();
+        onDrag(e.clientX - drag.current.x, drag.current.start, drag.current.key);
+      }}
+      onPointerUp={() => {
+        drag.current = null;
+      }}
+      onKeyDown={(e) => {
+        const steps = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1, PageUp: 10, PageDown: -10 }[e.key];
+        if (steps === undefined) return;
+        e.preventDefault();
+        onStep(steps * (e.shiftKey ? 5 : 1), `${label}#keys`);
+      }}
+    >
+      <title>{`${label}: ${text}`}</title>
+      {shape === 'round' ? (
+        <>
+          <line x1={x} x2={x} y1={y} y2={y + stem} stroke={colour} strokeWidth={1.5} />
+          <rect x={x - 10} y={y - 12} width={20} height={24} fill="transparent" />
+          <circle cx={x} cy={y} r={5} fill={colour} stroke="var(--ground)" strokeWidth={1} />
+        </>
+      ) : (
+        <>
+          <rect x={x - 9} y={y - 26} width={18} height={34} fill="transparent" />
+          <rect x={x - 2.5} y={y - 18} width={5} height={22} rx={2} fill={colour} stroke="var(--ground)" strokeWidth={1} />
+        </>
+      )}
+    </g>
+  );
+}

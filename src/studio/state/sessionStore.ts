@@ -1,0 +1,75 @@
+import { create } from 'zustand';
+import type { ChapterThumbs, PreviewPart } from '../../engine/protocol';
+import type { SaveState } from '../../store/autosave';
+
+export interface Notice {
+  readonly id: number;
+  readonly kind: 'error' | 'note';
+  readonly text: string;
+  readonly hint?: string;
+  readonly actions?: readonly { readonly label: string; run(): void }[];
+}
+
+export interface Progress {
+  readonly what: string;
+  readonly share: number;
+  /** seconds, null while unknown */
+  readonly left: number | null;
+  cancel(): void;
+}
+
+interface SessionState {
+  /** null until the shot's plate is decoded */
+  ready: boolean;
+  problem: { text: string; hint: string } | null;
+  preview: PreviewPart | null;
+  thumbs: ChapterThumbs | null;
+  /** layer id to the key of a map the workers hold */
+  maps: Readonly<Record<string, string>>;
+  /** which quality each estimate layer shows at the moment */
+  shownQuality: Readonly<Record<string, 'draft' | 'fine'>>;
+  estimating: Progress | null;
+  exporting: Progress | null;
+  save: SaveState | null;
+  notices: readonly Notice[];
+  set(change: Partial<Omit<SessionState, 'set'>>): void;
+}
+
+/** What is going on with the open shot besides its document. */
+export const useSession = create<SessionState>()((set) => ({
+  ready: false,
+  problem: null,
+  preview: null,
+  thumbs: null,
+  maps: {},
+  shownQuality: {},
+  estimating: null,
+  exporting: null,
+  save: null,
+  notices: [],
+  set: (change) => set(change),
+}));
+
+let nextNotice = 1;
+
+export function notify(notice: Omit<Notice, 'id'>): number {
+  const id = nextNotice++;
+  const { notices, set } = useSession.getState();
+  set({ notices: [...notices.filter((n) => n.text !== notice.text), { ...notice, id }] });
+  return id;
+}
+
+export function dismiss(id: number): void {
+  const { notices, set } = useSession.getState();
+  set({ notices: notices.filter((n) => n.id !== id) });
+}
+
+/** A progress reporter that estimates the time left from the share done. */
+export function progressOf(what: string, cancel: () => void, show: (p: Progress) => void): (share: number) => void {
+  const started = performance.now();
+  show({ what, share: 0, left: null, cancel });
+  return (share) => {
+    const seconds = (performance.now() - started) / 1000;
+    show({ what, share, left: share > 0.05 ? (seconds * (1 - share)) / share : null, cancel });
+  };
+}

@@ -1,0 +1,75 @@
+import { create } from 'zustand';
+import type { Spacing } from '../../core/depth/calibrate';
+
+export const chapterNames = ['plate', 'depth', 'calibrate', 'effects', 'output'] as const;
+export type Chapter = (typeof chapterNames)[number];
+export const chapterLabels: Record<Chapter, string> = { plate: 'Plate', depth: 'Depth', calibrate: 'Calibrate', effects: 'Effects', output: 'Output' };
+
+export const viewModes = ['picture', 'depth', 'overlay', 'wipe'] as const;
+export type ViewMode = (typeof viewModes)[number];
+
+/** null fits the picture; otherwise screen px per output px and the output point in the middle of the view. */
+export type Zoom = { readonly scale: number; readonly x: number; readonly y: number } | null;
+
+export interface Remembered {
+  chapter: Chapter;
+  mode: ViewMode;
+  overlay: number;
+  wipe: number;
+  depthColours: 'grey' | 'distance';
+  check: string | null;
+  ruler: Spacing | 'as-map';
+}
+
+interface ViewState extends Remembered {
+  zoom: Zoom;
+  /** what a click in the picture does */
+  picking: 'focus' | 'stake' | null;
+  peek: 'plate' | 'depth' | null;
+  selectedLayer: string | null;
+  selectedEffect: string | null;
+  selectedStake: string | null;
+  /** probe: place in the output, 0..1 */
+  pointer: { x: number; y: number } | null;
+  /** distances lit up in the picture from the rail */
+  lit: { from: number; to: number } | null;
+  shortcuts: boolean;
+  set(change: Partial<Omit<ViewState, 'set'>>): void;
+}
+
+const usual: Remembered = { chapter: 'effects', mode: 'picture', overlay: 0.55, wipe: 0.5, depthColours: 'distance', check: null, ruler: 'as-map' };
+
+const place = (shotId: string): string => `ombrage.view.${shotId}`;
+
+/** How the shot was looked at last. */
+export function recallView(shotId: string): Remembered {
+  try {
+    return { ...usual, ...(JSON.parse(localStorage.getItem(place(shotId)) ?? '{}') as Partial<Remembered>) };
+  } catch {
+    return usual;
+  }
+}
+
+export function rememberView(shotId: string, s: Remembered): void {
+  const { chapter, mode, overlay, wipe, depthColours, check, ruler } = s;
+  try {
+    localStorage.setItem(place(shotId), JSON.stringify({ chapter, mode, overlay, wipe, depthColours, check, ruler }));
+  } catch {
+    // a full disk only forgets how the shot was looked at
+  }
+}
+
+/** How the shot is looked at: not part of the document. */
+export const useView = create<ViewState>()((set) => ({
+  ...usual,
+  zoom: null,
+  picking: null,
+  peek: null,
+  selectedLayer: null,
+  selectedEffect: null,
+  selectedStake: null,
+  pointer: null,
+  lit: null,
+  shortcuts: false,
+  set: (change) => set(change),
+}));

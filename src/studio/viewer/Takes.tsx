@@ -1,0 +1,123 @@
+import DeleteIcon from '@mui/icons-material/DeleteOutlined';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Divider from '@mui/material/Divider';
+import IconButton from '@mui/material/IconButton';
+import Menu from '@mui/material/Menu';
+import MenuItem from '@mui/material/MenuItem';
+import { useState } from 'react';
+import { newId } from '../../core/document/defaults';
+import type { Shot } from '../../core/document/schema';
+import { changeShot, useShot } from '../state/documentStore';
+
+/** Keeps the settings as they are now under the next letter. */
+export function saveTake(): void {
+  changeShot((shot) => {
+    const id = newId();
+    const name = `Take ${nextLetter(shot)}`;
+    shot.takes.push({ id, name, settings: structuredCloneOf(shot.settings) });
+    choose(shot, id);
+  });
+}
+
+// drafts cannot be cloned structurally; settings are plain JSON
+const structuredCloneOf = (settings: Shot['settings']): Shot['settings'] => JSON.parse(JSON.stringify(settings)) as Shot['settings'];
+
+function nextLetter(shot: Shot): string {
+  const used = new Set(shot.takes.map((t) => t.name));
+  for (let i = 0; i < 26; i++) if (!used.has(`Take ${String.fromCharCode(65 + i)}`)) return String.fromCharCode(65 + i);
+  return String(shot.takes.length + 1);
+}
+
+function choose(shot: Shot, id: string): void {
+  if (shot.take !== id) shot.previousTake = shot.take;
+  shot.take = id;
+}
+
+/** Brings a take's settings back. What was there before can be undone, and can be saved as a take of its own first. */
+export function applyTake(id: string): void {
+  changeShot((shot) => {
+    const take = shot.takes.find((t) => t.id === id);
+    if (!take) return;
+    shot.settings = structuredCloneOf(take.settings);
+    choose(shot, id);
+  });
+}
+
+/** To the take chosen before, and back. */
+export function flipTakes(): void {
+  changeShot((shot) => {
+    const other = shot.takes.find((t) => t.id === shot.previousTake && t.id !== shot.take) ?? shot.takes.find((t) => t.id !== shot.take);
+    if (!other) return;
+    shot.settings = structuredCloneOf(other.settings);
+    choose(shot, other.id);
+  });
+}
+
+export function Takes() {
+  const shot = useShot();
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  if (!shot) return null;
+  const current = shot.takes.find((t) => t.id === shot.take);
+  return (
+    <>
+      <Button onClick={(e) => setAnchor(e.currentTarget)} aria-haspopup="menu" sx={{ height: 26 }}>
+        {current ? current.name : 'Takes'}
+      </Button>
+      {shot.takes.length > 1 && (
+        <Button onClick={flipTakes} sx={{ height: 26 }} title="Flip between the last two takes (t)">
+          Flip
+        </Button>
+      )}
+      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
+        {shot.takes.length === 0 && (
+          <Box component="li" sx={{ padding: '4px 12px 6px', color: 'var(--mute)', maxWidth: 220 }}>
+            A take keeps all settings as they are now, to flip between variants.
+          </Box>
+        )}
+        {shot.takes.map((t) => (
+          <MenuItem
+            key={t.id}
+            selected={t.id === shot.take}
+            onClick={() => {
+              applyTake(t.id);
+              setAnchor(null);
+            }}
+            onKeyDown={(e) => {
+              if (e.key === 'Delete') removeTake(t.id);
+            }}
+          >
+            <Box sx={{ flex: 1, minWidth: 90 }}>{t.name}</Box>
+            <IconButton
+              aria-label={`Delete ${t.name}`}
+              tabIndex={-1}
+              onClick={(e) => {
+                e.stopPropagation();
+                removeTake(t.id);
+              }}
+            >
+              <DeleteIcon />
+            </IconButton>
+          </MenuItem>
+        ))}
+        {shot.takes.length > 0 && <Divider />}
+        <MenuItem
+          onClick={() => {
+            saveTake();
+            setAnchor(null);
+          }}
+        >
+          Save this as a take
+        </MenuItem>
+      </Menu>
+    </>
+  );
+}
+
+function removeTake(id: string): void {
+  changeShot((shot) => {
+    shot.takes = shot.takes.filter((t) => t.id !== id);
+    if (shot.take === id) shot.take = null;
+    if (shot.previousTake === id) shot.previousTake = null;
+  });
+}

@@ -1,0 +1,206 @@
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import LinearProgress from '@mui/material/LinearProgress';
+import { useGesture } from '@use-gesture/react';
+import { useEffect, useRef, useState } from 'react';
+import { engine } from '../../engine/engine';
+import { formatMetres } from '../../core/values/params';
+import { useTint } from '../controls/useTint';
+import { useShot } from '../state/documentStore';
+import { session } from '../state/session';
+import { useSession } from '../state/sessionStore';
+import { useView } from '../state/viewStore';
+import { clickPicture } from './act';
+import { drawScene } from './draw';
+import { panBy, placementOf, zoomAt, type Placement } from './geometry';
+import { probeAt } from './probe';
+import { Stakes } from './Stakes';
+import { useSize } from './useSize';
+import { useViewSize } from './useZoom';
+import { WipeDivider } from './WipeDivider';
+
+const KEY_STEP = 0.01;
+
+/** The picture on its neutral surround. Focused, the arrow keys move the probe and Enter clicks. */
+export function Viewer() {
+  const shot = useShot();
+  const [boxRef, size] = useSize<HTMLDivElement>();
+  const canvasRef = useRef<HTMLCanvasElement>(null);
+  const preview = useSession((s) => s.preview);
+  const estimating = useSession((s) => s.estimating);
+  const view = useView();
+  const lit = useLitPixels();
+  const output = shot?.settings.framing ?? { width: 16, height: 9 };
+  const place = placementOf(size, output, view.zoom);
+  const ratio = globalThis.devicePixelRatio || 1;
+
+  useEffect(() => {
+    useViewSize.setState(size);
+    if (size.width > 40) session().resize(Math.round((size.width - 36) * ratio), Math.round((size.height - 36) * ratio));
+  }, [size, ratio]);
+
+  useEffect(() => {
+    const canvas = canvasRef.current;
+    if (!canvas || size.width === 0) return;
+    const frame = requestAnimationFrame(() => {
+      const w = Math.round(size.width * ratio);
+      const h = Math.round(size.height * ratio);
+      if (canvas.width !== w || canvas.height !== h) Object.assign(canvas, { width: w, height: h });
+      const part = useSession.getState().preview;
+      if (part) drawScene(canvas, { part, mode: view.mode, peek: view.peek, overlay: view.overlay, wipe: view.wipe, check: view.check !== null, lit, output }, place, ratio);
+    });
+    return () => cancelAnimationFrame(frame);
+  });
+
+  const bind = useGesture(
+    {
+      onMove: ({ event, dragging }) => {
+        if (!dragging) view.set({ pointer: outputPlace(event, boxRef.current, place, output) });
+      },
+      onHover: ({ hovering }) => {
+        if (!hovering) view.set({ pointer: null });
+      },
+      onDrag: ({ delta: [dx, dy], tap, event, first }) => {
+        if (tap) {
+          const at = outputPlace(event, boxRef.current, place, output);
+          if (at) clickPicture(at.x, at.y);
+        } else if (!first) view.set({ zoom: panBy(size, output, view.zoom, dx, dy), pointer: null });
+      },
+      onWheel: ({ event, delta: [dx, dy], pinching }) => {
+        if (pinching) return;
+        const rect = boxRef.current!.getBoundingClientRect();
+        if (event.shiftKey) view.set({ zoom: panBy(size, output, view.zoom, -(dx || dy), 0) });
+        else view.set({ zoom: zoomAt(size, output, view.zoom, Math.exp(-dy / 400), event.clientX - rect.left, event.clientY - rect.top) });
+      },
+      onPinch: ({ delta: [d], origin: [ox, oy] }) => {
+        const rect = boxRef.current!.getBoundingClientRect();
+        view.set({ zoom: zoomAt(size, output, view.zoom, 1 + d, ox - rect.left, oy - rect.top) });
+      },
+    },
+    { drag: { filterTaps: true, pointer: { keys: false } } },
+  );
+
+  const moveProbe = (dx: number, dy: number): void => {
+    const from = view.pointer ?? { x: 0.5, y: 0.5 };
+    const clip = (v: number): number => Math.min(0.999, Math.max(0, v));
+    view.set({ pointer: { x: clip(from.x + dx), y: clip(from.y + dy) } });
+  };
+  const onKeyDown = (event: React.KeyboardEvent): void => {
+    const arrow = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
+    if (arrow) {
+      event.preventDefault();
+      if (event.shiftKey) view.set({ zoom: panBy(size, output, view.zoom, -arrow[0]! * 40, -arrow[1]! * 40) });
+      else moveProbe(arrow[0]! * KEY_STEP, arrow[1]! * KEY_STEP);
+    } else if (event.key === 'Enter' && view.pointer) clickPicture(view.pointer.x, view.pointer.y);
+  };
+
+  const clicks = view.chapter === 'effects' ? 'Click what should be sharp' : view.chapter === 'calibrate' ? 'Click a thing whose distance you know' : '';
+  return (
+    <Box ref={boxRef} sx={{ position: 'relative', background: 'var(--surround)', overflow: 'hidden', minHeight: 0 }}>
+      <Box
+        component="canvas"
+        ref={canvasRef}
+        tabIndex={0}
+        role="img"
+        aria-label={`The picture. Arrow keys move the probe, Enter clicks. ${clicks}`}
+        onKeyDown={onKeyDown}
+        {...bind()}
+        sx={{ position: 'absolute', inset: 0, width: '100%', height: '100%', touchAction: 'none', cursor: clicks ? 'crosshair' : 'grab', '&:focus-visible': { outlineOffset: -2 } }}
+      />
+      {shot && preview && view.mode === 'wipe' && !view.peek && <WipeDivider place={place} output={output} />}
+      {shot && preview && view.chapter === 'calibrate' && <Stakes shot={shot} place={place} />}
+      {shot && preview && <ProbeTag place={place} view={size} />}
+      {!preview && <Centred text="Opening the plate…" />}
+      {estimating && (
+        <Box
+          role="progressbar"
+          aria-label={estimating.what}
+          aria-valuenow={Math.round(100 * estimating.share)}
+          sx={{ position: 'absolute', right: 12, bottom: 12, width: 250, padding: '8px 8px 8px 12px', background: 'rgba(26,26,25,.94)', borderRadius: '4px', border: '1px solid var(--line2)' }}
+        >
+          <Box sx={{ display: 'flex', alignItems: 'center', gap: '8px', marginBottom: '6px' }}>
+            <Box sx={{ flex: 1 }}>{estimating.what}</Box>
+            <span className="mono">{estimating.left === null ? '' : `${estimating.left.toFixed(1)} s left`}</span>
+            <Button onClick={() => estimating.cancel()} sx={{ height: 22, padding: '0 8px' }}>
+              Cancel
+            </Button>
+          </Box>
+          <LinearProgress variant="determinate" value={100 * estimating.share} aria-hidden="true" />
+        </Box>
+      )}
+    </Box>
+  );
+}
+
+function Centred({ text }: { text: string }) {
+  return <Box sx={{ position: 'absolute', inset: 0, display: 'flex', alignItems: 'center', justifyContent: 'center', color: 'var(--text)' }}>{text}</Box>;
+}
+
+/** Place of a pointer in the output, 0..1, or null outside it. */
+function outputPlace(event: Event | React.SyntheticEvent, box: HTMLElement | null, place: Placement, output: { width: number; height: number }): { x: number; y: number } | null {
+  const { clientX, clientY } = event as unknown as PointerEvent;
+  const rect = box?.getBoundingClientRect();
+  if (!rect || clientX === undefined) return null;
+  const x = (clientX - rect.left - place.left) / (output.width * place.scale);
+  const y = (clientY - rect.top - place.top) / (output.height * place.scale);
+  return x >= 0 && y >= 0 && x < 1 && y < 1 ? { x, y } : null;
+}
+
+/** The pixels at the distances under the pointer on the rail. */
+function useLitPixels(): ImageBitmap | null {
+  const lit = useView((s) => s.lit);
+  const preview = useSession((s) => s.preview);
+  const [bitmap, setBitmap] = useState<ImageBitmap | null>(null);
+  useEffect(() => {
+    let current = true;
+    if (!lit) {
+      setBitmap(null);
+      return;
+    }
+    void engine()
+      .highlight(lit.from, lit.to)
+      .then((b) => (current ? setBitmap(b) : b?.close()));
+    return () => {
+      current = false;
+    };
+  }, [lit, preview]);
+  return lit ? bitmap : null;
+}
+
+/** The readout beside the pointer. */
+function ProbeTag({ place, view }: { place: Placement; view: { width: number; height: number } }) {
+  const shot = useShot();
+  const preview = useSession((s) => s.preview);
+  const pointer = useView((s) => s.pointer);
+  const tint = useTint();
+  if (!shot || !preview || !pointer) return null;
+  const probe = probeAt(preview, shot, pointer.x, pointer.y);
+  if (!probe) return null;
+  const { width, height } = shot.settings.framing;
+  const x = place.left + pointer.x * width * place.scale;
+  const y = place.top + pointer.y * height * place.scale;
+  const leftSide = x > view.width - 300;
+  const blur = probe.blur === null ? '' : Math.abs(probe.blur) < 1 ? ` · in focus, blur ${Math.abs(probe.blur).toFixed(1)} px` : ` · blur ${Math.abs(probe.blur).toFixed(1)} px`;
+  return (
+    <>
+      <Box sx={{ position: 'absolute', left: x - 8, top: y - 8, width: 16, height: 16, borderRadius: '50%', border: '1.5px solid #fff', boxShadow: '0 0 0 1px #0008', pointerEvents: 'none' }} />
+      <Box
+        className="mono"
+        data-testid="probe"
+        sx={{
+          position: 'absolute',
+          top: Math.max(4, y - 36),
+          ...(leftSide ? { right: view.width - x + 12 } : { left: x + 12 }),
+          background: 'rgba(20,20,19,.9)',
+          padding: '3px 7px',
+          borderRadius: '3px',
+          whiteSpace: 'nowrap',
+          pointerEvents: 'none',
+        }}
+      >
+        <b style={{ color: tint(probe.distance) }}>{formatMetres(probe.distance)}</b>
+        {` · nearness ${probe.nearness.toFixed(3)}${blur}`}
+      </Box>
+    </>
+  );
+}

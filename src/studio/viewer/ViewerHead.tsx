@@ -1,0 +1,110 @@
+import AddIcon from '@mui/icons-material/AddOutlined';
+import RemoveIcon from '@mui/icons-material/RemoveOutlined';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import IconButton from '@mui/material/IconButton';
+import Menu from '@mui/material/Menu';
+import MenuItem from '@mui/material/MenuItem';
+import Slider from '@mui/material/Slider';
+import ToggleButton from '@mui/material/ToggleButton';
+import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
+import Tooltip from '@mui/material/Tooltip';
+import { useState } from 'react';
+import { checks } from '../../core/depth/checks/registry';
+import { useSession } from '../state/sessionStore';
+import { useView, viewModes, type ViewMode } from '../state/viewStore';
+import { Takes } from './Takes';
+import { useZoom } from './useZoom';
+
+const LABELS: Record<ViewMode, string> = { picture: 'Picture', depth: 'Depth', overlay: 'Overlay', wipe: 'Wipe' };
+
+/** Above the picture: what is shown, checks, takes, zoom. */
+export function ViewerHead() {
+  const { mode, overlay, depthColours, check, set } = useView();
+  const preview = useSession((s) => s.preview);
+  const zoom = useZoom();
+  return (
+    <Box sx={{ display: 'flex', alignItems: 'center', gap: '10px', padding: '0 12px', borderBottom: '1px solid var(--line)', height: 38, minWidth: 0 }}>
+      <ToggleButtonGroup exclusive size="small" value={mode} aria-label="View" onChange={(_, next: ViewMode | null) => next && set({ mode: next })}>
+        {viewModes.map((m) => (
+          <ToggleButton key={m} value={m}>
+            {LABELS[m]}
+          </ToggleButton>
+        ))}
+      </ToggleButtonGroup>
+      {mode === 'overlay' && (
+        <Box sx={{ width: 110, display: 'flex', alignItems: 'center', gap: '8px' }}>
+          <Slider aria-label="Overlay opacity" min={0} max={100} value={100 * overlay} onChange={(_, v) => typeof v === 'number' && set({ overlay: v / 100 })} />
+          <span className="mono">{Math.round(100 * overlay)} %</span>
+        </Box>
+      )}
+      {(mode === 'overlay' || mode === 'depth') && (
+        <ToggleButtonGroup exclusive size="small" value={depthColours} aria-label="Colours of depth" onChange={(_, v: 'grey' | 'distance' | null) => v && set({ depthColours: v })}>
+          <ToggleButton value="grey">Grey</ToggleButton>
+          <ToggleButton value="distance">Near to far</ToggleButton>
+        </ToggleButtonGroup>
+      )}
+      <Checks />
+      {check && preview?.figure && (
+        <Box component="span" className="mono" sx={{ color: 'var(--mute)', whiteSpace: 'nowrap' }}>
+          {preview.figure}
+        </Box>
+      )}
+      <Takes />
+      <Box sx={{ flex: 1 }} />
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: '2px' }}>
+        <Tooltip title="Smaller (-)">
+          <IconButton aria-label="Zoom out" onClick={() => zoom.by(0.8)}>
+            <RemoveIcon />
+          </IconButton>
+        </Tooltip>
+        <Box component="span" className="mono" sx={{ color: 'var(--mute)', minWidth: 62, textAlign: 'center', whiteSpace: 'nowrap' }}>
+          {zoom.fits ? `fit ${zoom.percent} %` : `${zoom.percent} %`}
+        </Box>
+        <Tooltip title="Larger (+)">
+          <IconButton aria-label="Zoom in" onClick={() => zoom.by(1.25)}>
+            <AddIcon />
+          </IconButton>
+        </Tooltip>
+        {zoom.fits ? (
+          <Button onClick={zoom.full} sx={{ height: 24, padding: '0 7px' }} title="Full size (9)">
+            100 %
+          </Button>
+        ) : (
+          <Button onClick={zoom.fit} sx={{ height: 24, padding: '0 7px' }} title="Fit (0)">
+            Fit
+          </Button>
+        )}
+      </Box>
+    </Box>
+  );
+}
+
+function Checks() {
+  const { check, set } = useView();
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const choose = (kind: string | null): void => {
+    set({ check: kind });
+    setAnchor(null);
+  };
+  return (
+    <>
+      <Button onClick={(e) => setAnchor(e.currentTarget)} aria-haspopup="menu" sx={{ height: 26, ...(check && { borderColor: 'var(--paper)' }) }}>
+        {checks.find((c) => c.kind === check)?.label ?? 'Checks'}
+      </Button>
+      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
+        <MenuItem selected={check === null} onClick={() => choose(null)}>
+          No check
+        </MenuItem>
+        {checks.map((c) => (
+          <MenuItem key={c.kind} selected={c.kind === check} onClick={() => choose(c.kind)}>
+            <Box>
+              {c.label}
+              <Box sx={{ color: 'var(--mute)', fontSize: 11 }}>{c.help}</Box>
+            </Box>
+          </MenuItem>
+        ))}
+      </Menu>
+    </>
+  );
+}

@@ -1,0 +1,59 @@
+import type { PreviewPart } from '../../engine/protocol';
+import { tokens } from '../../theme/tokens';
+import type { ViewMode } from '../state/viewStore';
+import type { Placement } from './geometry';
+
+export interface Scene {
+  readonly part: PreviewPart;
+  readonly mode: ViewMode;
+  readonly peek: 'plate' | 'depth' | null;
+  readonly overlay: number;
+  /** share of the output left of the divider */
+  readonly wipe: number;
+  readonly check: boolean;
+  readonly lit: ImageBitmap | null;
+  readonly output: { readonly width: number; readonly height: number };
+}
+
+/** Draws the bitmaps that workers made; nothing is computed here. */
+export function drawScene(canvas: HTMLCanvasElement, scene: Scene, place: Placement, ratio: number): void {
+  const context = canvas.getContext('2d', { alpha: false });
+  if (!context) return;
+  context.setTransform(ratio, 0, 0, ratio, 0, 0);
+  context.fillStyle = tokens.surround;
+  context.fillRect(0, 0, canvas.width / ratio, canvas.height / ratio);
+  const { part, output } = scene;
+  const w = output.width * place.scale;
+  const h = output.height * place.scale;
+  context.imageSmoothingEnabled = place.scale * ratio * (output.width / part.size.width) < 3;
+  context.imageSmoothingQuality = 'high';
+  const paint = (bitmap: ImageBitmap | null, alpha = 1): void => {
+    if (!bitmap || bitmap.width === 0) return;
+    context.globalAlpha = alpha;
+    context.drawImage(bitmap, place.left, place.top, w, h);
+    context.globalAlpha = 1;
+  };
+  const result = part.finished ?? part.plate;
+  if (scene.peek === 'plate') paint(part.plate);
+  else if (scene.peek === 'depth' || (scene.mode === 'depth' && !scene.check)) paint(part.depth);
+  else if (scene.check) {
+    paint(scene.mode === 'depth' ? part.depth : part.plate, 0.4);
+    paint(part.marks);
+  } else if (scene.mode === 'overlay') {
+    paint(result);
+    paint(part.depth, scene.overlay);
+  } else if (scene.mode === 'wipe') {
+    paint(result);
+    context.save();
+    context.beginPath();
+    context.rect(place.left, place.top, w * scene.wipe, h);
+    context.clip();
+    paint(part.plate);
+    context.restore();
+  } else paint(result);
+  if (scene.lit) {
+    context.fillStyle = 'rgba(20,20,19,0.45)';
+    context.fillRect(place.left, place.top, w, h);
+    paint(scene.lit);
+  }
+}

@@ -1,0 +1,50 @@
+import { nearnessAtDistance, nearnessOf } from '../../core/depth/calibrate';
+import { calibrationOf } from '../../core/document/defaults';
+import type { Settings, Shot } from '../../core/document/schema';
+import { lensBlur, lensBlurRadius, type LensBlurValues } from '../../core/effects/lens/lensBlur';
+import { renderLens } from '../../core/shot/chain';
+import { applyAffine, framingAffine, invertAffine } from '../../core/shot/framing';
+import { valuesSchema } from '../../core/values/params';
+import type { PreviewPart } from '../../engine/protocol';
+
+export interface Probe {
+  /** metres */
+  readonly distance: number;
+  readonly nearness: number;
+  readonly raw: number;
+  /** signed blur radius in px of the output, null where no lens blur is on */
+  readonly blur: number | null;
+}
+
+/** The lens blur that acts, if there is one. */
+export const activeLensBlur = (settings: Settings): LensBlurValues | null => {
+  const item = settings.effects.find((e) => e.on && e.kind === lensBlur.kind);
+  return item ? valuesSchema(lensBlur.params).parse(item.values) : null;
+};
+
+/** What the picture holds at a place of the output, 0..1. */
+export function probeAt(part: PreviewPart, shot: Shot, x: number, y: number): Probe | null {
+  if (x < 0 || y < 0 || x >= 1 || y >= 1) return null;
+  const { width, height } = part.size;
+  const i = Math.floor(y * height) * width + Math.floor(x * width);
+  const raw = part.raw[i];
+  const distance = part.distance[i];
+  if (raw === undefined || distance === undefined) return null;
+  const { framing, calibration } = shot.settings;
+  const blur = activeLensBlur(shot.settings);
+  const lens = renderLens({ plate: shot.plate, settings: shot.settings, size: framing });
+  const c = calibrationOf(calibration);
+  const nearness = part.stage === 'full' ? nearnessOf(raw, c) : nearnessAtDistance(distance, c);
+  return { distance, nearness, raw, blur: blur && lensBlurRadius(blur, lens, 1, distance) };
+}
+
+/** Place in the output (0..1) to place in the plate (0..1), and back. */
+export function outputToPlate(shot: Shot, x: number, y: number): { x: number; y: number } {
+  const p = applyAffine(framingAffine(shot.plate, shot.settings.framing, { width: 1, height: 1 }), x, y);
+  return { x: p.x / shot.plate.width, y: p.y / shot.plate.height };
+}
+
+export function plateToOutput(shot: Shot, x: number, y: number): { x: number; y: number } {
+  const m = invertAffine(framingAffine(shot.plate, shot.settings.framing, { width: 1, height: 1 }));
+  return applyAffine(m, x * shot.plate.width, y * shot.plate.height);
+}
