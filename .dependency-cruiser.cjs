@@ -34,5 +34,10 @@ module.exports = {
       to: { path: '^(demo|headless|bench)/' },
     },
   ],
-  options: { doNotFollow: { path: 'node_modules' }, exclude: { path: 'kernels/(assembly|build)' }, tsConfig: { fileName: 'tsconfig.json' }, tsPreCompilationDeps: true },
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    exclude: { path: 'kernels/(assembly|build)' },
+    tsConfig: { fileName: 'tsconfig.json' },
+    tsPreCompilationDeps: true,
+  },
 };

@@ -2,7 +2,18 @@ import hooks from 'eslint-plugin-react-hooks';
 import tseslint from 'typescript-eslint';
 
 export default tseslint.config(
-  { ignores: ['node_modules', '.next', 'out', 'src/core/kernels/assembly', 'src/core/kernels/build', 'next-env.d.ts', 'test-results', 'playwright-report'] },
+  {
+    ignores: [
+      'node_modules',
+      '.next',
+      'out',
+      'src/core/kernels/assembly',
+      'src/core/kernels/build',
+      'next-env.d.ts',
+      'test-results',
+      'playwright-report',
+    ],
+  },
   ...tseslint.configs.recommended,
   {
     files: ['**/*.{ts,tsx}'],

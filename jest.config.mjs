@@ -2,7 +2,15 @@ export default {
   testEnvironment: 'node',
   roots: ['<rootDir>/src', '<rootDir>/headless', '<rootDir>/demo', '<rootDir>/bench'],
   testMatch: ['**/*.test.ts', '**/*.test.tsx'],
-  transform: { '^.+\\.tsx?$': ['@swc/jest', { jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true }, transform: { react: { runtime: 'automatic' } } }, module: { type: 'es6' } }] },
+  transform: {
+    '^.+\\.tsx?$': [
+      '@swc/jest',
+      {
+        jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true }, transform: { react: { runtime: 'automatic' } } },
+        module: { type: 'es6' },
+      },
+    ],
+  },
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
   testTimeout: 60000,

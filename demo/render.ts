@@ -51,10 +51,16 @@ async function pinhole(name: string, scene: Scene): Promise<Frame> {
 
 async function writeDemo(name: string, scene: Scene, light: Frame): Promise<void> {
   mkdirSync('public/demo', { recursive: true });
-  const picture = developPicture(light.rgb.map((v) => v * scene.exposure), WIDTH, HEIGHT);
+  const picture = developPicture(
+    light.rgb.map((v) => v * scene.exposure),
+    WIDTH,
+    HEIGHT,
+  );
   writeFileSync(
     `public/demo/${name}.jpg`,
-    await sharp(picture, { raw: { width: WIDTH, height: HEIGHT, channels: 3 } }).jpeg({ quality: 93, chromaSubsampling: '4:4:4' }).toBuffer(),
+    await sharp(picture, { raw: { width: WIDTH, height: HEIGHT, channels: 3 } })
+      .jpeg({ quality: 93, chromaSubsampling: '4:4:4' })
+      .toBuffer(),
   );
   const { near, far } = scene.ends;
   const grey = Uint16Array.from(light.distance, (z) => {
@@ -64,7 +70,14 @@ async function writeDemo(name: string, scene: Scene, light: Frame): Promise<void
   writeFileSync(`public/demo/${name}.depth.png`, encodePng({ width: WIDTH, height: HEIGHT, data: grey, channels: 1, depth: 16 }));
   const index = 'public/demo/demo.json';
   const all = existsSync(index) ? (JSON.parse(readFileSync(index, 'utf8')) as { shots: Record<string, unknown> }) : { shots: {} };
-  all.shots[name] = { title: shots[name]!.title, hfovDegrees: scene.camera.hfovDegrees, near, far, spacing: 'perspective', focus: shots[name]!.focus };
+  all.shots[name] = {
+    title: shots[name]!.title,
+    hfovDegrees: scene.camera.hfovDegrees,
+    near,
+    far,
+    spacing: 'perspective',
+    focus: shots[name]!.focus,
+  };
   writeFileSync(index, `${JSON.stringify(all, null, 2)}\n`);
 }
 
@@ -96,17 +109,35 @@ async function writeTruth(name: string, scene: Scene, light: Frame): Promise<voi
   const nearest = flat.distance.reduce((a, b) => Math.min(a, b), Infinity);
   const png = (data: Uint16Array, channels: 1 | 3): Uint8Array => encodePng({ width: BENCH_WIDTH, height: BENCH_HEIGHT, data, channels, depth: 16 });
   writeFileSync(`bench/truth/${name}.pinhole.png`, png(Uint16Array.from(flat.rgb, packLight), 3));
-  writeFileSync(`bench/truth/${name}.distance.png`, png(Uint16Array.from(flat.distance, (z) => Math.round((65535 * nearest) / z)), 1));
+  writeFileSync(
+    `bench/truth/${name}.distance.png`,
+    png(
+      Uint16Array.from(flat.distance, (z) => Math.round((65535 * nearest) / z)),
+      1,
+    ),
+  );
   const lenses: Record<string, Lens> = {};
-  for (const [key, focus, blades] of [['near', shots[name]!.focus[0], 0], ['far', shots[name]!.focus[1], 0], ['hexagon', shots[name]!.focus[0] * 1.35, 6]] as const) {
+  for (const [key, focus, blades] of [
+    ['near', shots[name]!.focus[0], 0],
+    ['far', shots[name]!.focus[1], 0],
+    ['hexagon', shots[name]!.focus[0] * 1.35, 6],
+  ] as const) {
     const widest = Math.max(Math.abs(1 / focus - 1 / nearest), 1 / focus);
     lenses[key] = { apertureDiameter: (2 * LARGEST_BLUR) / (view.focalPx * widest), focusDistance: focus, blades };
     const frame = await render(lenses[key]);
     const bytes = Uint8Array.from(frame.rgb, encodeSrgb);
-    writeFileSync(`bench/truth/${name}.${key}.png`, await sharp(bytes, { raw: { width: BENCH_WIDTH, height: BENCH_HEIGHT, channels: 3 } }).png({ compressionLevel: 9 }).toBuffer());
+    writeFileSync(
+      `bench/truth/${name}.${key}.png`,
+      await sharp(bytes, { raw: { width: BENCH_WIDTH, height: BENCH_HEIGHT, channels: 3 } })
+        .png({ compressionLevel: 9 })
+        .toBuffer(),
+    );
     console.log(`${name} ${key} done`);
   }
-  writeFileSync(`bench/truth/${name}.json`, `${JSON.stringify({ width: BENCH_WIDTH, height: BENCH_HEIGHT, hfovDegrees: scene.camera.hfovDegrees, nearest, lenses }, null, 2)}\n`);
+  writeFileSync(
+    `bench/truth/${name}.json`,
+    `${JSON.stringify({ width: BENCH_WIDTH, height: BENCH_HEIGHT, hfovDegrees: scene.camera.hfovDegrees, nearest, lenses }, null, 2)}\n`,
+  );
 }
 
 const wanted = process.argv.slice(2);

@@ -13,5 +13,10 @@ const h = Math.round((w * 9) / 16);
 const started = Date.now();
 const frame = await renderFrame({ scene: name, width: w, height: h, samples: Number(samples), lens: null }, availableParallelism(), scene.exposure);
 const bytes = developPicture(frame.rgb, w, h);
-writeFileSync(out, await sharp(bytes, { raw: { width: w, height: h, channels: 3 } }).png().toBuffer());
+writeFileSync(
+  out,
+  await sharp(bytes, { raw: { width: w, height: h, channels: 3 } })
+    .png()
+    .toBuffer(),
+);
 console.log(`${name}: ${scene.mesh.triangles.length / 3} triangles, ${((Date.now() - started) / 1000).toFixed(0)} s`);

@@ -17,11 +17,28 @@ if (!existsSync(built) || statSync(built).mtimeMs < newest) {
     [
       join(root, 'node_modules/assemblyscript/bin/asc.js'),
       join(folder, 'assembly/index.ts'),
-      ...['--outFile', wasm, '--enable', 'simd', '--runtime', 'stub', '-O3', '--noAssert', '--importMemory', '--initialMemory', '1', '--use', 'abort='],
+      ...[
+        '--outFile',
+        wasm,
+        '--enable',
+        'simd',
+        '--runtime',
+        'stub',
+        '-O3',
+        '--noAssert',
+        '--importMemory',
+        '--initialMemory',
+        '1',
+        '--use',
+        'abort=',
+      ],
     ],
     { stdio: 'inherit' },
   );
   const bytes = readFileSync(wasm);
-  writeFileSync(built, `/** Compiled from ../assembly by scripts/buildKernels.mjs; base64. */\nexport const kernelBytes = '${bytes.toString('base64')}';\n`);
+  writeFileSync(
+    built,
+    `/** Compiled from ../assembly by scripts/buildKernels.mjs; base64. */\nexport const kernelBytes = '${bytes.toString('base64')}';\n`,
+  );
   console.log(`kernels: ${bytes.length} bytes`);
 }

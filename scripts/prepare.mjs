@@ -18,7 +18,9 @@ export const succeeds = (program, args, options = {}) => spawnSync(program, args
 /** Packages as the lock file says, unless they already are. */
 export function installPackages() {
   const marker = join(root, 'node_modules/.installed');
-  const wanted = createHash('sha256').update(readFileSync(join(root, 'package-lock.json'))).digest('hex');
+  const wanted = createHash('sha256')
+    .update(readFileSync(join(root, 'package-lock.json')))
+    .digest('hex');
   if (existsSync(marker) && readFileSync(marker, 'utf8') === wanted) return;
   console.log('Installing packages…');
   run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error']);

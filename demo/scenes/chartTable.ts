@@ -170,11 +170,30 @@ export function chartTable(): Scene {
     bx += w;
   }
   const pot: Vec3 = [-0.95, 1.365, 3.68];
-  m.lathe(pot, [[0, 0], [0.055, 0], [0.08, 0.14], [0.086, 0.15], [0.07, 0.15], [0.065, 0.12], [0, 0.12]], clay, 24);
+  m.lathe(
+    pot,
+    [
+      [0, 0],
+      [0.055, 0],
+      [0.08, 0.14],
+      [0.086, 0.15],
+      [0.07, 0.15],
+      [0.065, 0.12],
+      [0, 0.12],
+    ],
+    clay,
+    24,
+  );
   for (let i = 0; i < 140; i++) {
     const a = random() * 6.283;
     const r = 0.3 + 0.7 * random();
-    m.blade([pot[0] + 0.03 * Math.cos(a), pot[1] + 0.12, pot[2] + 0.03 * Math.sin(a)], 0.16 + 0.18 * random(), 0.022, [r * Math.cos(a), 0, r * Math.sin(a)], fern);
+    m.blade(
+      [pot[0] + 0.03 * Math.cos(a), pot[1] + 0.12, pot[2] + 0.03 * Math.sin(a)],
+      0.16 + 0.18 * random(),
+      0.022,
+      [r * Math.cos(a), 0, r * Math.sin(a)],
+      fern,
+    );
   }
   // chart with a curling edge
   m.surface(
@@ -190,7 +209,10 @@ export function chartTable(): Scene {
   );
   // dividers, near
   const hinge: Vec3 = [-0.115, TABLE + 0.165, 0.62];
-  for (const [tip, side] of [[[-0.2, TABLE + 0.004, 0.66], -1], [[-0.015, TABLE + 0.004, 0.585], 1]] as [Vec3, number][]) {
+  for (const [tip, side] of [
+    [[-0.2, TABLE + 0.004, 0.66], -1],
+    [[-0.015, TABLE + 0.004, 0.585], 1],
+  ] as [Vec3, number][]) {
     const start: Vec3 = [hinge[0] + side * 0.006, hinge[1], hinge[2]];
     const middle: Vec3 = [mix(start[0], tip[0], 0.62), mix(start[1], tip[1], 0.62), mix(start[2], tip[2], 0.62)];
     m.tube([start, middle], (t) => mix(0.0075, 0.0048, t), brass, 16);
@@ -198,31 +220,128 @@ export function chartTable(): Scene {
     m.sphere(middle, 0.0058, brass, 10);
   }
   m.sphere(hinge, 0.0135, brass, 18);
-  m.tube([[hinge[0], hinge[1] + 0.012, hinge[2]], [hinge[0], hinge[1] + 0.037, hinge[2]]], 0.0052, brass, 14);
+  m.tube(
+    [
+      [hinge[0], hinge[1] + 0.012, hinge[2]],
+      [hinge[0], hinge[1] + 0.037, hinge[2]],
+    ],
+    0.0052,
+    brass,
+    14,
+  );
   m.sphere([hinge[0], hinge[1] + 0.042, hinge[2]], 0.0085, brass, 14);
   // a brass rule and weights
   m.box([0.2, TABLE + 0.006, 0.66], [0.42, 0.006, 0.035], brass, 0.42);
-  m.lathe([0.47, TABLE + 0.006, 0.98], [[0, 0], [0.035, 0], [0.038, 0.006], [0.038, 0.028], [0.03, 0.034], [0.011, 0.036], [0.01, 0.05], [0.016, 0.058], [0.016, 0.066], [0, 0.072]], brass, 36);
+  m.lathe(
+    [0.47, TABLE + 0.006, 0.98],
+    [
+      [0, 0],
+      [0.035, 0],
+      [0.038, 0.006],
+      [0.038, 0.028],
+      [0.03, 0.034],
+      [0.011, 0.036],
+      [0.01, 0.05],
+      [0.016, 0.058],
+      [0.016, 0.066],
+      [0, 0.072],
+    ],
+    brass,
+    36,
+  );
   // mug
   const mug: Vec3 = [0.335, TABLE, 0.8];
-  m.lathe(mug, [[0.034, 0.001], [0.041, 0.004], [0.042, 0.02], [0.042, 0.086], [0.0435, 0.09], [0.041, 0.091], [0.0395, 0.086], [0.0395, 0.03], [0, 0.03]].reverse() as [number, number][], enamel, 48);
-  m.lathe(mug, [[0.0396, 0.072], [0, 0.072]], coffee, 32);
-  m.tube(Array.from({ length: 17 }, (_, i): Vec3 => {
-    const a = (i / 16) * Math.PI;
-    return [mug[0] + 0.041 + 0.027 * Math.sin(a), mug[1] + 0.047 + 0.028 * Math.cos(a), mug[2] - 0.004];
-  }), 0.0048, enamel, 10);
+  m.lathe(
+    mug,
+    [
+      [0.034, 0.001],
+      [0.041, 0.004],
+      [0.042, 0.02],
+      [0.042, 0.086],
+      [0.0435, 0.09],
+      [0.041, 0.091],
+      [0.0395, 0.086],
+      [0.0395, 0.03],
+      [0, 0.03],
+    ].reverse() as [number, number][],
+    enamel,
+    48,
+  );
+  m.lathe(
+    mug,
+    [
+      [0.0396, 0.072],
+      [0, 0.072],
+    ],
+    coffee,
+    32,
+  );
+  m.tube(
+    Array.from({ length: 17 }, (_, i): Vec3 => {
+      const a = (i / 16) * Math.PI;
+      return [mug[0] + 0.041 + 0.027 * Math.sin(a), mug[1] + 0.047 + 0.028 * Math.cos(a), mug[2] - 0.004];
+    }),
+    0.0048,
+    enamel,
+    10,
+  );
   // coil of rope, near left
-  m.tube(Array.from({ length: 500 }, (_, i): Vec3 => {
-    const a = i * 0.11;
-    const layer = Math.floor(a / 6.283);
-    const r = 0.075 + 0.008 * Math.sin(layer * 3) + 0.004 * Math.sin(a * 2.7);
-    return [-0.43 + r * Math.cos(a), TABLE + 0.012 + 0.0135 * Math.min(layer, 6) * 0.8 + 0.003 * Math.sin(a * 1.3), 0.86 + r * Math.sin(a)];
-  }), 0.0095, rope, 10);
-  m.tube(hanging([-0.36, TABLE + 0.02, 0.84], [-0.24, TABLE + 0.012, 0.5], -0.004, 30).map((p, i): Vec3 => [p[0] + 0.02 * Math.sin(i * 0.3), p[1], p[2]]), 0.0095, rope, 10);
+  m.tube(
+    Array.from({ length: 500 }, (_, i): Vec3 => {
+      const a = i * 0.11;
+      const layer = Math.floor(a / 6.283);
+      const r = 0.075 + 0.008 * Math.sin(layer * 3) + 0.004 * Math.sin(a * 2.7);
+      return [-0.43 + r * Math.cos(a), TABLE + 0.012 + 0.0135 * Math.min(layer, 6) * 0.8 + 0.003 * Math.sin(a * 1.3), 0.86 + r * Math.sin(a)];
+    }),
+    0.0095,
+    rope,
+    10,
+  );
+  m.tube(
+    hanging([-0.36, TABLE + 0.02, 0.84], [-0.24, TABLE + 0.012, 0.5], -0.004, 30).map((p, i): Vec3 => [p[0] + 0.02 * Math.sin(i * 0.3), p[1], p[2]]),
+    0.0095,
+    rope,
+    10,
+  );
   // lamp with a green shade
   const lampAt: Vec3 = [-0.13, TABLE, 1.28];
-  m.lathe(lampAt, [[0, 0], [0.075, 0], [0.08, 0.01], [0.06, 0.022], [0.02, 0.04], [0.013, 0.08], [0.012, 0.2], [0.02, 0.215], [0.034, 0.23], [0.036, 0.26], [0.02, 0.275], [0.014, 0.29], [0, 0.29]], brass, 40);
-  m.lathe(lampAt, [[0.13, 0.31], [0.125, 0.335], [0.1, 0.385], [0.055, 0.42], [0.025, 0.425], [0.025, 0.424], [0.054, 0.417], [0.098, 0.381], [0.122, 0.333], [0.128, 0.31]], shade, 48);
+  m.lathe(
+    lampAt,
+    [
+      [0, 0],
+      [0.075, 0],
+      [0.08, 0.01],
+      [0.06, 0.022],
+      [0.02, 0.04],
+      [0.013, 0.08],
+      [0.012, 0.2],
+      [0.02, 0.215],
+      [0.034, 0.23],
+      [0.036, 0.26],
+      [0.02, 0.275],
+      [0.014, 0.29],
+      [0, 0.29],
+    ],
+    brass,
+    40,
+  );
+  m.lathe(
+    lampAt,
+    [
+      [0.13, 0.31],
+      [0.125, 0.335],
+      [0.1, 0.385],
+      [0.055, 0.42],
+      [0.025, 0.425],
+      [0.025, 0.424],
+      [0.054, 0.417],
+      [0.098, 0.381],
+      [0.122, 0.333],
+      [0.128, 0.31],
+    ],
+    shade,
+    48,
+  );
   lamp([lampAt[0], lampAt[1] + 0.325, lampAt[2]], 0.03, flame, [78, 44, 17]);
   // books at the back of the table
   let top = TABLE;
@@ -233,14 +352,28 @@ export function chartTable(): Scene {
     m.box([0.62 + 0.004, top + 0.004, 1.494], [0.258 - 0.02 * i, h - 0.008, 0.196], pages, turn);
     top += h + 0.001;
   }
-  m.sphere([0.6, top + 0.052, 1.5], 0.05, use(({ p }, s) => {
-    const land = smoothstep(0.05, 0.08, fractal(p[0] * 20, p[1] * 20, p[2] * 20, 4));
-    rgb(s.albedo, mix(0.14, 0.55, land), mix(0.24, 0.44, land), mix(0.3, 0.24, land));
-    s.roughness = 0.15;
-    s.specular = 0.05;
-  }), 28);
+  m.sphere(
+    [0.6, top + 0.052, 1.5],
+    0.05,
+    use(({ p }, s) => {
+      const land = smoothstep(0.05, 0.08, fractal(p[0] * 20, p[1] * 20, p[2] * 20, 4));
+      rgb(s.albedo, mix(0.14, 0.55, land), mix(0.24, 0.44, land), mix(0.3, 0.24, land));
+      s.roughness = 0.15;
+      s.specular = 0.05;
+    }),
+    28,
+  );
   // a chair back before the window
-  for (const x of [0.95, 1.3]) m.tube([[x, 0, 2.5], [x + 0.02, 1.22, 2.62]], 0.022, table, 12);
+  for (const x of [0.95, 1.3])
+    m.tube(
+      [
+        [x, 0, 2.5],
+        [x + 0.02, 1.22, 2.62],
+      ],
+      0.022,
+      table,
+      12,
+    );
   for (const y of [0.88, 1.02, 1.16]) m.box([1.13, y, 2.58], [0.35, 0.06, 0.02], table);
 
   return {

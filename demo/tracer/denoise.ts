@@ -24,8 +24,7 @@ export function denoise(
   const la = new Float32Array(n);
   const lb = new Float32Array(n);
   const variance = new Float32Array(n);
-  const luminance = (s: Float32Array, i: number): number =>
-    compress(0.2126 * s[i * 3]! + 0.7152 * s[i * 3 + 1]! + 0.0722 * s[i * 3 + 2]!);
+  const luminance = (s: Float32Array, i: number): number => compress(0.2126 * s[i * 3]! + 0.7152 * s[i * 3 + 1]! + 0.0722 * s[i * 3 + 2]!);
   for (let i = 0; i < n; i++) {
     la[i] = luminance(a, i);
     lb[i] = luminance(b, i);

@@ -42,12 +42,7 @@ export interface SharedFrame {
 const bootstrap = (file: string): string => `import('tsx/esm/api').then(({ register }) => { register(); return import(${JSON.stringify(file)}); });`;
 
 /** Renders one frame over `threads` threads and removes its noise. */
-export async function renderFrame(
-  job: FrameJob,
-  threads: number,
-  exposure: number,
-  seen: SeenFrame | null = null,
-): Promise<Frame> {
+export async function renderFrame(job: FrameJob, threads: number, exposure: number, seen: SeenFrame | null = null): Promise<Frame> {
   const n = job.width * job.height;
   const floats = (count: number): SharedArrayBuffer => new SharedArrayBuffer(count * 4);
   const shared: SharedFrame = {
@@ -75,8 +70,7 @@ export async function renderFrame(
   const albedo = new Float32Array(shared.albedo);
   const distance = new Float32Array(shared.distance);
   const pinhole = job.lens === null && !seen;
-  const lightOf = (c: Float32Array): Float32Array =>
-    pinhole ? c.map((v, i) => v / (albedo[i]! + 0.05)) : c.slice();
+  const lightOf = (c: Float32Array): Float32Array => (pinhole ? c.map((v, i) => v / (albedo[i]! + 0.05)) : c.slice());
   const normal = new Float32Array(shared.normal);
   const plane = (k: number): Float32Array => Float32Array.from({ length: n }, (_, i) => normal[i * 3 + k]!);
   if (seen) {

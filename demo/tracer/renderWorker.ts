@@ -28,8 +28,7 @@ async function run(): Promise<void> {
   const tracer = new Tracer(scene, random, light);
   const base = viewOf(scene.camera, job.width);
   const [sx, sy, sz] = job.shift ?? [0, 0, 0];
-  const at = (k: 0 | 1 | 2): number =>
-    base.position[k] + base.right[k] * sx + base.up[k] * sy + base.forward[k] * sz;
+  const at = (k: 0 | 1 | 2): number => base.position[k] + base.right[k] * sx + base.up[k] * sy + base.forward[k] * sz;
   const view = { ...base, position: [at(0), at(1), at(2)] as const };
   const halves = [new Float32Array(shared.a), new Float32Array(shared.b)] as const;
   const albedo = new Float32Array(shared.albedo);

@@ -95,16 +95,8 @@ export class Tracer {
       const along = d[0] * view.forward[0] + d[1] * view.forward[1] + d[2] * view.forward[2];
       const reach = lens.focusDistance / along;
       const { right, up } = view;
-      const from: Vec3 = [
-        origin[0] + right[0] * lu + up[0] * lv,
-        origin[1] + right[1] * lu + up[1] * lv,
-        origin[2] + right[2] * lu + up[2] * lv,
-      ];
-      d = normalize([
-        origin[0] + d[0] * reach - from[0],
-        origin[1] + d[1] * reach - from[1],
-        origin[2] + d[2] * reach - from[2],
-      ]);
+      const from: Vec3 = [origin[0] + right[0] * lu + up[0] * lv, origin[1] + right[1] * lu + up[1] * lv, origin[2] + right[2] * lu + up[2] * lv];
+      d = normalize([origin[0] + d[0] * reach - from[0], origin[1] + d[1] * reach - from[1], origin[2] + d[2] * reach - from[2]]);
       origin = from;
     }
     if (!this.seen || !this.lookUp(this.seen, origin, d, out)) this.radiance(origin, d, view, out);
@@ -209,10 +201,7 @@ export class Tracer {
     }
     const s = (2 * Math.PI) / lens.blades;
     const p = sector * s;
-    return [
-      radius * (a * Math.cos(p) + b * Math.cos(p + s)),
-      -radius * (a * Math.sin(p) + b * Math.sin(p + s)),
-    ];
+    return [radius * (a * Math.cos(p) + b * Math.cos(p + s)), -radius * (a * Math.sin(p) + b * Math.sin(p + s))];
   }
 
   private radiance(origin: Vec3, direction: Vec3, view: View, out: Sample): void {
@@ -264,7 +253,12 @@ export class Tracer {
       const px = ox + dx * t;
       const py = oy + dy * t;
       const pz = oz + dz * t;
-      const point: Point = { p: [px, py, pz], n: [nx, ny, nz], u: uvs[ia * 2]! * w + uvs[ib * 2]! * hu + uvs[ic * 2]! * hv, v: uvs[ia * 2 + 1]! * w + uvs[ib * 2 + 1]! * hu + uvs[ic * 2 + 1]! * hv };
+      const point: Point = {
+        p: [px, py, pz],
+        n: [nx, ny, nz],
+        u: uvs[ia * 2]! * w + uvs[ib * 2]! * hu + uvs[ic * 2]! * hv,
+        v: uvs[ia * 2 + 1]! * w + uvs[ib * 2 + 1]! * hu + uvs[ic * 2 + 1]! * hv,
+      };
       shade(materials[mesh.materialOf[hit.triangle]!]!, point, surface);
       const gx = nx;
       const gy = ny;
@@ -282,8 +276,7 @@ export class Tracer {
         nz = gz;
       }
       if (depth === 0) {
-        out.distance =
-          t * (dx * view.forward[0] + dy * view.forward[1] + dz * view.forward[2]);
+        out.distance = t * (dx * view.forward[0] + dy * view.forward[1] + dz * view.forward[2]);
         for (let k = 0; k < 3; k++) out.albedo[k] = surface.metal ? 1 : surface.albedo[k]!;
         out.normal[0] = nx;
         out.normal[1] = ny;
@@ -365,16 +358,7 @@ export class Tracer {
   }
 
   /** Adds the light of the sun and of one lamp arriving at a point, for a diffuse surface of albedo 1. */
-  private direct(
-    px: number,
-    py: number,
-    pz: number,
-    nx: number,
-    ny: number,
-    nz: number,
-    gain: number,
-    translucency: number,
-  ): void {
+  private direct(px: number, py: number, pz: number, nx: number, ny: number, nz: number, gain: number, translucency: number): void {
     const { scene, bvh, shadow, random } = this;
     if (scene.sun) {
       const { direction, angularRadius, irradiance } = scene.sun;
@@ -384,10 +368,7 @@ export class Tracer {
       const raw = nx * l[0] + ny * l[1] + nz * l[2];
       const c = raw > 0 ? raw * (1 - translucency * 0.5) : -raw * translucency;
       const side = raw > 0 ? 0 : 2e-3;
-      if (
-        c > 0 &&
-        !bvh.intersect(px - nx * side, py - ny * side, pz - nz * side, l[0], l[1], l[2], Infinity, shadow, true)
-      ) {
+      if (c > 0 && !bvh.intersect(px - nx * side, py - ny * side, pz - nz * side, l[0], l[1], l[2], Infinity, shadow, true)) {
         const k = (gain * c) / Math.PI;
         this.gather(irradiance[0] * k, irradiance[1] * k, irradiance[2] * k);
       }
@@ -430,11 +411,7 @@ function rayThrough(view: View, px: number, py: number, width: number, height: n
   const x = (px - width / 2) / view.focalPx;
   const y = -(py - height / 2) / view.focalPx;
   const { right, up, forward } = view;
-  return normalize([
-    forward[0] + right[0] * x + up[0] * y,
-    forward[1] + right[1] * x + up[1] * y,
-    forward[2] + right[2] * x + up[2] * y,
-  ]);
+  return normalize([forward[0] + right[0] * x + up[0] * y, forward[1] + right[1] * x + up[1] * y, forward[2] + right[2] * x + up[2] * y]);
 }
 
 /** Vector (x, y, z) of the frame whose third axis is n; unit length unless told otherwise. */

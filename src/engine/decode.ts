@@ -22,7 +22,11 @@ export async function decodeFile(file: Blob, name: string, plate: boolean): Prom
   if (facts.format === 'PNG' && facts.bits === 16) return { facts, raster: share(decodePng(bytes)), bytes };
   let bitmap: ImageBitmap;
   try {
-    bitmap = await createImageBitmap(new Blob([bytes]), { imageOrientation: 'from-image', premultiplyAlpha: 'none', colorSpaceConversion: 'default' });
+    bitmap = await createImageBitmap(new Blob([bytes]), {
+      imageOrientation: 'from-image',
+      premultiplyAlpha: 'none',
+      colorSpaceConversion: 'default',
+    });
   } catch {
     throw new OmbrageError('damaged-file', `${name} is damaged or of a kind this browser cannot decode.`, 'Save it as PNG or JPEG and choose that.');
   }
@@ -40,7 +44,8 @@ export async function decodeMapFile(file: Blob, name: string): Promise<{ plane: 
   const facts = await inspectStill(bytes, name);
   if (facts.format === 'PFM') {
     const image = decodePfm(bytes);
-    if (image.kind !== 'plane') throw new OmbrageError('not-a-map', `${name} holds colours, not depth.`, 'Choose a grey picture or a one-channel PFM.');
+    if (image.kind !== 'plane')
+      throw new OmbrageError('not-a-map', `${name} holds colours, not depth.`, 'Choose a grey picture or a one-channel PFM.');
     return { plane: unitRange(image.plane), facts, bytes, colourful: false };
   }
   const { raster } = await decodeFile(file, name, false);

@@ -36,7 +36,9 @@ export class Engine {
     const start = (): Remote => Comlink.wrap<WorkerApi>(new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' }));
     this.viewer = start();
     this.others = Array.from({ length: poolSize() - 1 }, start);
-    this.busy = new Int32Array(typeof SharedArrayBuffer === 'undefined' ? new ArrayBuffer(this.others.length * 4) : new SharedArrayBuffer(this.others.length * 4));
+    this.busy = new Int32Array(
+      typeof SharedArrayBuffer === 'undefined' ? new ArrayBuffer(this.others.length * 4) : new SharedArrayBuffer(this.others.length * 4),
+    );
     const ports = this.others.map((other, index) => {
       const { port1, port2 } = new MessageChannel();
       void other.lend(Comlink.transfer(port2, [port2]), this.busy, index);

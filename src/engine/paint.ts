@@ -1,5 +1,5 @@
 import { encodePicture8, nearnessColour } from '../core/raster/colour';
-import { nearnessOf, nearnessAtDistance, type Calibration, type Spacing } from '../core/depth/calibrate';
+import { distanceOf, hueNearness, nearnessOf, nearnessAtDistance, type Calibration, type Spacing } from '../core/depth/calibrate';
 import type { Picture, Plane } from '../core/raster/picture';
 
 /** A linear picture as a bitmap to show. */
@@ -25,14 +25,17 @@ export function depthBitmap(raw: Plane, calibration: Calibration, colours: 'grey
   const n = raw.width * raw.height;
   const words = new Uint32Array(n);
   const hues = distanceRamp();
-  for (let i = 0; i < n; i++) {
-    const v = nearnessOf(raw.data[i]!, calibration);
-    if (colours === 'distance') words[i] = hues[(v * 1024 + 0.5) | 0]!;
+  // every raw grey of 16 384 has one colour
+  const table = new Uint32Array(16385);
+  for (let i = 0; i < table.length; i++) {
+    const nearness = nearnessOf(i / 16384, calibration);
+    if (colours === 'distance') table[i] = hues[Math.round(1024 * hueNearness(distanceOf(nearness, calibration), calibration))]!;
     else {
-      const g = (v * 255 + 0.5) | 0;
-      words[i] = ((255 << 24) | (g << 16) | (g << 8) | g) >>> 0;
+      const g = Math.round(255 * nearness);
+      table[i] = ((255 << 24) | (g << 16) | (g << 8) | g) >>> 0;
     }
   }
+  for (let i = 0; i < n; i++) words[i] = table[(raw.data[i]! * 16384 + 0.5) | 0]!;
   return createImageBitmap(new ImageData(new Uint8ClampedArray(words.buffer), raw.width, raw.height));
 }
 

@@ -10,6 +10,8 @@ export type MapKeys = Readonly<Record<string, string>>;
 export interface PreviewSpec {
   readonly shot: ShotRequest;
   readonly maps: MapKeys;
+  /** nothing has been shown yet: send everything */
+  readonly fresh: boolean;
   /** smaller size to render first, or null */
   readonly quick: Size | null;
   /** depth in grey, or in the colours of distance */
@@ -26,8 +28,9 @@ export interface PreviewPart {
   readonly stage: 'quick' | 'full';
   readonly size: Size;
   readonly milliseconds: number;
-  readonly plate: ImageBitmap;
-  readonly depth: ImageBitmap;
+  /** null: as it was sent before */
+  readonly plate: ImageBitmap | null;
+  readonly depth: ImageBitmap | null;
   readonly finished: ImageBitmap | null;
   readonly marks: ImageBitmap | null;
   readonly figure: string | null;
@@ -64,7 +67,13 @@ export interface WorkerApi {
   decodeMap(file: Blob, name: string): Promise<{ plane: Plane; facts: StillFacts; sha256: string; colourful: boolean }>;
   holdPlate(sha256: string, raster: Raster): void;
   holdMap(key: string, plane: Plane): void;
-  preview(spec: PreviewSpec, id: number, newest: Int32Array, onPart: (part: PreviewPart) => void, onThumbs: (thumbs: ChapterThumbs) => void): Promise<boolean>;
+  preview(
+    spec: PreviewSpec,
+    id: number,
+    newest: Int32Array,
+    onPart: (part: PreviewPart) => void,
+    onThumbs: (thumbs: ChapterThumbs) => void,
+  ): Promise<boolean>;
   /** the pixels of the last preview that lie between two distances, in paper white */
   highlight(from: number, to: number): Promise<ImageBitmap | null>;
   estimate(sha256: string, quality: Quality, id: number, newest: Int32Array, report: Report): Plane | null;

@@ -10,6 +10,7 @@ import type { BlurShape } from '../core/kernels/blurShape';
 import { blurRows, type RadiusPicture } from '../core/kernels/lensBlurHost';
 import { newPlane, type Picture, type Plane, type Raster, type Size } from '../core/raster/picture';
 import { fitLongSide, sampleRaster, shrinkPicture, stretch, thinRaster } from '../core/raster/resample';
+import { contentKey } from '../core/shot/key';
 import { checkRenderable, distanceMap, finishedPicture, framedPlate, rawMap, Stopped, type ChainInputs, type ShotRequest } from '../core/shot/chain';
 import { encodePlanePfm } from '../formats/pfm';
 import { encodeDepthPng, encodePng } from '../formats/png';
@@ -28,6 +29,7 @@ const maps = new Map<string, Plane>();
 const cache = new ByteCache<Picture | Plane>(CACHE_BYTES);
 let helpers: { call: Comlink.Remote<Helper>; busy: () => boolean }[] = [];
 let shown: Plane | null = null;
+let sent = { plate: '', depth: '', width: 0 };
 
 interface Helper {
   band(picture: RadiusPicture, shape: BlurShape, y0: number, y1: number, out: Float32Array, id: number, newest: Int32Array): boolean;
@@ -55,7 +57,11 @@ const spreadOver =
     return own && all.every(Boolean);
   };
 
-function inputsFor(request: ShotRequest, mapKeys: MapKeys, options: { quick: boolean; alone: boolean; progress: (share: number) => boolean; id: number; newest: Newest }): ChainInputs {
+function inputsFor(
+  request: ShotRequest,
+  mapKeys: MapKeys,
+  options: { quick: boolean; alone: boolean; progress: (share: number) => boolean; id: number; newest: Newest },
+): ChainInputs {
   const raster = plateOf(request.plate.sha256);
   return {
     plateRaster: (step) => (options.quick ? thinRaster(raster, Math.floor(step / 2)) : raster),
@@ -71,7 +77,14 @@ function inputsFor(request: ShotRequest, mapKeys: MapKeys, options: { quick: boo
   };
 }
 
-async function showStage(spec: PreviewSpec, size: Size, stage: 'quick' | 'full', id: number, newest: Newest, onPart: Parameters<WorkerApi['preview']>[3]): Promise<void> {
+async function showStage(
+  spec: PreviewSpec,
+  size: Size,
+  stage: 'quick' | 'full',
+  id: number,
+  newest: Newest,
+  onPart: Parameters<WorkerApi['preview']>[3],
+): Promise<void> {
   const started = performance.now();
   const request: ShotRequest = { ...spec.shot, size };
   const progress = (): boolean => newest.is(id);
@@ -83,14 +96,30 @@ async function showStage(spec: PreviewSpec, size: Size, stage: 'quick' | 'full',
   if (!progress()) throw new Stopped();
   const calibration = calibrationOf(request.settings.calibration);
   const check = spec.check === null ? null : runCheck(spec.check, raw, distance, calibration);
+  const { near, far, low, high, turnOver, bend } = calibration;
+  const looks = {
+    plate: contentKey(request.plate, request.settings.framing),
+    depth: contentKey(
+      request.plate,
+      request.settings.framing,
+      request.settings.layers,
+      spec.maps,
+      { near, far, low, high, turnOver, bend },
+      spec.depthColours,
+      calibration.spacing,
+    ),
+  };
+  // what has not changed is not sent again; a quick look does with the sharper one sent before
+  const stale = (look: 'plate' | 'depth'): boolean => sent[look] !== looks[look] || (stage === 'full' && sent.width !== size.width);
   const [plateImage, depthImage, finishedImage, marks] = await Promise.all([
-    pictureBitmap(plate),
-    depthBitmap(raw, calibration, spec.depthColours),
+    stale('plate') ? pictureBitmap(plate) : null,
+    stale('depth') ? depthBitmap(raw, calibration, spec.depthColours) : null,
     finished && pictureBitmap(finished),
     check && maskBitmap(size.width, size.height, (i) => check.marks.data[i]!),
   ]);
   if (!progress()) throw new Stopped();
   shown = distance;
+  sent = { ...looks, width: plateImage || depthImage ? size.width : sent.width };
   const part = {
     stage,
     size,
@@ -104,7 +133,12 @@ async function showStage(spec: PreviewSpec, size: Size, stage: 'quick' | 'full',
     distance: distance.data,
     histogram: histogram(distance, spec.ruler),
   };
-  onPart(Comlink.transfer(part, [plateImage, depthImage, ...(finishedImage ? [finishedImage] : []), ...(marks ? [marks] : [])]));
+  onPart(
+    Comlink.transfer(
+      part,
+      [plateImage, depthImage, finishedImage, marks].filter((b) => b !== null),
+    ),
+  );
 }
 
 function runCheck(kind: string, raw: Plane, distance: Plane, c: Calibration): { marks: Plane; figure: string } | null {
@@ -195,20 +229,29 @@ const api: WorkerApi = {
     for (const oldest of plates.keys()) if (plates.size > PLATES_HELD) plates.delete(oldest);
   },
   holdMap: (key, plane) => void maps.set(key, plane),
-  preview: guard(async (spec: PreviewSpec, id: number, words: Int32Array, onPart: Parameters<WorkerApi['preview']>[3], onThumbs: Parameters<WorkerApi['preview']>[4]) => {
-    const newest = new Newest(words);
-    if (!newest.is(id)) return false;
-    try {
-      if (spec.quick) await showStage(spec, spec.quick, 'quick', id, newest, onPart);
-      await showStage(spec, spec.shot.size, 'full', id, newest, onPart);
-      const thumbs = await chapterThumbs(spec, id, newest);
-      onThumbs(Comlink.transfer(thumbs, Object.values(thumbs) as ImageBitmap[]));
-      return true;
-    } catch (error) {
-      if (error instanceof Stopped) return false;
-      throw error;
-    }
-  }),
+  preview: guard(
+    async (
+      spec: PreviewSpec,
+      id: number,
+      words: Int32Array,
+      onPart: Parameters<WorkerApi['preview']>[3],
+      onThumbs: Parameters<WorkerApi['preview']>[4],
+    ) => {
+      const newest = new Newest(words);
+      if (!newest.is(id)) return false;
+      if (spec.fresh) sent = { plate: '', depth: '', width: 0 };
+      try {
+        if (spec.quick) await showStage(spec, spec.quick, 'quick', id, newest, onPart);
+        await showStage(spec, spec.shot.size, 'full', id, newest, onPart);
+        const thumbs = await chapterThumbs(spec, id, newest);
+        onThumbs(Comlink.transfer(thumbs, Object.values(thumbs) as ImageBitmap[]));
+        return true;
+      } catch (error) {
+        if (error instanceof Stopped) return false;
+        throw error;
+      }
+    },
+  ),
   highlight: async (from, to) => {
     const plane = shown;
     if (!plane) return null;

@@ -34,12 +34,23 @@ export async function inspectStill(bytes: Uint8Array, name: string): Promise<Sti
   const format = formatOf(bytes);
   if (!format) {
     const refused = REFUSED.find((r) => r.matches(bytes));
-    throw new OmbrageError('unknown-format', `${name} is ${refused ? `${refused.what}, which is not read here` : 'not a picture that can be read'}.`, CHOOSE);
+    throw new OmbrageError(
+      'unknown-format',
+      `${name} is ${refused ? `${refused.what}, which is not read here` : 'not a picture that can be read'}.`,
+      CHOOSE,
+    );
   }
   const damaged = (why: string): OmbrageError => new OmbrageError('damaged-file', `${name} is damaged: ${why}.`, 'Choose an undamaged copy.');
   if (format.kind === 'pfm') {
     const header = readPfmHeader(bytes);
-    return { format: format.label, ...format.describe(bytes), width: header.width, height: header.height, hfovDegrees: null, depthInside: header.channels === 1 ? 'the file is a plane of numbers' : null };
+    return {
+      format: format.label,
+      ...format.describe(bytes),
+      width: header.width,
+      height: header.height,
+      hfovDegrees: null,
+      depthInside: header.channels === 1 ? 'the file is a plane of numbers' : null,
+    };
   }
   let size: { width: number; height: number; orientation?: number };
   try {
@@ -52,7 +63,9 @@ export async function inspectStill(bytes: Uint8Array, name: string): Promise<Sti
   try {
     described = format.describe(bytes);
   } catch (error) {
-    throw error instanceof OmbrageError ? new OmbrageError(error.code, `${name}: ${error.message}`, error.hint) : damaged('its header cannot be read');
+    throw error instanceof OmbrageError
+      ? new OmbrageError(error.code, `${name}: ${error.message}`, error.hint)
+      : damaged('its header cannot be read');
   }
   const meta = await readMeta(bytes);
   const turned = (meta.orientation ?? 1) >= 5;
@@ -77,7 +90,8 @@ const fieldOfView = (mm: number, width: number, height: number): number => {
 
 async function readMeta(bytes: Uint8Array): Promise<{ orientation?: number; focalLength?: number }> {
   try {
-    const found = (await exifr.parse(bytes, { pick: ['Orientation', 'FocalLengthIn35mmFormat'], translateValues: false })) as Record<string, unknown> | undefined;
+    const found = (await exifr.parse(bytes, { pick: ['Orientation', 'FocalLengthIn35mmFormat'], translateValues: false })) as
+      Record<string, unknown> | undefined;
     const mm = Number(found?.FocalLengthIn35mmFormat);
     return { orientation: Number(found?.Orientation) || undefined, focalLength: mm > 1 && mm < 2000 ? mm : undefined };
   } catch {

@@ -7,7 +7,7 @@ const CHANNELS: Record<number, string> = { 1: 'grey', 3: 'RGB', 4: 'CMYK' };
 /** Walks the segments up to the frame header: bits and channels. */
 function frameHeader(bytes: Uint8Array): { bits: number; channels: number } {
   const data = view(bytes);
-  for (let p = 2; p + 9 < bytes.length; ) {
+  for (let p = 2; p + 9 < bytes.length;) {
     if (bytes[p] !== 0xff) {
       p++;
       continue;
@@ -17,7 +17,8 @@ function frameHeader(bytes: Uint8Array): { bits: number; channels: number } {
       p += marker === 0xff ? 1 : 2;
       continue;
     }
-    if (marker >= 0xc0 && marker <= 0xcf && marker !== 0xc4 && marker !== 0xc8 && marker !== 0xcc) return { bits: bytes[p + 4]!, channels: bytes[p + 9]! };
+    if (marker >= 0xc0 && marker <= 0xcf && marker !== 0xc4 && marker !== 0xc8 && marker !== 0xcc)
+      return { bits: bytes[p + 4]!, channels: bytes[p + 9]! };
     p += 2 + data.getUint16(p + 2);
   }
   throw new OmbrageError('damaged-file', 'The JPEG ends before its header.', 'Choose an undamaged copy.');

@@ -40,7 +40,8 @@ export function readPfmHeader(bytes: Uint8Array): Header {
   if (kind !== 'PF' && kind !== 'Pf') throw bad('does not begin with PF or Pf');
   const width = Number(w);
   const height = Number(h);
-  if (!Number.isInteger(width) || !Number.isInteger(height) || width < 1 || height < 1 || width * height > LIMIT) throw bad(`has no usable size (${w}x${h})`);
+  if (!Number.isInteger(width) || !Number.isInteger(height) || width < 1 || height < 1 || width * height > LIMIT)
+    throw bad(`has no usable size (${w}x${h})`);
   if (!Number.isFinite(Number(scale)) || Number(scale) === 0) throw bad(`has no usable scale (${scale})`);
   return { channels: kind === 'PF' ? 3 : 1, width, height, littleEndian: Number(scale) < 0, start: p + 1 };
 }
@@ -74,7 +75,8 @@ function write(width: number, height: number, channels: 1 | 3, sample: (x: numbe
   out.set(head);
   const data = view(out);
   let p = head.length;
-  for (let y = height - 1; y >= 0; y--) for (let x = 0; x < width; x++) for (let k = 0; k < channels; k++, p += 4) data.setFloat32(p, sample(x, y, k), true);
+  for (let y = height - 1; y >= 0; y--)
+    for (let x = 0; x < width; x++) for (let k = 0; k < channels; k++, p += 4) data.setFloat32(p, sample(x, y, k), true);
   return out;
 }
 
@@ -82,4 +84,5 @@ function write(width: number, height: number, channels: 1 | 3, sample: (x: numbe
 export const encodePlanePfm = ({ width, height, data }: Plane): Uint8Array => write(width, height, 1, (x, y) => data[y * width + x]!);
 
 /** Little-endian float PFM of a linear picture's light; alpha is dropped. */
-export const encodePicturePfm = ({ width, height, data }: Picture): Uint8Array => write(width, height, 3, (x, y, k) => data[(y * width + x) * 4 + k]!);
+export const encodePicturePfm = ({ width, height, data }: Picture): Uint8Array =>
+  write(width, height, 3, (x, y, k) => data[(y * width + x) * 4 + k]!);

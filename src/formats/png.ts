@@ -16,7 +16,8 @@ export const png = defineFormat({
   use: 'plates and maps, 8 and 16 bit; pictures and depth out',
   matches: (bytes) => bytes[0] === 0x89 && hasText(bytes, 1, 'PNG\r\n'),
   describe: (bytes) => {
-    if (bytes.length < 33 || !hasText(bytes, 12, 'IHDR')) throw new OmbrageError('damaged-file', 'The PNG ends before its header.', 'Choose an undamaged copy.');
+    if (bytes.length < 33 || !hasText(bytes, 12, 'IHDR'))
+      throw new OmbrageError('damaged-file', 'The PNG ends before its header.', 'Choose an undamaged copy.');
     const data = findText(bytes, 'IDAT');
     return { bits: bytes[24]!, colour: COLOURS[bytes[25]!] ?? 'unknown', animated: findText(bytes, 'acTL', data < 0 ? bytes.length : data) > 0 };
   },
@@ -28,7 +29,11 @@ export function decodePng(bytes: Uint8Array): Raster {
   try {
     image = decode(bytes);
   } catch (error) {
-    throw new OmbrageError('damaged-file', `The PNG cannot be decoded (${error instanceof Error ? error.message : 'unknown'}).`, 'Choose an undamaged copy.');
+    throw new OmbrageError(
+      'damaged-file',
+      `The PNG cannot be decoded (${error instanceof Error ? error.message : 'unknown'}).`,
+      'Choose an undamaged copy.',
+    );
   }
   const { width, height, depth } = image;
   const n = width * height;

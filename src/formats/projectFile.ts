@@ -53,7 +53,8 @@ export async function unpackProject(bytes: Uint8Array, name: string): Promise<{ 
     throw new OmbrageError('not-a-project', `${name} is not a zip, so it is no project file.`, 'Choose a project file that Ombrage wrote.');
   }
   const outside = Object.keys(files).find((p) => p.startsWith('/') || p.includes('\\') || p.split('/').includes('..'));
-  if (outside) throw new OmbrageError('unsafe-path', `${name} holds a path that leads outside it ("${outside}").`, 'Do not use this file; ask for a new copy.');
+  if (outside)
+    throw new OmbrageError('unsafe-path', `${name} holds a path that leads outside it ("${outside}").`, 'Do not use this file; ask for a new copy.');
   const document = files['project.json'];
   if (!document) throw new OmbrageError('not-a-project', `${name} holds no project.json.`, 'Choose a project file that Ombrage wrote.');
   let json: unknown;
@@ -66,9 +67,14 @@ export async function unpackProject(bytes: Uint8Array, name: string): Promise<{ 
   const media = new Map<string, Uint8Array>();
   for (const ref of mediaOf(project)) {
     const found = files[`media/${ref.sha256}`];
-    if (!found) throw new OmbrageError('missing-media', `${name} lacks ${ref.name} (media/${ref.sha256.slice(0, 8)}…).`, 'Try an earlier copy of the file.');
+    if (!found)
+      throw new OmbrageError('missing-media', `${name} lacks ${ref.name} (media/${ref.sha256.slice(0, 8)}…).`, 'Try an earlier copy of the file.');
     if ((await sha256(found)) !== ref.sha256)
-      throw new OmbrageError('media-changed', `${ref.name} in ${name} is not the file the project was saved with.`, 'Try an earlier copy of the file.');
+      throw new OmbrageError(
+        'media-changed',
+        `${ref.name} in ${name} is not the file the project was saved with.`,
+        'Try an earlier copy of the file.',
+      );
     media.set(ref.sha256, found);
   }
   return { project, media };

@@ -41,10 +41,12 @@ export function ProjectGroup({ item, notify }: { item: Listed; notify: Notify })
   const removeShot = (shot: Shot, index: number): Promise<void> =>
     attempt(async () => {
       await changeStored(row.id, (p) => ({ ...p, shots: p.shots.filter((s) => s.id !== shot.id) }));
-      const undo = (): Promise<void> => attempt(() => changeStored(row.id, (p) => ({ ...p, shots: [...p.shots.slice(0, index), shot, ...p.shots.slice(index)] })));
+      const undo = (): Promise<void> =>
+        attempt(() => changeStored(row.id, (p) => ({ ...p, shots: [...p.shots.slice(0, index), shot, ...p.shots.slice(index)] })));
       notify({ kind: 'note', text: `${shot.name} was deleted.`, actions: [{ label: 'Undo', run: () => void undo() }] });
     });
-  const download = (): Promise<void> => attempt(async () => project && saveAs(await exportProject(database(), project), `${project.name}${PROJECT_EXTENSION}`));
+  const download = (): Promise<void> =>
+    attempt(async () => project && saveAs(await exportProject(database(), project), `${project.name}${PROJECT_EXTENSION}`));
   return (
     <Box component="section" aria-label={row.name} sx={{ marginBottom: '28px' }}>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: '4px', marginBottom: '10px' }}>
@@ -90,7 +92,11 @@ function ProjectName({ name, onRename }: { name: string; onRename: (name: string
         else if (e.key === 'Escape') setText(null);
       }}
       slotProps={{ input: { 'aria-label': 'Name of the project', size: Math.max(6, shown.length) } }}
-      sx={{ fontSize: 14, fontWeight: 600, '& input': { padding: '2px 4px', marginLeft: '-4px', borderRadius: '3px', '&:hover': { background: 'var(--raise)' } } }}
+      sx={{
+        fontSize: 14,
+        fontWeight: 600,
+        '& input': { padding: '2px 4px', marginLeft: '-4px', borderRadius: '3px', '&:hover': { background: 'var(--raise)' } },
+      }}
     />
   );
 }
@@ -99,9 +105,22 @@ function ShotCard({ project, shot, onDelete }: { project: Project; shot: Shot; o
   const url = useThumb(shot);
   return (
     <Box sx={{ position: 'relative', '&:hover .shot-delete, &:focus-within .shot-delete': { opacity: 1 } }}>
-      <MuiLink component={Link} href={`/shot?project=${project.id}&shot=${shot.id}`} color="inherit" underline="none" sx={{ display: 'block', borderRadius: '4px', '&:hover img': { outline: '1px solid var(--paper)' } }}>
+      <MuiLink
+        component={Link}
+        href={`/shot?project=${project.id}&shot=${shot.id}`}
+        color="inherit"
+        underline="none"
+        sx={{ display: 'block', borderRadius: '4px', '&:hover img': { outline: '1px solid var(--paper)' } }}
+      >
         <Box sx={{ aspectRatio: '16 / 9', background: 'var(--surround)', borderRadius: '4px', overflow: 'hidden' }}>
-          {url && <Box component="img" src={url} alt="" sx={{ width: '100%', height: '100%', objectFit: 'cover', display: 'block', borderRadius: '4px', outlineOffset: -1 }} />}
+          {url && (
+            <Box
+              component="img"
+              src={url}
+              alt=""
+              sx={{ width: '100%', height: '100%', objectFit: 'cover', display: 'block', borderRadius: '4px', outlineOffset: -1 }}
+            />
+          )}
         </Box>
         <Box sx={{ display: 'flex', justifyContent: 'space-between', marginTop: '7px', alignItems: 'baseline', gap: '8px' }}>
           <Box component="span" sx={{ fontWeight: 550, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
@@ -112,7 +131,13 @@ function ShotCard({ project, shot, onDelete }: { project: Project; shot: Shot; o
           </Box>
         </Box>
       </MuiLink>
-      <IconButton className="shot-delete" aria-label={`Delete ${shot.name}`} title="Delete shot" onClick={onDelete} sx={{ position: 'absolute', top: 6, right: 6, background: 'rgba(26,26,25,.85)', opacity: 0, '&:hover': { background: 'var(--raise)' } }}>
+      <IconButton
+        className="shot-delete"
+        aria-label={`Delete ${shot.name}`}
+        title="Delete shot"
+        onClick={onDelete}
+        sx={{ position: 'absolute', top: 6, right: 6, background: 'rgba(26,26,25,.85)', opacity: 0, '&:hover': { background: 'var(--raise)' } }}
+      >
         <DeleteIcon />
       </IconButton>
     </Box>
@@ -121,7 +146,10 @@ function ShotCard({ project, shot, onDelete }: { project: Project; shot: Shot; o
 
 /** The shot's latest picture, or its plate until there is one. */
 function useThumb(shot: Shot): string | null {
-  const blob = useLiveQuery(async () => (await database().thumbs.get(shot.id))?.blob ?? (await database().media.get(shot.plate.sha256))?.blob ?? null, [shot.id, shot.plate.sha256]);
+  const blob = useLiveQuery(
+    async () => (await database().thumbs.get(shot.id))?.blob ?? (await database().media.get(shot.plate.sha256))?.blob ?? null,
+    [shot.id, shot.plate.sha256],
+  );
   const [url, setUrl] = useState<string | null>(null);
   useEffect(() => {
     if (!blob) return;

@@ -1,4 +1,4 @@
-import Dexie, { type Table } from 'dexie';
+import Dexie, { type DexieOptions, type Table } from 'dexie';
 
 export interface ProjectRow {
   id: string;
@@ -37,8 +37,8 @@ export class Database extends Dexie {
   maps!: Table<MapRow, string>;
   thumbs!: Table<ThumbRow, string>;
 
-  constructor(name = 'ombrage') {
-    super(name);
+  constructor(name = 'ombrage', options: DexieOptions = {}) {
+    super(name, options);
     this.version(1).stores({ projects: 'id, updatedAt, deletedAt', media: 'sha256', maps: 'key', thumbs: 'shot' });
   }
 }

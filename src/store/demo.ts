@@ -56,7 +56,12 @@ export async function addDemo(db: Database): Promise<Project> {
       },
     });
   }
-  const project = await addProject(db, { version: DOCUMENT_VERSION, id: (await db.projects.get(DEMO_PROJECT)) ? newId() : DEMO_PROJECT, name: 'Slack Water', shots });
+  const project = await addProject(db, {
+    version: DOCUMENT_VERSION,
+    id: (await db.projects.get(DEMO_PROJECT)) ? newId() : DEMO_PROJECT,
+    name: 'Slack Water',
+    shots,
+  });
   localStorage.setItem(SEEDED, 'yes');
   return project;
 }

@@ -16,7 +16,8 @@ export async function putMedia(db: Database, sha256: string, name: string, blob:
 /** A file that a project refers to. Throws `missing-media`. */
 export async function getMedia(db: Database, ref: Pick<MediaRef, 'sha256' | 'name'>): Promise<Blob> {
   const row = await db.media.get(ref.sha256);
-  if (!row) throw new OmbrageError('missing-media', `${ref.name} is missing from this browser.`, 'Bring the picture in again, or open the project file.');
+  if (!row)
+    throw new OmbrageError('missing-media', `${ref.name} is missing from this browser.`, 'Bring the picture in again, or open the project file.');
   return row.blob;
 }
 

@@ -12,7 +12,11 @@ export const CHANGED_ELSEWHERE = 'changed-elsewhere';
 export function asStorageError(error: unknown): unknown {
   const names = [error, (error as { inner?: unknown } | null)?.inner].map((e) => (e as { name?: string } | null)?.name);
   if (!names.includes('QuotaExceededError')) return error;
-  return new OmbrageError(STORAGE_FULL, 'The browser has no room left to save this.', 'Download the project file now, then free some space on this computer.');
+  return new OmbrageError(
+    STORAGE_FULL,
+    'The browser has no room left to save this.',
+    'Download the project file now, then free some space on this computer.',
+  );
 }
 
 export interface LoadedProject {
@@ -37,7 +41,8 @@ export async function addProject(db: Database, project: Project): Promise<Projec
 /** Reads a project. Throws `no-project`, or what parseProject throws; the stored document is left as it is. */
 export async function loadProject(db: Database, id: string): Promise<LoadedProject> {
   const row = await db.projects.get(id);
-  if (!row || row.deletedAt !== null) throw new OmbrageError('no-project', 'This project is not in this browser.', 'Open it from the list of shots, or from its project file.');
+  if (!row || row.deletedAt !== null)
+    throw new OmbrageError('no-project', 'This project is not in this browser.', 'Open it from the list of shots, or from its project file.');
   return { project: parseProject(row.document, row.name), revision: row.revision };
 }
 
@@ -50,9 +55,20 @@ export async function saveProject(db: Database, project: Project, revision: numb
     return await db.transaction('rw', db.projects, async () => {
       const row = await db.projects.get(project.id);
       if (row && row.revision !== revision)
-        throw new OmbrageError(CHANGED_ELSEWHERE, 'This project was changed in another tab.', 'Load what the other tab saved, or keep this one as a copy.');
+        throw new OmbrageError(
+          CHANGED_ELSEWHERE,
+          'This project was changed in another tab.',
+          'Load what the other tab saved, or keep this one as a copy.',
+        );
       const next = revision + 1;
-      await db.projects.put({ id: project.id, name: project.name, document: project, revision: next, updatedAt: Date.now(), deletedAt: row?.deletedAt ?? null });
+      await db.projects.put({
+        id: project.id,
+        name: project.name,
+        document: project,
+        revision: next,
+        updatedAt: Date.now(),
+        deletedAt: row?.deletedAt ?? null,
+      });
       return next;
     });
   } catch (error) {

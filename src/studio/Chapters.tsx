@@ -6,10 +6,10 @@ import { formatMetres } from '../core/values/params';
 import { calibrationOf } from '../core/document/defaults';
 import { useShot } from './state/documentStore';
 import { useSession } from './state/sessionStore';
-import { chapterLabels, chapterNames, useView, type Chapter } from './state/viewStore';
+import { chapterLabels, chapterNames, useViewPart, type Chapter } from './state/viewStore';
 import { tokens } from '../theme/tokens';
 
-const shortMetres = (v: number): string => formatMetres(v).replace(' m', '').replace(/\.?0+$/, (m) => (m.startsWith('.') ? '' : m));
+const shortMetres = (v: number): string => (v === Infinity ? '∞' : String(Number(formatMetres(v).replace(' m', ''))));
 
 const FIGURES: Record<Chapter, (shot: Shot) => string> = {
   plate: ({ plate }) => `${plate.width}×${plate.height}`,
@@ -25,10 +25,14 @@ const FIGURES: Record<Chapter, (shot: Shot) => string> = {
 /** The chapters, each with a thumbnail of what leaves it. */
 export function Chapters() {
   const shot = useShot();
-  const { chapter, set } = useView();
+  const { chapter, set } = useViewPart('chapter', 'set');
   const thumbs = useSession((s) => s.thumbs);
   return (
-    <Box component="nav" aria-label="Chapters" sx={{ borderRight: '1px solid var(--line)', padding: '10px', display: 'flex', flexDirection: 'column', gap: '7px', overflow: 'auto' }}>
+    <Box
+      component="nav"
+      aria-label="Chapters"
+      sx={{ borderRight: '1px solid var(--line)', padding: '10px', display: 'flex', flexDirection: 'column', gap: '7px', overflow: 'auto' }}
+    >
       {chapterNames.map((name) => {
         const on = name === chapter;
         return (
@@ -49,9 +53,20 @@ export function Chapters() {
             }}
           >
             <Thumb bitmap={name === 'output' ? (thumbs?.effects ?? null) : (thumbs?.[name] ?? null)} />
-            <Box sx={{ marginTop: '4px', color: on ? 'var(--paper)' : 'var(--mute)', fontSize: 12, fontWeight: 500, whiteSpace: 'nowrap', display: 'flex', justifyContent: 'space-between', alignItems: 'baseline' }}>
+            <Box
+              sx={{
+                marginTop: '4px',
+                color: on ? 'var(--paper)' : 'var(--mute)',
+                fontSize: 11.5,
+                fontWeight: 500,
+                whiteSpace: 'nowrap',
+                display: 'flex',
+                justifyContent: 'space-between',
+                alignItems: 'baseline',
+              }}
+            >
               {chapterLabels[name]}
-              <Box component="span" className="mono" sx={{ fontSize: '9.5px !important', color: 'var(--mute)' }}>
+              <Box component="span" className="mono" sx={{ fontSize: '9px !important', letterSpacing: '-0.05em !important', color: 'var(--mute)' }}>
                 {shot ? FIGURES[name](shot) : ''}
               </Box>
             </Box>
@@ -75,5 +90,12 @@ function Thumb({ bitmap }: { bitmap: ImageBitmap | null }) {
     context.imageSmoothingQuality = 'high';
     context.drawImage(bitmap, (200 - bitmap.width * scale) / 2, (116 - bitmap.height * scale) / 2, bitmap.width * scale, bitmap.height * scale);
   }, [bitmap]);
-  return <Box component="canvas" ref={ref} aria-hidden="true" sx={{ display: 'block', width: '100%', height: 58, borderRadius: '3px', background: 'var(--surround)' }} />;
+  return (
+    <Box
+      component="canvas"
+      ref={ref}
+      aria-hidden="true"
+      sx={{ display: 'block', width: '100%', height: 58, borderRadius: '3px', background: 'var(--surround)' }}
+    />
+  );
 }

@@ -3,7 +3,7 @@ import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { useDocument } from './state/documentStore';
-import { chapterNames, useView } from './state/viewStore';
+import { chapterNames, useView, useViewPart } from './state/viewStore';
 import { downloadProject } from './chapters/output/exports';
 import { flipTakes } from './viewer/Takes';
 import { zoomBy, zoomFit, zoomFull } from './viewer/useZoom';
@@ -51,7 +51,7 @@ export function useShortcuts(): void {
 }
 
 export function ShortcutSheet() {
-  const { shortcuts, set } = useView();
+  const { shortcuts, set } = useViewPart('shortcuts', 'set');
   const close = (): void => set({ shortcuts: false });
   return (
     <Dialog open={shortcuts} onClose={close} aria-labelledby="keys-title" maxWidth="sm">

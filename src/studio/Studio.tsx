@@ -23,7 +23,13 @@ import { Viewer } from './viewer/Viewer';
 import { ViewerHead } from './viewer/ViewerHead';
 import { notify } from './state/sessionStore';
 
-const PANELS: Record<Chapter, () => React.ReactNode> = { plate: PlatePanel, depth: DepthPanel, calibrate: CalibratePanel, effects: EffectsPanel, output: OutputPanel };
+const PANELS: Record<Chapter, () => React.ReactNode> = {
+  plate: PlatePanel,
+  depth: DepthPanel,
+  calibrate: CalibratePanel,
+  effects: EffectsPanel,
+  output: OutputPanel,
+};
 
 /** The workspace: chapters, picture, rail, panel. */
 export function Studio() {
@@ -59,7 +65,15 @@ export function Studio() {
         {problem ? (
           <Problem text={problem.text} hint={problem.hint} />
         ) : (
-          <Box sx={{ flex: 1, minHeight: 0, display: 'grid', gridTemplateColumns: '132px minmax(0,1fr) 292px', '@media (max-width: 1100px)': { gridTemplateColumns: '112px minmax(0,1fr) 272px' } }}>
+          <Box
+            sx={{
+              flex: 1,
+              minHeight: 0,
+              display: 'grid',
+              gridTemplateColumns: '132px minmax(0,1fr) 292px',
+              '@media (max-width: 1100px)': { gridTemplateColumns: '112px minmax(0,1fr) 272px' },
+            }}
+          >
             <Chapters />
             <Box sx={{ display: 'flex', flexDirection: 'column', minWidth: 0, minHeight: 0 }}>
               <ViewerHead />
@@ -82,7 +96,19 @@ export function Studio() {
 
 function Problem({ text, hint }: { text: string; hint: string }) {
   return (
-    <Box role="alert" sx={{ flex: 1, display: 'flex', flexDirection: 'column', alignItems: 'center', justifyContent: 'center', gap: '10px', textAlign: 'center', padding: '20px' }}>
+    <Box
+      role="alert"
+      sx={{
+        flex: 1,
+        display: 'flex',
+        flexDirection: 'column',
+        alignItems: 'center',
+        justifyContent: 'center',
+        gap: '10px',
+        textAlign: 'center',
+        padding: '20px',
+      }}
+    >
       <Box sx={{ fontSize: 15, fontWeight: 600 }}>{text}</Box>
       <Box sx={{ color: 'var(--mute)' }}>{hint}</Box>
       <Button variant="contained" component={Link} href="/">
@@ -91,4 +117,3 @@ function Problem({ text, hint }: { text: string; hint: string }) {
     </Box>
   );
 }
-

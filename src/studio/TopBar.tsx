@@ -11,15 +11,25 @@ import { useEffect, useState } from 'react';
 import { Mark } from './controls/Mark';
 import { changeShot, useDocument, useShot } from './state/documentStore';
 import { useSession } from './state/sessionStore';
-import { useView } from './state/viewStore';
+import { useViewPart } from './state/viewStore';
 
 /** Mark, project and shot, saved state, undo, redo, help, export. */
 export function TopBar() {
   const { project, past, future, undo, redo } = useDocument();
-  const { set } = useView();
+  const { set } = useViewPart('set');
   return (
-    <Box component="header" sx={{ display: 'flex', alignItems: 'center', gap: '12px', padding: '0 14px', borderBottom: '1px solid var(--line)', height: 44, flexShrink: 0 }}>
-      <MuiLink component={Link} href="/" color="inherit" underline="none" aria-label="Ombrage, all shots" sx={{ display: 'flex', gap: '9px', alignItems: 'center', fontWeight: 650, fontSize: 15 }}>
+    <Box
+      component="header"
+      sx={{ display: 'flex', alignItems: 'center', gap: '12px', padding: '0 14px', borderBottom: '1px solid var(--line)', height: 44, flexShrink: 0 }}
+    >
+      <MuiLink
+        component={Link}
+        href="/"
+        color="inherit"
+        underline="none"
+        aria-label="Ombrage, all shots"
+        sx={{ display: 'flex', gap: '9px', alignItems: 'center', fontWeight: 650, fontSize: 15 }}
+      >
         <Mark />
         Ombrage
       </MuiLink>
@@ -73,7 +83,11 @@ function ShotName() {
         else if (e.key === 'Escape') setText(null);
       }}
       slotProps={{ input: { 'aria-label': 'Name of the shot', size: Math.max(6, shown.length) } }}
-      sx={{ color: 'var(--text)', fontWeight: 550, '& input': { padding: '2px 4px', borderRadius: '3px', '&:hover': { background: 'var(--raise)' } } }}
+      sx={{
+        color: 'var(--text)',
+        fontWeight: 550,
+        '& input': { padding: '2px 4px', borderRadius: '3px', '&:hover': { background: 'var(--raise)' } },
+      }}
     />
   );
 }
@@ -89,7 +103,13 @@ function ShotMenu() {
       </Button>
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
         {project.shots.map((s) => (
-          <MenuItem key={s.id} component={Link} href={`/shot?project=${project.id}&shot=${s.id}`} selected={s.id === shotId} onClick={() => setAnchor(null)}>
+          <MenuItem
+            key={s.id}
+            component={Link}
+            href={`/shot?project=${project.id}&shot=${s.id}`}
+            selected={s.id === shotId}
+            onClick={() => setAnchor(null)}
+          >
             {s.name}
           </MenuItem>
         ))}
@@ -108,7 +128,12 @@ function SaveState() {
   if (!save) return null;
   const text = save.kind === 'saved' ? `saved ${new Date(save.at).toTimeString().slice(0, 5)}` : save.kind === 'saving' ? 'saving…' : 'not saved';
   return (
-    <Box component="span" className="mono" data-testid="save-state" sx={{ color: save.kind === 'failed' ? 'var(--alert)' : 'var(--mute)', whiteSpace: 'nowrap' }}>
+    <Box
+      component="span"
+      className="mono"
+      data-testid="save-state"
+      sx={{ color: save.kind === 'failed' ? 'var(--alert)' : 'var(--mute)', whiteSpace: 'nowrap' }}
+    >
       {text}
     </Box>
   );

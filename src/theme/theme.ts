@@ -43,7 +43,7 @@ export const theme = createTheme({
         '::-webkit-scrollbar-thumb': { background: tokens.line2, borderRadius: 4 },
       },
     },
-    MuiButtonBase: { defaultProps: { disableRipple: true } },
+    MuiButtonBase: { defaultProps: { disableRipple: true }, styleOverrides: { root: { fontFamily: 'inherit', fontSize: 'inherit' } } },
     MuiButton: {
       defaultProps: { disableElevation: true, size: 'small', variant: 'outlined', color: 'inherit' },
       styleOverrides: {
@@ -51,7 +51,10 @@ export const theme = createTheme({
         contained: { fontWeight: 600, background: tokens.paper, color: tokens.ground, '&:hover': { background: '#fff9ea' } },
       },
     },
-    MuiIconButton: { defaultProps: { size: 'small' }, styleOverrides: { root: { borderRadius: 4, padding: 4, color: tokens.mute, '& svg': { fontSize: 18 } } } },
+    MuiIconButton: {
+      defaultProps: { size: 'small' },
+      styleOverrides: { root: { borderRadius: 4, padding: 4, color: tokens.mute, '& svg': { fontSize: 18 } } },
+    },
     MuiPaper: { defaultProps: { elevation: 0 }, styleOverrides: { root: { backgroundImage: 'none' } } },
     MuiMenu: { styleOverrides: { paper: { background: tokens.raise, border: `1px solid ${tokens.line2}`, boxShadow: '0 6px 24px rgba(0,0,0,.5)' } } },
     MuiMenuItem: { styleOverrides: { root: { minHeight: 28, fontSize: 12.5, padding: '2px 12px', '&.Mui-selected': { background: tokens.line2 } } } },
@@ -59,7 +62,9 @@ export const theme = createTheme({
     MuiDialog: { styleOverrides: { paper: { background: tokens.panel, border: `1px solid ${tokens.line2}` } } },
     MuiTooltip: {
       defaultProps: { enterDelay: 500, disableInteractive: true },
-      styleOverrides: { tooltip: { background: tokens.raise, color: tokens.text, border: `1px solid ${tokens.line2}`, fontSize: 11.5, fontWeight: 400 } },
+      styleOverrides: {
+        tooltip: { background: tokens.raise, color: tokens.text, border: `1px solid ${tokens.line2}`, fontSize: 11.5, fontWeight: 400 },
+      },
     },
     MuiToggleButtonGroup: { styleOverrides: { root: { height: 26 } } },
     MuiToggleButton: {
@@ -93,13 +98,14 @@ export const theme = createTheme({
     MuiSwitch: {
       defaultProps: { size: 'small' },
       styleOverrides: {
-        root: { width: 22, height: 12, padding: 0, overflow: 'visible' },
-        switchBase: {
-          padding: 2,
-          '&.Mui-checked': { transform: 'translateX(10px)', color: tokens.paper, '& + .MuiSwitch-track': { background: '#57544c', opacity: 1 } },
-          '&.Mui-focusVisible .MuiSwitch-thumb': { outline: `1.5px solid ${tokens.paper}`, outlineOffset: 2 },
+        root: {
+          '&.MuiSwitch-sizeSmall': { width: 22, height: 12, padding: 0, overflow: 'visible', flexShrink: 0 },
+          '&.MuiSwitch-sizeSmall .MuiSwitch-switchBase': { padding: 2, color: tokens.mute },
+          '&.MuiSwitch-sizeSmall .MuiSwitch-thumb': { width: 8, height: 8, background: 'currentColor', boxShadow: 'none' },
+          '&.MuiSwitch-sizeSmall .MuiSwitch-switchBase.Mui-checked': { transform: 'translateX(10px)', color: tokens.paper },
+          '& .MuiSwitch-switchBase.Mui-checked + .MuiSwitch-track': { background: '#57544c', opacity: 1 },
+          '& .Mui-focusVisible + .MuiSwitch-track': { outline: `1.5px solid ${tokens.paper}`, outlineOffset: 2 },
         },
-        thumb: { width: 8, height: 8, background: 'currentColor' },
         track: { borderRadius: 6, background: tokens.line2, opacity: 1 },
       },
     },

@@ -28,6 +28,15 @@ export interface Calibration {
 /** Farthest distance worked with where the far end is infinite and the spacing cannot be, metres. */
 export const HORIZON = 1e5;
 
+/** Hues spread over at most this ratio of distances. */
+const HUE_SPAN = 500;
+
+/** Place 0..1 (1 near) of a distance among the hues: even in the logarithm of distance, as the eye takes it. */
+export function hueNearness(distance: number, c: Pick<Calibration, 'near' | 'far'>): number {
+  const span = Math.log(Math.min(HUE_SPAN, c.far / c.near));
+  return Math.min(1, Math.max(0, 1 - Math.log(distance / c.near) / span));
+}
+
 /** Raw map value 0..1 to nearness 0..1: stretched between the limits, turned over where asked, bent. */
 export function nearnessOf(raw: number, c: Calibration): number {
   const n = Math.min(1, Math.max(0, (raw - c.low) / Math.max(1e-6, c.high - c.low)));

@@ -7,6 +7,16 @@ export interface Ruler {
   readonly spacing: Spacing;
 }
 
+/** Where the far end is infinite, a ruler that cannot reach it ends at this multiple of the near end; the rest is gathered there. */
+const OPEN_END = 500;
+
+/** The ruler of a calibration. */
+export const rulerOf = (c: { readonly near: number; readonly far: number }, spacing: Spacing): Ruler => ({
+  near: c.near,
+  far: c.far === Infinity && spacing !== 'perspective' ? c.near * OPEN_END : c.far,
+  spacing,
+});
+
 /** Place 0..1 on the ruler of a distance in metres. */
 export const rulerPlace = (ruler: Ruler, distance: number): number => 1 - nearnessAtDistance(distance, ruler);
 

@@ -4,7 +4,17 @@ import { effectDefaults } from '../effects/definition';
 import { effectOf } from '../effects/registry';
 import { defaultsOf } from '../values/params';
 import { OUTPUT_LIMIT } from '../shot/framing';
-import { calibrationSchema, DOCUMENT_VERSION, type EffectItem, type Layer, type MediaRef, type Project, type Settings, type Shot, type StoredCalibration } from './schema';
+import {
+  calibrationSchema,
+  DOCUMENT_VERSION,
+  type EffectItem,
+  type Layer,
+  type MediaRef,
+  type Project,
+  type Settings,
+  type Shot,
+  type StoredCalibration,
+} from './schema';
 
 /** Field of view where the picture does not tell: a 35 mm-equivalent focal length of 35 mm. */
 export const USUAL_HFOV = 54.43;
@@ -13,7 +23,16 @@ export const newId = (): string => globalThis.crypto.randomUUID().slice(0, 13);
 
 export const newLayer = (kind: string, media?: MediaRef): Layer => {
   const definition = layerOf(kind);
-  return { id: newId(), kind, name: definition.label, visible: true, opacity: 1, values: defaultsOf(definition.params), drives: {}, ...(media && { media }) };
+  return {
+    id: newId(),
+    kind,
+    name: definition.label,
+    visible: true,
+    opacity: 1,
+    values: defaultsOf(definition.params),
+    drives: {},
+    ...(media && { media }),
+  };
 };
 
 export const newEffect = (kind: string): EffectItem => ({

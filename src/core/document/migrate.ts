@@ -9,7 +9,13 @@ export const migrations: Record<number, (document: Document) => Document> = {
   0: (document) => ({
     ...document,
     version: 1,
-    shots: ((document.shots as Document[] | undefined) ?? []).map(({ id, name, plate, takes, ...settings }) => ({ id, name, plate, takes, settings })),
+    shots: ((document.shots as Document[] | undefined) ?? []).map(({ id, name, plate, takes, ...settings }) => ({
+      id,
+      name,
+      plate,
+      takes,
+      settings,
+    })),
   }),
 };
 
@@ -23,7 +29,11 @@ export function parseProject(json: unknown, name: string): Project {
   let document = json as Document;
   let version = typeof document.version === 'number' ? document.version : NaN;
   if (version > DOCUMENT_VERSION)
-    throw new OmbrageError('newer-version', `${name} was written by a newer Ombrage (document ${version}, this one reads up to ${DOCUMENT_VERSION}).`, 'Update Ombrage and open it again.');
+    throw new OmbrageError(
+      'newer-version',
+      `${name} was written by a newer Ombrage (document ${version}, this one reads up to ${DOCUMENT_VERSION}).`,
+      'Update Ombrage and open it again.',
+    );
   while (version < DOCUMENT_VERSION) {
     const step = migrations[version];
     if (!step) break;
@@ -33,5 +43,9 @@ export function parseProject(json: unknown, name: string): Project {
   const parsed = projectSchema.safeParse(document);
   if (parsed.success) return parsed.data;
   const issue = parsed.error.issues[0];
-  throw new OmbrageError('bad-document', `${name} cannot be read: ${issue?.path.join('.') || 'document'}: ${issue?.message ?? 'unknown'}.`, 'It was left as it is. Try an earlier copy of the file.');
+  throw new OmbrageError(
+    'bad-document',
+    `${name} cannot be read: ${issue?.path.join('.') || 'document'}: ${issue?.message ?? 'unknown'}.`,
+    'It was left as it is. Try an earlier copy of the file.',
+  );
 }

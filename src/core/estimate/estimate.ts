@@ -73,3 +73,19 @@ export function estimateDepth(raster: Raster, quality: Quality, progress: (share
   progress(1);
   return snapped;
 }
+
+/** An estimate brought to the size of its plate, along the picture's edges (fast guided filter, He & Sun 2015). */
+export function enlargeEstimate(map: Plane, raster: Raster): Plane {
+  const guide = sampleRaster(raster, stretch(raster, map.width, map.height), map.width, map.height);
+  const rows = {
+    width: raster.width,
+    height: raster.height,
+    readRow: (y: number, row: Float32Array) => {
+      const strip = sampleRaster(raster, { a: 1, b: 0, c: 0, d: 0, e: 1, f: y }, raster.width, 1);
+      row.set(strip.data);
+    },
+  };
+  const out = guidedEnlarge(guide, map, 2, 1e-4, rows);
+  for (let i = 0; i < out.data.length; i++) out.data[i] = Math.min(1, Math.max(0, out.data[i]!));
+  return out;
+}

@@ -53,7 +53,7 @@ export function spearman(map: Plane, distance: Plane, seed = 1): number {
 function ranks(values: readonly number[]): Float64Array {
   const order = Array.from(values.keys()).sort((i, j) => values[i]! - values[j]!);
   const out = new Float64Array(values.length);
-  for (let i = 0; i < order.length; ) {
+  for (let i = 0; i < order.length;) {
     let j = i;
     while (j < order.length && values[order[j]!] === values[order[i]!]) j++;
     for (let k = i; k < j; k++) out[order[k]!] = (i + j - 1) / 2;

@@ -68,8 +68,6 @@ function measureRegions(labels: Int32Array, region: Int32Array, width: number, h
   return found;
 }
 
-
-
 function judge(m: Region, horizon: number, width: number, height: number): { sure: number; bottom: number; wide: number } {
   const rowAt = (share: number): number => {
     let s = 0;

@@ -56,8 +56,7 @@ export function superpixels(planes: readonly [Plane, Plane, Plane], wanted: numb
       for (let y = Math.max(0, Math.floor(cy - reach)); y <= y1; y++)
         for (let x = Math.max(0, Math.floor(cx - reach)); x <= x1; x++) {
           const i = y * width + x;
-          const d =
-            (p0[i]! - l) ** 2 + (p1[i]! - a) ** 2 + (p2[i]! - b) ** 2 + placeWeight * ((x - cx) * (x - cx) + (y - cy) * (y - cy));
+          const d = (p0[i]! - l) ** 2 + (p1[i]! - a) ** 2 + (p2[i]! - b) ** 2 + placeWeight * ((x - cx) * (x - cx) + (y - cy) * (y - cy));
           if (d < best[i]!) {
             best[i] = d;
             labels[i] = s;
@@ -83,7 +82,12 @@ export function superpixels(planes: readonly [Plane, Plane, Plane], wanted: numb
 }
 
 /** Makes every patch one connected piece, numbered from 0; small pieces join the patch met before them. */
-function connect(labels: Int32Array, width: number, height: number, smallest: number): { labels: Int32Array; width: number; height: number; count: number } {
+function connect(
+  labels: Int32Array,
+  width: number,
+  height: number,
+  smallest: number,
+): { labels: Int32Array; width: number; height: number; count: number } {
   const out = new Int32Array(labels.length).fill(-1);
   const stack: number[] = [];
   let count = 0;

@@ -17,7 +17,12 @@ export function sliceEdges(lowest: number, highest: number): number[] {
     for (let edge = 0.5, step = 1; edge < limit; edge += step, step *= 1.2) edges.push(edge);
     return edges;
   };
-  return [...outwards(-lowest).map((e) => -e).reverse(), ...outwards(highest)];
+  return [
+    ...outwards(-lowest)
+      .map((e) => -e)
+      .reverse(),
+    ...outwards(highest),
+  ];
 }
 
 /** Shape for signed radii within lowest … highest px (beyond focus positive). */

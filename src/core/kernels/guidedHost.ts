@@ -14,7 +14,15 @@ const ROWS_AT_A_TIME = 64;
  * Fast guided filter with a colour guide (He, Sun & Tang 2013, eq. 14–16; He & Sun 2015): linear coefficients are found on the
  * small guide and map, then applied to every row of the full guide. Radius is in px of the small guide, eps in squared light.
  */
-export function guidedEnlarge(small: Picture, map: Plane, radius: number, eps: number, full: GuideRows, shared = false, check?: (row: number) => boolean): Plane {
+export function guidedEnlarge(
+  small: Picture,
+  map: Plane,
+  radius: number,
+  eps: number,
+  full: GuideRows,
+  shared = false,
+  check?: (row: number) => boolean,
+): Plane {
   const k = kernels();
   k.reset();
   const { width: w, height: h } = small;

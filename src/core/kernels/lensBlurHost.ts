@@ -26,7 +26,14 @@ export function sourceRows(shape: BlurShape, height: number, y0: number, y1: num
  * Blurs rows y0 … y1−1 of a picture (y0 even) by the WASM kernel into `out` (RGBA, whole picture, alpha untouched).
  * `check` is called between row bands; when it returns false the rest is left as it was.
  */
-export function blurRows(picture: RadiusPicture, shape: BlurShape, y0: number, y1: number, out: Float32Array, check?: (row: number) => boolean): boolean {
+export function blurRows(
+  picture: RadiusPicture,
+  shape: BlurShape,
+  y0: number,
+  y1: number,
+  out: Float32Array,
+  check?: (row: number) => boolean,
+): boolean {
   const k = kernels();
   k.reset();
   const { from, to } = sourceRows(shape, picture.height, y0, y1);
@@ -138,7 +145,10 @@ function layOut(k: Kernels, width: number, height: number, shape: BlurShape): La
   }
   const spanInts = k.ints(spanData, spans * 8);
   const spanFloats = k.floats(spanData, spans * 8);
-  for (const [table, first] of [[far, 0], [near, far.left.length]] as const)
+  for (const [table, first] of [
+    [far, 0],
+    [near, far.left.length],
+  ] as const)
     for (let e = 0; e < table.left.length; e++) {
       const p = (first + e) * 8;
       const w = table.weight[e]!;

@@ -5,7 +5,18 @@ export interface KernelExports {
   scatterRows(plan: number, y0: number, y1: number): void;
   hiddenPlate(plan: number): number;
   guidedCoefficients(image: number, w: number, h: number, r: number, eps: number, scratch: number): number;
-  guidedApply(coefficients: number, w: number, h: number, guide: number, width: number, height: number, y0: number, y1: number, out: number, row: number): void;
+  guidedApply(
+    coefficients: number,
+    w: number,
+    h: number,
+    guide: number,
+    width: number,
+    height: number,
+    y0: number,
+    y1: number,
+    out: number,
+    row: number,
+  ): void;
   snapEdges(plane: number, width: number, height: number, threshold: number, scratch: number): void;
 }
 

@@ -70,7 +70,13 @@ export const parseHex = (hex: string): Rgb => {
 };
 
 const toHex = (c: Rgb): string =>
-  `#${c.map((v) => Math.round(255 * Math.min(1, Math.max(0, v))).toString(16).padStart(2, '0')).join('')}`;
+  `#${c
+    .map((v) =>
+      Math.round(255 * Math.min(1, Math.max(0, v)))
+        .toString(16)
+        .padStart(2, '0'),
+    )
+    .join('')}`;
 
 /** sRGB to OKLab (Ottosson 2020). */
 export function toOklab([r, g, b]: Rgb): Rgb {

@@ -19,9 +19,7 @@ export interface Size {
 
 /** A float buffer that workers can share where the page allows it. */
 export function newFloats(length: number, shared = false): Float32Array {
-  return shared && typeof SharedArrayBuffer !== 'undefined'
-    ? new Float32Array(new SharedArrayBuffer(length * 4))
-    : new Float32Array(length);
+  return shared && typeof SharedArrayBuffer !== 'undefined' ? new Float32Array(new SharedArrayBuffer(length * 4)) : new Float32Array(length);
 }
 
 export const newPicture = (width: number, height: number, shared = false): Picture => ({

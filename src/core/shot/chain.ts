@@ -85,7 +85,12 @@ export function rawMap(r: ShotRequest, inputs: ChainInputs): Stage<Plane> {
   const plate = framedPlate(r, inputs);
   const visible = r.settings.layers.filter((l) => l.visible);
   const parts = visible.map((layer) => ({ layer, map: inputs.layerMap(layer) }));
-  const key = contentKey('raw', plate.key, r.frame, parts.map(({ layer: l, map }) => [l.kind, l.values, l.drives, l.opacity, map?.key ?? null]));
+  const key = contentKey(
+    'raw',
+    plate.key,
+    r.frame,
+    parts.map(({ layer: l, map }) => [l.kind, l.values, l.drives, l.opacity, map?.key ?? null]),
+  );
   return remember(inputs.cache, key, () => {
     const stacked: StackedLayer[] = [];
     for (const { layer, map } of parts) {
@@ -168,5 +173,9 @@ export function renderSize(framing: Size, box: Size): Size {
 /** Refuses a rendering too large to hold in memory. */
 export function checkRenderable(size: Size): void {
   if (size.width * size.height > 80e6)
-    throw new OmbrageError('output-too-large', `An output of ${size.width}x${size.height} px is too large to render.`, 'Choose an output of at most 80 megapixels.');
+    throw new OmbrageError(
+      'output-too-large',
+      `An output of ${size.width}x${size.height} px is too large to render.`,
+      'Choose an output of at most 80 megapixels.',
+    );
 }

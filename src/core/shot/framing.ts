@@ -6,7 +6,8 @@ import type { Framing } from '../document/schema';
 export const OUTPUT_LIMIT = 12000;
 
 /** Size of the plate after its quarter turns. */
-export const turnedSize = (plate: Size, turns: number): Size => (turns % 2 ? { width: plate.height, height: plate.width } : { width: plate.width, height: plate.height });
+export const turnedSize = (plate: Size, turns: number): Size =>
+  turns % 2 ? { width: plate.height, height: plate.width } : { width: plate.width, height: plate.height };
 
 /** Output px per plate px. */
 export function framingScale(plate: Size, f: Framing): number {
@@ -50,7 +51,10 @@ export function invertAffine(m: Affine): Affine {
   return { a, b, c: -(a * m.c + b * m.f), d, e, f: -(d * m.c + e * m.f) };
 }
 
-export const applyAffine = (m: Affine, x: number, y: number): { x: number; y: number } => ({ x: m.a * x + m.b * y + m.c, y: m.d * x + m.e * y + m.f });
+export const applyAffine = (m: Affine, x: number, y: number): { x: number; y: number } => ({
+  x: m.a * x + m.b * y + m.c,
+  y: m.d * x + m.e * y + m.f,
+});
 
 /** Focal length in px of the output: the lens's field of view belongs to the plate as it was taken. */
 export const outputFocalPx = (plate: Size, f: Framing, hfovDegrees: number): number =>

@@ -14,7 +14,14 @@ export const driveSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('drift'), amount: z.number(), period: z.number().positive(), seed: z.number().int() }),
   z.object({ kind: z.literal('wave'), amount: z.number(), period: z.number().positive(), phase: z.number().default(0) }),
   /** one eased ramp from the set value over a range of frames */
-  z.object({ kind: z.literal('ease'), from: z.number(), to: z.number(), start: z.number(), end: z.number(), easing: z.enum(easings).default('ease') }),
+  z.object({
+    kind: z.literal('ease'),
+    from: z.number(),
+    to: z.number(),
+    start: z.number(),
+    end: z.number(),
+    easing: z.enum(easings).default('ease'),
+  }),
 ]);
 export type Drive = z.infer<typeof driveSchema>;
 

@@ -53,7 +53,8 @@ export type ValuesOf<P extends Params> = {
   -readonly [K in keyof P]: P[K] extends NumberParam ? number : P[K] extends ToggleParam ? boolean : P[K] extends ChoiceParam<infer T> ? T : string;
 };
 
-type NumberOptions = Common<number> & Partial<Pick<NumberParam, 'lowest' | 'highest' | 'step' | 'decimals' | 'scale' | 'names'>> & { min: number; max: number };
+type NumberOptions = Common<number> &
+  Partial<Pick<NumberParam, 'lowest' | 'highest' | 'step' | 'decimals' | 'scale' | 'names'>> & { min: number; max: number };
 
 const number = (unit: Unit, o: NumberOptions, extra: Partial<NumberParam>): NumberParam => ({
   ...o,
@@ -80,7 +81,10 @@ export const level = (o: NumberOptions): NumberParam => number('', { decimals: 2
 export const count = (o: NumberOptions): NumberParam => number('', { decimals: 0, step: 1, ...o }, { whole: true });
 export const toggle = (o: Common<boolean>): ToggleParam => ({ ...o, type: 'toggle' });
 export const colour = (o: Common<string>): ColourParam => ({ ...o, type: 'colour' });
-export const choice = <T extends string>(o: Common<T> & { options: readonly { value: T; label: string }[] }): ChoiceParam<T> => ({ ...o, type: 'choice' });
+export const choice = <T extends string>(o: Common<T> & { options: readonly { value: T; label: string }[] }): ChoiceParam<T> => ({
+  ...o,
+  type: 'choice',
+});
 
 /** The defaults of a set of parameters. */
 export const defaultsOf = <P extends Params>(params: P): ValuesOf<P> =>

@@ -1,5 +1,14 @@
 import Box from '@mui/material/Box';
-import { CategoryScale, Chart, LinearScale, LineElement, LogarithmicScale, PointElement, type ChartOptions, type ScriptableLineSegmentContext } from 'chart.js';
+import {
+  CategoryScale,
+  Chart,
+  LinearScale,
+  LineElement,
+  LogarithmicScale,
+  PointElement,
+  type ChartOptions,
+  type ScriptableLineSegmentContext,
+} from 'chart.js';
 import { Line } from 'react-chartjs-2';
 import { fonts, tokens } from '../../theme/tokens';
 
@@ -34,7 +43,13 @@ export function LineChart({ label, points, marks = [], xTicks, yTicks, yMax, hei
     afterBuildTicks: (scale: { ticks: { value: number }[] }) => {
       scale.ticks = ticks.map((t) => ({ value: t.at }));
     },
-    ticks: { ...tick, autoSkip: false, maxRotation: 0, padding: 4, callback: (value: string | number) => ticks.find((t) => Math.abs(t.at - Number(value)) < 1e-9)?.text ?? '' },
+    ticks: {
+      ...tick,
+      autoSkip: false,
+      maxRotation: 0,
+      padding: 4,
+      callback: (value: string | number) => ticks.find((t) => Math.abs(t.at - Number(value)) < 1e-9)?.text ?? '',
+    },
   });
   const options: ChartOptions<'line'> = {
     animation: false,

@@ -15,7 +15,11 @@ export interface NoticeItem {
 /** Messages at the lower left. Notes leave by themselves; errors stay until they are closed. */
 export function Notices({ notices, dismiss }: { notices: readonly NoticeItem[]; dismiss: (id: number) => void }) {
   return (
-    <Box role="status" aria-live="polite" sx={{ position: 'fixed', left: 16, bottom: 16, zIndex: 1400, display: 'flex', flexDirection: 'column', gap: '8px', maxWidth: 460 }}>
+    <Box
+      role="status"
+      aria-live="polite"
+      sx={{ position: 'fixed', left: 16, bottom: 16, zIndex: 1400, display: 'flex', flexDirection: 'column', gap: '8px', maxWidth: 460 }}
+    >
       {notices.map((n) => (
         <NoticeCard key={n.id} notice={n} close={() => dismiss(n.id)} />
       ))}

@@ -4,7 +4,7 @@ import Slider from '@mui/material/Slider';
 import Tooltip from '@mui/material/Tooltip';
 import { useId, useRef, useState } from 'react';
 import { clampNumber, formatNumber, parseNumber, trackPosition, valueAtTrack, type NumberParam } from '../../core/values/params';
-import { tokens } from '../../theme/tokens';
+import { fonts, tokens } from '../../theme/tokens';
 
 const STEPS = 1000;
 
@@ -103,10 +103,16 @@ export function NumberRow({ param, value, onChange, tint, disabled }: Props) {
             step(event.key === 'ArrowUp' ? 1 : -1, event.shiftKey);
           }
         }}
-        slotProps={{ input: { 'aria-invalid': wrong, className: 'mono', spellCheck: false, title: wrong ? `Give a number${param.unit ? ` in ${param.unit}` : ''} from ${param.lowest} to ${param.highest}` : undefined } }}
+        slotProps={{
+          input: {
+            'aria-invalid': wrong,
+            spellCheck: false,
+            title: wrong ? `Give a number${param.unit ? ` in ${param.unit}` : ''} from ${param.lowest} to ${param.highest}` : undefined,
+          },
+        }}
         sx={{
           borderBottom: `1px dotted ${wrong ? tokens.alert : tokens.line2}`,
-          '& input': { textAlign: 'right', padding: '1px 0', fontSize: 11, color: wrong ? tokens.alert : 'var(--text)' },
+          '& input': { textAlign: 'right', padding: '1px 0', fontSize: 11, fontFamily: fonts.numbers, color: wrong ? tokens.alert : 'var(--text)' },
         }}
       />
     </Box>

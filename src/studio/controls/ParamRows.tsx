@@ -31,7 +31,12 @@ export function ParamRows({ params, values, onChange, tintOf, extras }: Props) {
           {extras?.[title]?.before}
           {rows.map(([name, param]) => (
             <Fragment key={name}>
-              <ParamRow param={param} value={values[name] ?? param.default} onChange={(value, key) => onChange(name, value, `${name}:${key}`)} tintOf={tintOf} />
+              <ParamRow
+                param={param}
+                value={values[name] ?? param.default}
+                onChange={(value, key) => onChange(name, value, `${name}:${key}`)}
+                tintOf={tintOf}
+              />
             </Fragment>
           ))}
           {extras?.[title]?.after}
@@ -41,19 +46,37 @@ export function ParamRows({ params, values, onChange, tintOf, extras }: Props) {
   );
 }
 
-function ParamRow({ param, value, onChange, tintOf }: { param: Param; value: Value; onChange: (value: Value, key: string) => void; tintOf: (metres: number) => string }) {
+function ParamRow({
+  param,
+  value,
+  onChange,
+  tintOf,
+}: {
+  param: Param;
+  value: Value;
+  onChange: (value: Value, key: string) => void;
+  tintOf: (metres: number) => string;
+}) {
   switch (param.type) {
     case 'number':
       return <NumberRow param={param} value={value as number} onChange={onChange} tint={param.distance ? tintOf(value as number) : undefined} />;
     case 'toggle':
       return <ToggleRow label={param.label} help={param.help} value={value as boolean} onChange={(v) => onChange(v, 'toggle')} />;
     case 'choice':
-      return <ChoiceRow label={param.label} help={param.help} value={value as string} options={param.options} onChange={(v) => onChange(v, 'choice')} />;
+      return (
+        <ChoiceRow label={param.label} help={param.help} value={value as string} options={param.options} onChange={(v) => onChange(v, 'choice')} />
+      );
     case 'colour':
       return (
         <LabelRow label={param.label} help={param.help}>
           <Box sx={{ display: 'flex', justifyContent: 'flex-end' }}>
-            <InputBase type="color" value={value as string} onChange={(e) => onChange(e.target.value, 'colour')} slotProps={{ input: { 'aria-label': param.label } }} sx={{ width: 44 }} />
+            <InputBase
+              type="color"
+              value={value as string}
+              onChange={(e) => onChange(e.target.value, 'colour')}
+              slotProps={{ input: { 'aria-label': param.label } }}
+              sx={{ width: 44 }}
+            />
           </Box>
         </LabelRow>
       );

@@ -53,8 +53,15 @@ export function StackList({ label, items, selected, onSelect, onSwitch, onDelete
             }}
           >
             <Switch checked={item.on} onChange={(_, on) => onSwitch(item.id, on)} slotProps={{ input: { 'aria-label': `${item.name} on` } }} />
-            <ButtonBase aria-pressed={chosen} onClick={() => onSelect(item.id)} sx={{ flex: 1, height: '100%', minWidth: 0, gap: '8px', textAlign: 'left', justifyContent: 'space-between' }}>
-              <Box component="span" sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap', color: item.on ? 'var(--text)' : 'var(--mute)' }}>
+            <ButtonBase
+              aria-pressed={chosen}
+              onClick={() => onSelect(item.id)}
+              sx={{ flex: 1, height: '100%', minWidth: 0, gap: '8px', textAlign: 'left', justifyContent: 'space-between' }}
+            >
+              <Box
+                component="span"
+                sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap', color: item.on ? 'var(--text)' : 'var(--mute)' }}
+              >
                 {item.name}
               </Box>
               <Box component="span" className="mono" sx={{ color: 'var(--mute)', whiteSpace: 'nowrap' }}>
@@ -65,10 +72,22 @@ export function StackList({ label, items, selected, onSelect, onSwitch, onDelete
               <Box sx={{ display: 'flex' }}>
                 {items.length > 1 && (
                   <>
-                    <IconButton aria-label={`Move ${item.name} up`} title="Up (Alt+↑)" disabled={index === 0} onClick={() => onMove(item.id, -1)} sx={{ padding: '2px' }}>
+                    <IconButton
+                      aria-label={`Move ${item.name} up`}
+                      title="Up (Alt+↑)"
+                      disabled={index === 0}
+                      onClick={() => onMove(item.id, -1)}
+                      sx={{ padding: '2px' }}
+                    >
                       <UpIcon />
                     </IconButton>
-                    <IconButton aria-label={`Move ${item.name} down`} title="Down (Alt+↓)" disabled={index === items.length - 1} onClick={() => onMove(item.id, 1)} sx={{ padding: '2px' }}>
+                    <IconButton
+                      aria-label={`Move ${item.name} down`}
+                      title="Down (Alt+↓)"
+                      disabled={index === items.length - 1}
+                      onClick={() => onMove(item.id, 1)}
+                      sx={{ padding: '2px' }}
+                    >
                       <DownIcon />
                     </IconButton>
                   </>

@@ -32,7 +32,11 @@ export async function addFiles(files: readonly File[], projectId: string | null)
       }
       shots.push(await shotOfFile(file));
     } catch (error) {
-      errors.push(error instanceof OmbrageError ? { text: error.message, hint: error.hint } : { text: `${file.name} could not be brought in: ${error instanceof Error ? error.message : String(error)}`, hint: '' });
+      errors.push(
+        error instanceof OmbrageError
+          ? { text: error.message, hint: error.hint }
+          : { text: `${file.name} could not be brought in: ${error instanceof Error ? error.message : String(error)}`, hint: '' },
+      );
     }
   }
   if (shots.length > 0) {

@@ -26,7 +26,9 @@ export function Section({ title, aside, children, last }: { title?: string; asid
 /** A chapter's name at the head of its panel. */
 export function PanelHead({ title, children }: { title: string; children?: ReactNode }) {
   return (
-    <Box sx={{ display: 'flex', alignItems: 'center', gap: '8px', padding: '0 14px', height: 38, flexShrink: 0, borderBottom: '1px solid var(--line)' }}>
+    <Box
+      sx={{ display: 'flex', alignItems: 'center', gap: '8px', padding: '0 14px', height: 38, flexShrink: 0, borderBottom: '1px solid var(--line)' }}
+    >
       <Typography variant="h2" component="h2" sx={{ flex: 1 }}>
         {title}
       </Typography>
@@ -48,7 +50,17 @@ export function LabelRow({ label, help, children }: { label: string; help?: stri
   );
 }
 
-export function ToggleRow({ label, value, onChange, help }: { label: string; value: boolean; onChange: (value: boolean) => void; help?: string | undefined }) {
+export function ToggleRow({
+  label,
+  value,
+  onChange,
+  help,
+}: {
+  label: string;
+  value: boolean;
+  onChange: (value: boolean) => void;
+  help?: string | undefined;
+}) {
   return (
     <Box sx={{ display: 'flex', alignItems: 'center', justifyContent: 'space-between', minHeight: 26 }}>
       <Tooltip title={help ?? ''} placement="left">
@@ -73,7 +85,14 @@ interface ChoiceProps<T extends string> {
 
 export function ChoiceRow<T extends string>({ label, value, options, onChange, bare, help }: ChoiceProps<T>) {
   const buttons = (
-    <ToggleButtonGroup exclusive fullWidth size="small" value={value} aria-label={label} onChange={(_, next: T | null) => next !== null && onChange(next)}>
+    <ToggleButtonGroup
+      exclusive
+      fullWidth
+      size="small"
+      value={value}
+      aria-label={label}
+      onChange={(_, next: T | null) => next !== null && onChange(next)}
+    >
       {options.map((o) => (
         <ToggleButton key={o.value} value={o.value} sx={{ padding: '0 4px' }}>
           {o.label}

@@ -1,5 +1,5 @@
 import { nearnessHex } from '../../core/raster/colour';
-import { nearnessAtDistance } from '../../core/depth/calibrate';
+import { hueNearness } from '../../core/depth/calibrate';
 import { calibrationOf } from '../../core/document/defaults';
 import { useSettings } from '../state/documentStore';
 
@@ -7,5 +7,5 @@ import { useSettings } from '../state/documentStore';
 export function useTint(): (metres: number) => string {
   const { calibration } = useSettings();
   const c = calibrationOf(calibration);
-  return (metres) => nearnessHex(nearnessAtDistance(metres, c));
+  return (metres) => nearnessHex(hueNearness(metres, c));
 }

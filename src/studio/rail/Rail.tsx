@@ -3,8 +3,8 @@ import Button from '@mui/material/Button';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useRef, useState } from 'react';
-import { nearnessAtDistance, type Spacing } from '../../core/depth/calibrate';
-import { rulerDistance, rulerPlace, rulerTicks, type Ruler } from '../../core/depth/ruler';
+import { hueNearness, type Spacing } from '../../core/depth/calibrate';
+import { rulerDistance, rulerOf, rulerPlace, rulerTicks, type Ruler } from '../../core/depth/ruler';
 import { calibrationOf, storedFar } from '../../core/document/defaults';
 import type { EffectItem, Shot } from '../../core/document/schema';
 import { effectOf } from '../../core/effects/registry';
@@ -13,7 +13,7 @@ import { renderLens } from '../../core/shot/chain';
 import { clampNumber, formatMetres, valuesSchema, type NumberParam } from '../../core/values/params';
 import { changeSettings, useShot } from '../state/documentStore';
 import { useSession } from '../state/sessionStore';
-import { useView } from '../state/viewStore';
+import { useViewPart } from '../state/viewStore';
 import { probeAt } from '../viewer/probe';
 import { useSize } from '../viewer/useSize';
 import { RailHandle } from './RailHandle';
@@ -34,15 +34,15 @@ const SPACINGS: Record<Spacing, string> = { perspective: 'perspective', even: 'e
 export function Rail() {
   const shot = useShot();
   const [ref, size] = useSize<HTMLDivElement>();
-  const { ruler: choice, set, lit, pointer } = useView();
+  const { ruler: choice, set, lit } = useViewPart('ruler', 'set', 'lit');
   const preview = useSession((s) => s.preview);
   const drag = useRef<{ from: number } | null>(null);
   if (!shot) return <Box ref={ref} sx={{ borderTop: '1px solid var(--line)' }} />;
   const c = calibrationOf(shot.settings.calibration);
-  const ruler: Ruler = { near: c.near, far: c.far, spacing: choice === 'as-map' ? c.spacing : choice };
+  const ruler = rulerOf(c, choice === 'as-map' ? c.spacing : choice);
   const span = Math.max(10, size.width - 2 * PAD);
   const x = (distance: number): number => PAD + span * rulerPlace(ruler, distance);
-  const colour = (distance: number): string => nearnessHex(nearnessAtDistance(distance, c));
+  const colour = (distance: number): string => nearnessHex(hueNearness(distance, c));
   const lanes = shot.settings.effects.filter((e) => effectOf(e.kind).lane !== undefined);
   const height = LANE_TOP + Math.max(1, lanes.length) * LANE + 8;
   const place = (event: React.PointerEvent<SVGElement>): number => (event.clientX - event.currentTarget.getBoundingClientRect().left - PAD) / span;
@@ -50,10 +50,21 @@ export function Rail() {
     const [p, q] = [Math.min(a, b) - (a === b ? GLANCE : 0), Math.max(a, b) + (a === b ? GLANCE : 0)];
     set({ lit: { from: p <= 0 ? 0 : rulerDistance(ruler, p), to: q >= 1 ? Infinity : rulerDistance(ruler, q) } });
   };
-  const probe = pointer && preview ? probeAt(preview, shot, pointer.x, pointer.y) : null;
   return (
     <Box ref={ref} data-testid="rail" sx={{ borderTop: '1px solid var(--line)', position: 'relative', height, flexShrink: 0 }}>
-      <Box sx={{ position: 'absolute', left: 14, right: 14, top: 5, height: 24, display: 'flex', alignItems: 'center', gap: '12px', color: 'var(--mute)' }}>
+      <Box
+        sx={{
+          position: 'absolute',
+          left: 14,
+          right: 14,
+          top: 5,
+          height: 24,
+          display: 'flex',
+          alignItems: 'center',
+          gap: '12px',
+          color: 'var(--mute)',
+        }}
+      >
         <Box component="span" sx={{ fontWeight: 600, color: 'var(--text)' }}>
           Depth rail
         </Box>
@@ -61,7 +72,11 @@ export function Rail() {
           near end {formatMetres(c.near)}, far end {formatMetres(c.far)}
         </span>
         {!shot.settings.calibration.scaled && (
-          <Box component="span" title="No distance is known yet: the near end counts as 1 m. Set it, or put stakes, in Calibrate." sx={{ padding: '0 7px', border: '1px solid var(--line2)', borderRadius: '9px', fontSize: 11 }}>
+          <Box
+            component="span"
+            title="No distance is known yet: the near end counts as 1 m. Set it, or put stakes, in Calibrate."
+            sx={{ padding: '0 7px', border: '1px solid var(--line2)', borderRadius: '9px', fontSize: 11 }}
+          >
             unscaled
           </Box>
         )}
@@ -110,7 +125,7 @@ export function Rail() {
           <g key={t.place}>
             <line x1={PAD + span * t.place} x2={PAD + span * t.place} y1={AXIS + 1} y2={AXIS + 6} stroke="var(--mute)" />
             <text x={PAD + span * t.place} y={AXIS + 17} textAnchor="middle" className="mono" style={{ fontSize: 10 }} fill="var(--mute)">
-              {tickText(t.distance, t.place === 1)}
+              {tickText(t.place === 1 ? c.far : t.distance, t.place === 1)}
             </text>
           </g>
         ))}
@@ -122,21 +137,7 @@ export function Rail() {
         {lanes.map((item, row) => (
           <EffectLane key={item.id} item={item} shot={shot} row={row} x={x} span={span} colour={colour} ruler={ruler} />
         ))}
-        {probe && (
-          <g pointerEvents="none">
-            <line x1={x(probe.distance)} x2={x(probe.distance)} y1={HEAD + 2} y2={height - 8} stroke="#fff" strokeOpacity={0.85} />
-            <text
-              x={x(probe.distance) + (x(probe.distance) > PAD + span - 60 ? -5 : 5)}
-              y={HEAD + 10}
-              textAnchor={x(probe.distance) > PAD + span - 60 ? 'end' : 'start'}
-              className="mono"
-              style={{ fontSize: 10 }}
-              fill="#fff"
-            >
-              {formatMetres(probe.distance)}
-            </text>
-          </g>
-        )}
+        <ProbeMark x={x} right={PAD + span} height={height} />
         <EndHandle which="near" x={PAD} distance={c.near} colour={colour(c.near)} limits={[0.01, c.far === Infinity ? 1e6 : c.far * 0.98]} />
         <EndHandle which="far" x={PAD + span} distance={c.far} colour={colour(c.far)} limits={[c.near * 1.02, Infinity]} />
       </svg>
@@ -144,21 +145,55 @@ export function Rail() {
   );
 }
 
+/** Runs along the rail with the probe in the picture. */
+function ProbeMark({ x, right, height }: { x: (distance: number) => number; right: number; height: number }) {
+  const shot = useShot();
+  const preview = useSession((s) => s.preview);
+  const { pointer } = useViewPart('pointer');
+  const probe = pointer && preview && shot ? probeAt(preview, shot, pointer.x, pointer.y) : null;
+  if (!probe) return null;
+  const at = x(probe.distance);
+  const leftSide = at > right - 60;
+  return (
+    <g pointerEvents="none" data-testid="rail-probe">
+      <line x1={at} x2={at} y1={HEAD + 2} y2={height - 8} stroke="#fff" strokeOpacity={0.85} />
+      <text x={at + (leftSide ? -5 : 5)} y={HEAD + 10} textAnchor={leftSide ? 'end' : 'start'} className="mono" style={{ fontSize: 10 }} fill="#fff">
+        {formatMetres(probe.distance)}
+      </text>
+    </g>
+  );
+}
+
 const tickText = (distance: number, last: boolean): string => {
   if (distance === Infinity) return '∞';
-  const text = formatMetres(distance).replace(' m', '').replace(/\.?0+$/, (m) => (m.startsWith('.') ? '' : m));
+  const text = String(Number(formatMetres(distance).replace(' m', '')));
   return last ? `${text} m` : text;
 };
 
 function histogramPath(bins: Float32Array, span: number): string {
   // a steep scale would hide everything beside the sky: heights follow the root of the share
   const top = Math.sqrt(bins.reduce((a, b) => Math.max(a, b), 1e-6));
-  const points = Array.from(bins, (v, i) => `${(PAD + (span * (i + 0.5)) / bins.length).toFixed(1)},${(AXIS - (Math.sqrt(v) / top) * (HISTOGRAM - 8)).toFixed(1)}`);
+  const points = Array.from(
+    bins,
+    (v, i) => `${(PAD + (span * (i + 0.5)) / bins.length).toFixed(1)},${(AXIS - (Math.sqrt(v) / top) * (HISTOGRAM - 8)).toFixed(1)}`,
+  );
   return `M${PAD},${AXIS} L${points.join(' ')} L${PAD + span},${AXIS}Z`;
 }
 
 /** An end of the map: dragging doubles or halves its distance every 120 px. */
-function EndHandle({ which, x, distance, colour, limits }: { which: 'near' | 'far'; x: number; distance: number; colour: string; limits: readonly [number, number] }) {
+function EndHandle({
+  which,
+  x,
+  distance,
+  colour,
+  limits,
+}: {
+  which: 'near' | 'far';
+  x: number;
+  distance: number;
+  colour: string;
+  limits: readonly [number, number];
+}) {
   const set = (value: number, key: string): void =>
     changeSettings((s) => {
       const v = Math.min(limits[1], Math.max(limits[0], value));
@@ -182,7 +217,23 @@ function EndHandle({ which, x, distance, colour, limits }: { which: 'near' | 'fa
   );
 }
 
-function EffectLane({ item, shot, row, x, span, colour, ruler }: { item: EffectItem; shot: Shot; row: number; x: (d: number) => number; span: number; colour: (d: number) => string; ruler: Ruler }) {
+function EffectLane({
+  item,
+  shot,
+  row,
+  x,
+  span,
+  colour,
+  ruler,
+}: {
+  item: EffectItem;
+  shot: Shot;
+  row: number;
+  x: (d: number) => number;
+  span: number;
+  colour: (d: number) => string;
+  ruler: Ruler;
+}) {
   const definition = effectOf(item.kind);
   const params = valuesSchema(definition.params).parse(item.values);
   const lane = definition.lane!(params, renderLens({ plate: shot.plate, settings: shot.settings, size: shot.settings.framing }));
@@ -221,7 +272,12 @@ function RulerChoice({ value, of, onChange }: { value: Spacing | 'as-map'; of: S
   const name = (o: Spacing | 'as-map'): string => (o === 'as-map' ? `as the map, ${SPACINGS[of]}` : SPACINGS[o]);
   return (
     <>
-      <Button onClick={(e) => setAnchor(e.currentTarget)} aria-haspopup="menu" sx={{ height: 22, padding: '0 8px', border: 'none', color: 'var(--mute)' }} className="mono">
+      <Button
+        onClick={(e) => setAnchor(e.currentTarget)}
+        aria-haspopup="menu"
+        sx={{ height: 22, padding: '0 8px', border: 'none', color: 'var(--mute)' }}
+        className="mono"
+      >
         ruler: {value === 'as-map' ? SPACINGS[of] : SPACINGS[value]}
       </Button>
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>

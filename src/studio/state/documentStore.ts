@@ -54,7 +54,8 @@ export const useDocument = create<DocumentState>()((set, get) => ({
   },
 }));
 
-export const shotOf = (state: Pick<DocumentState, 'project' | 'shotId'>): Shot | null => state.project?.shots.find((s) => s.id === state.shotId) ?? null;
+export const shotOf = (state: Pick<DocumentState, 'project' | 'shotId'>): Shot | null =>
+  state.project?.shots.find((s) => s.id === state.shotId) ?? null;
 
 /** The open shot, or null. */
 export const useShot = (): Shot | null => useDocument(shotOf);

@@ -4,6 +4,7 @@ import { layerOf } from '../../core/depth/layers/registry';
 import { OmbrageError } from '../../core/error';
 import { ESTIMATE_VERSION, type Quality } from '../../core/estimate/estimate';
 import { renderSize, type ShotRequest } from '../../core/shot/chain';
+import { rulerOf } from '../../core/depth/ruler';
 import { contentKey } from '../../core/shot/key';
 import { engine, type Job } from '../../engine/engine';
 import { Autosave } from '../../store/autosave';
@@ -21,7 +22,9 @@ const VIEW_PIXELS = 8.3e6;
 const QUICK_ABOVE_MS = 45;
 
 export const messageOf = (error: unknown): { text: string; hint: string } =>
-  error instanceof OmbrageError ? { text: error.message, hint: error.hint } : { text: error instanceof Error ? error.message : String(error), hint: '' };
+  error instanceof OmbrageError
+    ? { text: error.message, hint: error.hint }
+    : { text: error instanceof Error ? error.message : String(error), hint: '' };
 
 export const notifyError = (error: unknown): void => {
   const { text, hint } = messageOf(error);
@@ -42,11 +45,23 @@ export class Session {
   private estimate: { key: string; job: Job<unknown> } | null = null;
   private thumbTimer: ReturnType<typeof setTimeout> | null = null;
   private closed = false;
+  /** the workers hold the plate */
+  private held = false;
 
   /** Opens a shot of a stored project. Problems are put into the session's state. */
   async open(projectId: string, shotId: string): Promise<void> {
     const state = useSession.getState();
-    state.set({ ready: false, problem: null, preview: null, thumbs: null, maps: {}, shownQuality: {}, estimating: null, exporting: null, save: null });
+    state.set({
+      ready: false,
+      problem: null,
+      preview: null,
+      thumbs: null,
+      maps: {},
+      shownQuality: {},
+      estimating: null,
+      exporting: null,
+      save: null,
+    });
     useDocument.getState().close();
     try {
       const { project, revision } = await loadProject(this.db, projectId);
@@ -117,7 +132,15 @@ export class Session {
       useView.subscribe((now, before) => {
         const id = useDocument.getState().shotId;
         if (id) rememberView(id, now);
-        if (now.chapter !== before.chapter || now.mode !== before.mode || now.check !== before.check || now.ruler !== before.ruler || now.zoom !== before.zoom || now.depthColours !== before.depthColours || now.peek !== before.peek)
+        if (
+          now.chapter !== before.chapter ||
+          now.mode !== before.mode ||
+          now.check !== before.check ||
+          now.ruler !== before.ruler ||
+          now.zoom !== before.zoom ||
+          now.depthColours !== before.depthColours ||
+          now.peek !== before.peek
+        )
           this.update();
       }),
     );
@@ -130,6 +153,7 @@ export class Session {
     const blob = await getMedia(this.db, shot.plate);
     const { raster } = await engine().decode(blob, shot.plate.name);
     await engine().holdPlate(shot.plate.sha256, raster);
+    this.held = true;
   }
 
   private onSaveFailed(error: unknown): void {
@@ -156,7 +180,7 @@ export class Session {
 
   private update(): void {
     const shot = shotOf(useDocument.getState());
-    if (!shot || this.closed) return;
+    if (!shot || this.closed || !this.held) return;
     for (const layer of shot.settings.layers) void this.provideMap(shot, layer).catch(notifyError);
     this.preview(shot);
   }
@@ -236,16 +260,19 @@ export class Session {
     const scale = view.zoom ? Math.min(1, view.zoom.scale * window.devicePixelRatio) : Infinity;
     let size = view.zoom ? renderSize(framing, { width: framing.width * scale, height: framing.height * scale }) : renderSize(framing, this.box);
     const pixels = size.width * size.height;
-    if (pixels > VIEW_PIXELS) size = renderSize(framing, { width: size.width * Math.sqrt(VIEW_PIXELS / pixels), height: size.height * Math.sqrt(VIEW_PIXELS / pixels) });
+    if (pixels > VIEW_PIXELS)
+      size = renderSize(framing, { width: size.width * Math.sqrt(VIEW_PIXELS / pixels), height: size.height * Math.sqrt(VIEW_PIXELS / pixels) });
     const { near, far, spacing } = calibrationOf(calibration);
     const { maps } = useSession.getState();
-    const ruler = { near, far, spacing: view.ruler === 'as-map' ? spacing : view.ruler };
+    const ruler = rulerOf({ near, far }, view.ruler === 'as-map' ? spacing : view.ruler);
     const finished = view.peek !== 'depth';
     const state = contentKey(shot.plate.sha256, shot.settings, size, maps, ruler, view.check, view.depthColours, finished);
     if (state === this.requested) return;
     this.requested = state;
-    const quick = this.lastFullMs > QUICK_ABOVE_MS && size.width > 200 ? { width: Math.ceil(size.width / 2), height: Math.ceil(size.height / 2) } : null;
-    const spec = { shot: this.request(shot, size), maps, quick, depthColours: view.depthColours, check: view.check, ruler, finished };
+    const quick =
+      this.lastFullMs > QUICK_ABOVE_MS && size.width > 200 ? { width: Math.ceil(size.width / 2), height: Math.ceil(size.height / 2) } : null;
+    const fresh = useSession.getState().preview?.plate == null;
+    const spec = { shot: this.request(shot, size), maps, fresh, quick, depthColours: view.depthColours, check: view.check, ruler, finished };
     const started = performance.now();
     performance.mark('ombrage-change');
     void engine()
@@ -256,8 +283,10 @@ export class Session {
           if (part.stage === 'full') this.lastFullMs = part.milliseconds;
           performance.measure(`ombrage-${part.stage}`, { start: started, end: performance.now() });
           const old = useSession.getState().preview;
-          useSession.getState().set({ preview: part });
-          for (const bitmap of [old?.plate, old?.depth, old?.finished, old?.marks]) bitmap?.close();
+          const shown = { ...part, plate: part.plate ?? old?.plate ?? null, depth: part.depth ?? old?.depth ?? null };
+          useSession.getState().set({ preview: shown });
+          const kept = [shown.plate, shown.depth, shown.finished, shown.marks];
+          for (const bitmap of [old?.plate, old?.depth, old?.finished, old?.marks]) if (bitmap && !kept.includes(bitmap)) bitmap.close();
         },
         (thumbs) => {
           if (!this.closed) useSession.getState().set({ thumbs });

@@ -1,9 +1,16 @@
 import { create } from 'zustand';
+import { useShallow } from 'zustand/react/shallow';
 import type { Spacing } from '../../core/depth/calibrate';
 
 export const chapterNames = ['plate', 'depth', 'calibrate', 'effects', 'output'] as const;
 export type Chapter = (typeof chapterNames)[number];
-export const chapterLabels: Record<Chapter, string> = { plate: 'Plate', depth: 'Depth', calibrate: 'Calibrate', effects: 'Effects', output: 'Output' };
+export const chapterLabels: Record<Chapter, string> = {
+  plate: 'Plate',
+  depth: 'Depth',
+  calibrate: 'Calibrate',
+  effects: 'Effects',
+  output: 'Output',
+};
 
 export const viewModes = ['picture', 'depth', 'overlay', 'wipe'] as const;
 export type ViewMode = (typeof viewModes)[number];
@@ -37,7 +44,7 @@ interface ViewState extends Remembered {
   set(change: Partial<Omit<ViewState, 'set'>>): void;
 }
 
-const usual: Remembered = { chapter: 'effects', mode: 'picture', overlay: 0.55, wipe: 0.5, depthColours: 'distance', check: null, ruler: 'as-map' };
+const usual: Remembered = { chapter: 'effects', mode: 'picture', overlay: 0.55, wipe: 0.5, depthColours: 'distance', check: null, ruler: 'log' };
 
 const place = (shotId: string): string => `ombrage.view.${shotId}`;
 
@@ -73,3 +80,7 @@ export const useView = create<ViewState>()((set) => ({
   shortcuts: false,
   set: (change) => set(change),
 }));
+
+/** Some of the view's state; the component renders again only when one of these changes. */
+export const useViewPart = <K extends keyof ViewState>(...keys: readonly K[]): Pick<ViewState, K> =>
+  useView(useShallow((s) => Object.fromEntries(keys.map((k) => [k, s[k]])) as Pick<ViewState, K>));

@@ -3,13 +3,13 @@ import { formatMetres } from '../../core/values/params';
 import type { Shot } from '../../core/document/schema';
 import { useTint } from '../controls/useTint';
 import { changeSettings } from '../state/documentStore';
-import { useView } from '../state/viewStore';
+import { useViewPart } from '../state/viewStore';
 import type { Placement } from './geometry';
 import { outputToPlate, plateToOutput } from './probe';
 
 /** The stakes in the picture: a stem with a round head, dragged or moved with the arrow keys, deleted with Delete. */
 export function Stakes({ shot, place }: { shot: Shot; place: Placement }) {
-  const { selectedStake, set } = useView();
+  const { selectedStake, set } = useViewPart('selectedStake', 'set');
   const tint = useTint();
   const { width, height } = shot.settings.framing;
   const moveTo = (id: string, ox: number, oy: number, key: string): void => {
@@ -37,7 +37,12 @@ export function Stakes({ shot, place }: { shot: Shot; place: Placement }) {
             onPointerMove={(e) => {
               if (e.buttons === 0) return;
               const rect = e.currentTarget.parentElement!.getBoundingClientRect();
-              moveTo(stake.id, (e.clientX - rect.left - place.left) / (width * place.scale), (e.clientY - rect.top - place.top) / (height * place.scale), `stake:${stake.id}`);
+              moveTo(
+                stake.id,
+                (e.clientX - rect.left - place.left) / (width * place.scale),
+                (e.clientY - rect.top - place.top) / (height * place.scale),
+                `stake:${stake.id}`,
+              );
             }}
             onFocus={() => set({ selectedStake: stake.id })}
             onKeyDown={(e) => {
@@ -65,10 +70,29 @@ export function Stakes({ shot, place }: { shot: Shot; place: Placement }) {
             }}
           >
             <Box
-              sx={{ width: 14, height: 14, flexShrink: 0, borderRadius: '50%', background: tint(stake.distance), border: `2px solid ${chosen ? '#fff' : 'var(--ground)'}`, boxShadow: '0 0 0 1px #0009' }}
+              sx={{
+                width: 14,
+                height: 14,
+                flexShrink: 0,
+                borderRadius: '50%',
+                background: tint(stake.distance),
+                border: `2px solid ${chosen ? '#fff' : 'var(--ground)'}`,
+                boxShadow: '0 0 0 1px #0009',
+              }}
             />
             <Box sx={{ width: 2, flex: 1, background: chosen ? '#fff' : 'var(--paper)', boxShadow: '0 0 0 1px #0006' }} />
-            <Box className="mono" sx={{ position: 'absolute', left: 19, top: -1, padding: '1px 5px', borderRadius: '3px', background: 'rgba(20,20,19,.88)', whiteSpace: 'nowrap' }}>
+            <Box
+              className="mono"
+              sx={{
+                position: 'absolute',
+                left: 19,
+                top: -1,
+                padding: '1px 5px',
+                borderRadius: '3px',
+                background: 'rgba(20,20,19,.88)',
+                whiteSpace: 'nowrap',
+              }}
+            >
               {formatMetres(stake.distance)}
             </Box>
           </Box>

@@ -9,7 +9,7 @@ import { useTint } from '../controls/useTint';
 import { useShot } from '../state/documentStore';
 import { session } from '../state/session';
 import { useSession } from '../state/sessionStore';
-import { useView } from '../state/viewStore';
+import { useView, useViewPart } from '../state/viewStore';
 import { clickPicture } from './act';
 import { drawScene } from './draw';
 import { panBy, placementOf, zoomAt, type Placement } from './geometry';
@@ -28,7 +28,7 @@ export function Viewer() {
   const canvasRef = useRef<HTMLCanvasElement>(null);
   const preview = useSession((s) => s.preview);
   const estimating = useSession((s) => s.estimating);
-  const view = useView();
+  const view = useViewPart('mode', 'peek', 'overlay', 'wipe', 'check', 'zoom', 'chapter', 'set');
   const lit = useLitPixels();
   const output = shot?.settings.framing ?? { width: 16, height: 9 };
   const place = placementOf(size, output, view.zoom);
@@ -47,7 +47,23 @@ export function Viewer() {
       const h = Math.round(size.height * ratio);
       if (canvas.width !== w || canvas.height !== h) Object.assign(canvas, { width: w, height: h });
       const part = useSession.getState().preview;
-      if (part) drawScene(canvas, { part, mode: view.mode, peek: view.peek, overlay: view.overlay, wipe: view.wipe, check: view.check !== null, lit, output }, place, ratio);
+      if (part)
+        drawScene(
+          canvas,
+          {
+            part,
+            mode: view.mode,
+            peek: view.peek,
+            overlay: view.overlay,
+            wipe: view.wipe,
+            check: view.check !== null,
+            unfinished: view.chapter === 'plate' && view.mode !== 'wipe',
+            lit,
+            output,
+          },
+          place,
+          ratio,
+        );
     });
     return () => cancelAnimationFrame(frame);
   });
@@ -81,7 +97,7 @@ export function Viewer() {
   );
 
   const moveProbe = (dx: number, dy: number): void => {
-    const from = view.pointer ?? { x: 0.5, y: 0.5 };
+    const from = useView.getState().pointer ?? { x: 0.5, y: 0.5 };
     const clip = (v: number): number => Math.min(0.999, Math.max(0, v));
     view.set({ pointer: { x: clip(from.x + dx), y: clip(from.y + dy) } });
   };
@@ -91,10 +107,14 @@ export function Viewer() {
       event.preventDefault();
       if (event.shiftKey) view.set({ zoom: panBy(size, output, view.zoom, -arrow[0]! * 40, -arrow[1]! * 40) });
       else moveProbe(arrow[0]! * KEY_STEP, arrow[1]! * KEY_STEP);
-    } else if (event.key === 'Enter' && view.pointer) clickPicture(view.pointer.x, view.pointer.y);
+      return;
+    }
+    const { pointer } = useView.getState();
+    if (event.key === 'Enter' && pointer) clickPicture(pointer.x, pointer.y);
   };
 
-  const clicks = view.chapter === 'effects' ? 'Click what should be sharp' : view.chapter === 'calibrate' ? 'Click a thing whose distance you know' : '';
+  const clicks =
+    view.chapter === 'effects' ? 'Click what should be sharp' : view.chapter === 'calibrate' ? 'Click a thing whose distance you know' : '';
   return (
     <Box ref={boxRef} sx={{ position: 'relative', background: 'var(--surround)', overflow: 'hidden', minHeight: 0 }}>
       <Box
@@ -105,7 +125,15 @@ export function Viewer() {
         aria-label={`The picture. Arrow keys move the probe, Enter clicks. ${clicks}`}
         onKeyDown={onKeyDown}
         {...bind()}
-        sx={{ position: 'absolute', inset: 0, width: '100%', height: '100%', touchAction: 'none', cursor: clicks ? 'crosshair' : 'grab', '&:focus-visible': { outlineOffset: -2 } }}
+        sx={{
+          position: 'absolute',
+          inset: 0,
+          width: '100%',
+          height: '100%',
+          touchAction: 'none',
+          cursor: clicks ? 'crosshair' : 'grab',
+          '&:focus-visible': { outlineOffset: -2 },
+        }}
       />
       {shot && preview && view.mode === 'wipe' && !view.peek && <WipeDivider place={place} output={output} />}
       {shot && preview && view.chapter === 'calibrate' && <Stakes shot={shot} place={place} />}
@@ -116,7 +144,16 @@ export function Viewer() {
           role="progressbar"
           aria-label={estimating.what}
           aria-valuenow={Math.round(100 * estimating.share)}
-          sx={{ position: 'absolute', right: 12, bottom: 12, width: 250, padding: '8px 8px 8px 12px', background: 'rgba(26,26,25,.94)', borderRadius: '4px', border: '1px solid var(--line2)' }}
+          sx={{
+            position: 'absolute',
+            right: 12,
+            bottom: 12,
+            width: 250,
+            padding: '8px 8px 8px 12px',
+            background: 'rgba(26,26,25,.94)',
+            borderRadius: '4px',
+            border: '1px solid var(--line2)',
+          }}
         >
           <Box sx={{ display: 'flex', alignItems: 'center', gap: '8px', marginBottom: '6px' }}>
             <Box sx={{ flex: 1 }}>{estimating.what}</Box>
@@ -133,11 +170,18 @@ export function Viewer() {
 }
 
 function Centred({ text }: { text: string }) {
-  return <Box sx={{ position: 'absolute', inset: 0, display: 'flex', alignItems: 'center', justifyContent: 'center', color: 'var(--text)' }}>{text}</Box>;
+  return (
+    <Box sx={{ position: 'absolute', inset: 0, display: 'flex', alignItems: 'center', justifyContent: 'center', color: 'var(--text)' }}>{text}</Box>
+  );
 }
 
 /** Place of a pointer in the output, 0..1, or null outside it. */
-function outputPlace(event: Event | React.SyntheticEvent, box: HTMLElement | null, place: Placement, output: { width: number; height: number }): { x: number; y: number } | null {
+function outputPlace(
+  event: Event | React.SyntheticEvent,
+  box: HTMLElement | null,
+  place: Placement,
+  output: { width: number; height: number },
+): { x: number; y: number } | null {
   const { clientX, clientY } = event as unknown as PointerEvent;
   const rect = box?.getBoundingClientRect();
   if (!rect || clientX === undefined) return null;
@@ -180,10 +224,27 @@ function ProbeTag({ place, view }: { place: Placement; view: { width: number; he
   const x = place.left + pointer.x * width * place.scale;
   const y = place.top + pointer.y * height * place.scale;
   const leftSide = x > view.width - 300;
-  const blur = probe.blur === null ? '' : Math.abs(probe.blur) < 1 ? ` · in focus, blur ${Math.abs(probe.blur).toFixed(1)} px` : ` · blur ${Math.abs(probe.blur).toFixed(1)} px`;
+  const blur =
+    probe.blur === null
+      ? ''
+      : Math.abs(probe.blur) < 1
+        ? ` · in focus, blur ${Math.abs(probe.blur).toFixed(1)} px`
+        : ` · blur ${Math.abs(probe.blur).toFixed(1)} px`;
   return (
     <>
-      <Box sx={{ position: 'absolute', left: x - 8, top: y - 8, width: 16, height: 16, borderRadius: '50%', border: '1.5px solid #fff', boxShadow: '0 0 0 1px #0008', pointerEvents: 'none' }} />
+      <Box
+        sx={{
+          position: 'absolute',
+          left: x - 8,
+          top: y - 8,
+          width: 16,
+          height: 16,
+          borderRadius: '50%',
+          border: '1.5px solid #fff',
+          boxShadow: '0 0 0 1px #0008',
+          pointerEvents: 'none',
+        }}
+      />
       <Box
         className="mono"
         data-testid="probe"

@@ -12,7 +12,7 @@ import Tooltip from '@mui/material/Tooltip';
 import { useState } from 'react';
 import { checks } from '../../core/depth/checks/registry';
 import { useSession } from '../state/sessionStore';
-import { useView, viewModes, type ViewMode } from '../state/viewStore';
+import { useViewPart, viewModes, type ViewMode } from '../state/viewStore';
 import { Takes } from './Takes';
 import { useZoom } from './useZoom';
 
@@ -20,11 +20,13 @@ const LABELS: Record<ViewMode, string> = { picture: 'Picture', depth: 'Depth', o
 
 /** Above the picture: what is shown, checks, takes, zoom. */
 export function ViewerHead() {
-  const { mode, overlay, depthColours, check, set } = useView();
+  const { mode, overlay, depthColours, check, set } = useViewPart('mode', 'overlay', 'depthColours', 'check', 'set');
   const preview = useSession((s) => s.preview);
   const zoom = useZoom();
   return (
-    <Box sx={{ display: 'flex', alignItems: 'center', gap: '10px', padding: '0 12px', borderBottom: '1px solid var(--line)', height: 38, minWidth: 0 }}>
+    <Box
+      sx={{ display: 'flex', alignItems: 'center', gap: '10px', padding: '0 12px', borderBottom: '1px solid var(--line)', height: 38, minWidth: 0 }}
+    >
       <ToggleButtonGroup exclusive size="small" value={mode} aria-label="View" onChange={(_, next: ViewMode | null) => next && set({ mode: next })}>
         {viewModes.map((m) => (
           <ToggleButton key={m} value={m}>
@@ -33,13 +35,25 @@ export function ViewerHead() {
         ))}
       </ToggleButtonGroup>
       {mode === 'overlay' && (
-        <Box sx={{ width: 110, display: 'flex', alignItems: 'center', gap: '8px' }}>
-          <Slider aria-label="Overlay opacity" min={0} max={100} value={100 * overlay} onChange={(_, v) => typeof v === 'number' && set({ overlay: v / 100 })} />
+        <Box sx={{ width: 116, flexShrink: 0, display: 'flex', alignItems: 'center', gap: '10px', whiteSpace: 'nowrap' }}>
+          <Slider
+            aria-label="Overlay opacity"
+            min={0}
+            max={100}
+            value={100 * overlay}
+            onChange={(_, v) => typeof v === 'number' && set({ overlay: v / 100 })}
+          />
           <span className="mono">{Math.round(100 * overlay)} %</span>
         </Box>
       )}
       {(mode === 'overlay' || mode === 'depth') && (
-        <ToggleButtonGroup exclusive size="small" value={depthColours} aria-label="Colours of depth" onChange={(_, v: 'grey' | 'distance' | null) => v && set({ depthColours: v })}>
+        <ToggleButtonGroup
+          exclusive
+          size="small"
+          value={depthColours}
+          aria-label="Colours of depth"
+          onChange={(_, v: 'grey' | 'distance' | null) => v && set({ depthColours: v })}
+        >
           <ToggleButton value="grey">Grey</ToggleButton>
           <ToggleButton value="distance">Near to far</ToggleButton>
         </ToggleButtonGroup>
@@ -81,7 +95,7 @@ export function ViewerHead() {
 }
 
 function Checks() {
-  const { check, set } = useView();
+  const { check, set } = useViewPart('check', 'set');
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const choose = (kind: string | null): void => {
     set({ check: kind });

@@ -1,10 +1,10 @@
 import Box from '@mui/material/Box';
-import { useView } from '../state/viewStore';
+import { useViewPart } from '../state/viewStore';
 import type { Placement } from './geometry';
 
 /** The line between before and after, dragged or moved with the arrow keys. */
 export function WipeDivider({ place, output }: { place: Placement; output: { width: number; height: number } }) {
-  const { wipe, set } = useView();
+  const { wipe, set } = useViewPart('wipe', 'set');
   const width = output.width * place.scale;
   const height = output.height * place.scale;
   const move = (share: number): void => set({ wipe: Math.min(1, Math.max(0, share)) });
@@ -13,7 +13,14 @@ export function WipeDivider({ place, output }: { place: Placement; output: { wid
     const rect = event.currentTarget.parentElement!.getBoundingClientRect();
     move((event.clientX - rect.left - place.left) / width);
   };
-  const label = { position: 'absolute', top: 10, padding: '2px 7px', borderRadius: '3px', background: 'rgba(20,20,19,.85)', whiteSpace: 'nowrap' } as const;
+  const label = {
+    position: 'absolute',
+    top: 10,
+    padding: '2px 7px',
+    borderRadius: '3px',
+    background: 'rgba(20,20,19,.85)',
+    whiteSpace: 'nowrap',
+  } as const;
   return (
     <Box
       role="slider"
@@ -31,7 +38,17 @@ export function WipeDivider({ place, output }: { place: Placement; output: { wid
         e.preventDefault();
         move(wipe + step);
       }}
-      sx={{ position: 'absolute', left: place.left + wipe * width - 9, top: place.top, width: 18, height, cursor: 'ew-resize', touchAction: 'none', display: 'flex', justifyContent: 'center' }}
+      sx={{
+        position: 'absolute',
+        left: place.left + wipe * width - 9,
+        top: place.top,
+        width: 18,
+        height,
+        cursor: 'ew-resize',
+        touchAction: 'none',
+        display: 'flex',
+        justifyContent: 'center',
+      }}
     >
       <Box sx={{ width: '1.5px', height: '100%', background: 'var(--paper)' }} />
       <Box sx={{ ...label, right: 16 }}>Before</Box>

@@ -11,6 +11,8 @@ export interface Scene {
   /** share of the output left of the divider */
   readonly wipe: number;
   readonly check: boolean;
+  /** the plate as it is, before any effect */
+  readonly unfinished: boolean;
   readonly lit: ImageBitmap | null;
   readonly output: { readonly width: number; readonly height: number };
 }
@@ -33,7 +35,7 @@ export function drawScene(canvas: HTMLCanvasElement, scene: Scene, place: Placem
     context.drawImage(bitmap, place.left, place.top, w, h);
     context.globalAlpha = 1;
   };
-  const result = part.finished ?? part.plate;
+  const result = scene.unfinished ? part.plate : (part.finished ?? part.plate);
   if (scene.peek === 'plate') paint(part.plate);
   else if (scene.peek === 'depth' || (scene.mode === 'depth' && !scene.check)) paint(part.depth);
   else if (scene.check) {

@@ -19,7 +19,9 @@ export const zoomFit = (): void => useView.getState().set({ zoom: null });
 export function zoomFull(): void {
   const { width, height } = output();
   const { zoom, pointer, set } = useView.getState();
-  set({ zoom: { scale: 1 / (globalThis.devicePixelRatio || 1), x: zoom?.x ?? width * (pointer?.x ?? 0.5), y: zoom?.y ?? height * (pointer?.y ?? 0.5) } });
+  set({
+    zoom: { scale: 1 / (globalThis.devicePixelRatio || 1), x: zoom?.x ?? width * (pointer?.x ?? 0.5), y: zoom?.y ?? height * (pointer?.y ?? 0.5) },
+  });
 }
 
 /** The zoom as it is shown, and ways to change it. */

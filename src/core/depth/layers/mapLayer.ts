@@ -7,7 +7,11 @@ import type { LayerInput } from '../definition';
 const ENLARGE_FROM = 1.25;
 
 /** A plate-framed map brought into the output: nearest where it is large enough, along the picture's edges where it is small. */
-export function placeMap(map: Plane, input: Pick<LayerInput<unknown>, 'width' | 'height' | 'framing' | 'plateSize' | 'picture'>, turnOver: boolean): Plane {
+export function placeMap(
+  map: Plane,
+  input: Pick<LayerInput<unknown>, 'width' | 'height' | 'framing' | 'plateSize' | 'picture'>,
+  turnOver: boolean,
+): Plane {
   const sx = map.width / input.plateSize.width;
   const sy = map.height / input.plateSize.height;
   const f = input.framing;

@@ -8,18 +8,89 @@ import { addGrain } from './grain';
 import { boostHighlights, relabelHighlights } from './radii';
 
 const params = {
-  focus: metres({ section: 'Focus', label: 'Distance', min: 0.1, max: 3000, lowest: 0.01, highest: 1e6, default: 2, help: 'What lies here is sharp' }),
-  aperture: fStop({ section: 'Focus', label: 'Aperture', min: 0.7, max: 22, lowest: 0.001, highest: 10000, default: 2.8, help: 'Focal length divided by the opening of the lens: smaller blurs more' }),
-  strength: percent({ section: 'Focus', label: 'Strength', min: 0, max: 300, highest: 10000, default: 100, help: 'Scales the blur of the physical lens' }),
-  nearLimit: pixels({ section: 'Focus', label: 'Near limit', min: 0, max: 200, highest: 400, default: 160, help: 'Largest blur radius before the focus' }),
-  farLimit: pixels({ section: 'Focus', label: 'Far limit', min: 0, max: 200, highest: 400, default: 160, help: 'Largest blur radius beyond the focus' }),
-  edgeSnap: toggle({ section: 'Focus', label: 'Firm map edges', default: true, help: 'Pixels on a soft edge of the map join the nearer of the two sides' }),
-  blades: count({ section: 'Aperture shape', label: 'Blades', min: 0, max: 11, default: 0, names: { 0: 'round', 1: 'round', 2: 'round' }, help: 'Round, or a polygon of 3 to 11 blades' }),
+  focus: metres({
+    section: 'Focus',
+    label: 'Distance',
+    min: 0.1,
+    max: 3000,
+    lowest: 0.01,
+    highest: 1e6,
+    default: 2,
+    help: 'What lies here is sharp',
+  }),
+  aperture: fStop({
+    section: 'Focus',
+    label: 'Aperture',
+    min: 0.7,
+    max: 22,
+    lowest: 0.001,
+    highest: 10000,
+    default: 2.8,
+    help: 'Focal length divided by the opening of the lens: smaller blurs more',
+  }),
+  strength: percent({
+    section: 'Focus',
+    label: 'Strength',
+    min: 0,
+    max: 300,
+    highest: 10000,
+    default: 100,
+    help: 'Scales the blur of the physical lens',
+  }),
+  nearLimit: pixels({
+    section: 'Focus',
+    label: 'Near limit',
+    min: 0,
+    max: 200,
+    highest: 400,
+    default: 160,
+    help: 'Largest blur radius before the focus',
+  }),
+  farLimit: pixels({
+    section: 'Focus',
+    label: 'Far limit',
+    min: 0,
+    max: 200,
+    highest: 400,
+    default: 160,
+    help: 'Largest blur radius beyond the focus',
+  }),
+  edgeSnap: toggle({
+    section: 'Focus',
+    label: 'Firm map edges',
+    default: true,
+    help: 'Pixels on a soft edge of the map join the nearer of the two sides',
+  }),
+  blades: count({
+    section: 'Aperture shape',
+    label: 'Blades',
+    min: 0,
+    max: 11,
+    default: 0,
+    names: { 0: 'round', 1: 'round', 2: 'round' },
+    help: 'Round, or a polygon of 3 to 11 blades',
+  }),
   rounding: percent({ section: 'Aperture shape', label: 'Rounding', min: 0, max: 100, default: 20 }),
   turn: degrees({ section: 'Aperture shape', label: 'Turn', min: -180, max: 180, decimals: 0, default: 0 }),
-  threshold: percent({ section: 'Highlights', label: 'Above', min: 0, max: 100, default: 80, help: 'Light, in share of white, from which highlights are raised' }),
+  threshold: percent({
+    section: 'Highlights',
+    label: 'Above',
+    min: 0,
+    max: 100,
+    default: 80,
+    help: 'Light, in share of white, from which highlights are raised',
+  }),
   boost: stops({ section: 'Highlights', label: 'Boost', min: 0, max: 5, default: 0, help: 'Gives clipped lights their strength back' }),
-  grain: percent({ section: 'Grain', label: 'Amount', min: 0, max: 20, decimals: 1, step: 0.5, default: 0, help: 'Matches the grain that the blur removed' }),
+  grain: percent({
+    section: 'Grain',
+    label: 'Amount',
+    min: 0,
+    max: 20,
+    decimals: 1,
+    step: 0.5,
+    default: 0,
+    help: 'Matches the grain that the blur removed',
+  }),
   grainSize: pixels({ section: 'Grain', label: 'Size', min: 1, max: 8, default: 1.5 }),
   monochrome: toggle({ section: 'Grain', label: 'Monochrome', default: true }),
 };
@@ -67,9 +138,7 @@ async function apply({ picture, distance, params: p, lens, pxScale, frame, progr
   relabelHighlights(source);
   const shape = blurShape({ blades: p.blades, rounding: p.rounding / 100, turn: (p.turn * Math.PI) / 180 }, lowest, highest);
   const blur = async (from: RadiusPicture, to: Float32Array, start: number, share: number): Promise<boolean> =>
-    spreadBlur
-      ? spreadBlur(from, shape, to)
-      : blurInBands(from, shape, to, (done) => !progress || progress(start + done * share));
+    spreadBlur ? spreadBlur(from, shape, to) : blurInBands(from, shape, to, (done) => !progress || progress(start + done * share));
   if (!(await blur(source, out.data, 0, opaque ? 1 : 0.5))) return out;
   if (opaque) for (let i = 3; i < out.data.length; i += 4) out.data[i] = 1;
   else {

@@ -36,7 +36,12 @@ export function setStake(id: string, distance: number, param: NumberParam, key: 
     stake.distance = clampNumber(param, distance);
     failed = !fitInPlace(shot, part);
   }, `stake:${id}:${key}`);
-  if (failed) notify({ kind: 'note', text: 'The stakes do not tell the ends apart.', hint: 'Put one on a nearer and one on a farther thing; the farther one needs the larger distance.' });
+  if (failed)
+    notify({
+      kind: 'note',
+      text: 'The stakes do not tell the ends apart.',
+      hint: 'Put one on a nearer and one on a farther thing; the farther one needs the larger distance.',
+    });
 }
 
 export function fitInPlace(shot: Shot, part: PreviewPart | null): boolean {

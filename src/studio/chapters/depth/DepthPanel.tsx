@@ -15,7 +15,7 @@ import { useTint } from '../../controls/useTint';
 import { changeSettings, useShot } from '../../state/documentStore';
 import { notifyError, session } from '../../state/session';
 import { notify, useSession } from '../../state/sessionStore';
-import { useView } from '../../state/viewStore';
+import { useView, useViewPart } from '../../state/viewStore';
 
 const OPACITY = percent({ label: 'Opacity', min: 0, max: 100, default: 100 });
 
@@ -27,7 +27,12 @@ async function importMap(file: File): Promise<void> {
     const layer = { ...newLayer('imported', { sha256, name: file.name, width: facts.width, height: facts.height }), name: file.name };
     changeSettings((s) => void s.layers.push(layer));
     useView.getState().set({ selectedLayer: layer.id });
-    if (colourful) notify({ kind: 'note', text: `${file.name} is a colour picture.`, hint: 'Its brightness is used as depth. If that is not what you want, undo.' });
+    if (colourful)
+      notify({
+        kind: 'note',
+        text: `${file.name} is a colour picture.`,
+        hint: 'Its brightness is used as depth. If that is not what you want, undo.',
+      });
   } catch (error) {
     notifyError(error);
   }
@@ -35,7 +40,7 @@ async function importMap(file: File): Promise<void> {
 
 export function DepthPanel() {
   const shot = useShot()!;
-  const { selectedLayer, set } = useView();
+  const { selectedLayer, set } = useViewPart('selectedLayer', 'set');
   const maps = useSession((s) => s.maps);
   const shownQuality = useSession((s) => s.shownQuality);
   const estimating = useSession((s) => s.estimating);
@@ -44,10 +49,13 @@ export function DepthPanel() {
   const { layers } = shot.settings;
   const layer = layers.find((l) => l.id === selectedLayer);
   const change = (id: string, recipe: (l: (typeof layers)[number]) => void, key?: string): void =>
-    changeSettings((s) => {
-      const found = s.layers.find((l) => l.id === id);
-      if (found) recipe(found);
-    }, key && `layer:${id}:${key}`);
+    changeSettings(
+      (s) => {
+        const found = s.layers.find((l) => l.id === id);
+        if (found) recipe(found);
+      },
+      key && `layer:${id}:${key}`,
+    );
   const summary = (l: (typeof layers)[number]): string => {
     const definition = layerOf(l.kind);
     if (!(l.id in maps) && definition.source !== 'none') return 'coming…';
@@ -108,10 +116,19 @@ export function DepthPanel() {
       {layer && (
         <>
           <Section title={layer.name}>
-            <NumberRow param={OPACITY} value={100 * layer.opacity} onChange={(v, key) => change(layer.id, (l) => void (l.opacity = v / 100), `opacity:${key}`)} />
+            <NumberRow
+              param={OPACITY}
+              value={100 * layer.opacity}
+              onChange={(v, key) => change(layer.id, (l) => void (l.opacity = v / 100), `opacity:${key}`)}
+            />
             {layers[0] === layer && layers.length > 1 && <Box sx={{ color: 'var(--mute)', fontSize: 11.5 }}>The lowest layer is always opaque.</Box>}
           </Section>
-          <ParamRows params={layerOf(layer.kind).params} values={layer.values} tintOf={tintOf} onChange={(name, value, key) => change(layer.id, (l) => void (l.values[name] = value), key)} />
+          <ParamRows
+            params={layerOf(layer.kind).params}
+            values={layer.values}
+            tintOf={tintOf}
+            onChange={(name, value, key) => change(layer.id, (l) => void (l.values[name] = value), key)}
+          />
           {layer.kind === 'estimate' && (
             <Section last>
               <Button fullWidth disabled={estimating !== null} onClick={() => void session().estimateAgain(layer.id)}>

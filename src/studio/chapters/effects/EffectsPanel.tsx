@@ -14,7 +14,7 @@ import { PanelHead, Section } from '../../controls/rows';
 import { StackList } from '../../controls/StackList';
 import { useTint } from '../../controls/useTint';
 import { changeSettings, useShot } from '../../state/documentStore';
-import { useView } from '../../state/viewStore';
+import { useViewPart } from '../../state/viewStore';
 import type { EffectExtras } from './extras';
 import { lensBlurExtras } from './lensBlurExtras';
 
@@ -25,15 +25,18 @@ const EXTRAS: Readonly<Record<string, EffectExtras>> = { [lensBlur.kind]: lensBl
 /** Effects in the order in which light meets them: Surface, Air, Lens, Frame. */
 export function EffectsPanel() {
   const shot = useShot()!;
-  const { selectedEffect, set } = useView();
+  const { selectedEffect, set } = useViewPart('selectedEffect', 'set');
   const tintOf = useTint();
   const list = shot.settings.effects;
   const item = list.find((e) => e.id === selectedEffect);
   const change = (id: string, recipe: (e: EffectItem) => void, key?: string): void =>
-    changeSettings((s) => {
-      const found = s.effects.find((e) => e.id === id);
-      if (found) recipe(found);
-    }, key && `effect:${id}:${key}`);
+    changeSettings(
+      (s) => {
+        const found = s.effects.find((e) => e.id === id);
+        if (found) recipe(found);
+      },
+      key && `effect:${id}:${key}`,
+    );
   const groups = effectGroups.filter((g) => list.some((e) => effectOf(e.kind).group === g));
   const extras = item && EXTRAS[item.kind]?.(shot, item.values);
   const move = (id: string, by: -1 | 1): void =>
@@ -93,7 +96,7 @@ export function EffectsPanel() {
 
 function AddEffect() {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const { set } = useView();
+  const { set } = useViewPart('set');
   return (
     <>
       <Button sx={{ height: 24, padding: '0 8px' }} aria-haspopup="menu" onClick={(e) => setAnchor(e.currentTarget)}>

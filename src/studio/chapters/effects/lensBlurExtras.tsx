@@ -1,5 +1,6 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import { hueNearness } from '../../../core/depth/calibrate';
 import { rulerDistance } from '../../../core/depth/ruler';
 import { calibrationOf } from '../../../core/document/defaults';
 import type { Shot } from '../../../core/document/schema';
@@ -9,7 +10,7 @@ import { nearnessHex } from '../../../core/raster/colour';
 import { renderLens } from '../../../core/shot/chain';
 import { formatMetres, valuesSchema } from '../../../core/values/params';
 import { LineChart } from '../../controls/LineChart';
-import { useView } from '../../state/viewStore';
+import { useViewPart } from '../../state/viewStore';
 import type { EffectExtras } from './extras';
 
 const POINTS = 97;
@@ -22,7 +23,7 @@ function BlurChart({ shot, values }: { shot: Shot; values: LensBlurValues }) {
   const blur = Array.from({ length: POINTS }, (_, i) => {
     const x = i / (POINTS - 1);
     const z = rulerDistance(ruler, x);
-    return { x, y: Math.abs(lensBlurRadius(values, lens, 1, z)), colour: nearnessHex(1 - x), z };
+    return { x, y: Math.abs(lensBlurRadius(values, lens, 1, z)), colour: nearnessHex(hueNearness(z, c)) };
   });
   const top = Math.max(1, ...blur.map((p) => p.y));
   const yMax = top * 1.08;
@@ -43,7 +44,10 @@ function BlurChart({ shot, values }: { shot: Shot; values: LensBlurValues }) {
 
 function ApertureShape({ values }: { values: LensBlurValues }) {
   const outline = apertureOutline({ blades: values.blades, rounding: values.rounding / 100, turn: (values.turn * Math.PI) / 180 }, 240);
-  const points = Array.from({ length: outline.length / 2 }, (_, i) => `${(28 * outline[2 * i]!).toFixed(2)},${(28 * outline[2 * i + 1]!).toFixed(2)}`);
+  const points = Array.from(
+    { length: outline.length / 2 },
+    (_, i) => `${(28 * outline[2 * i]!).toFixed(2)},${(28 * outline[2 * i + 1]!).toFixed(2)}`,
+  );
   return (
     <Box sx={{ display: 'flex', justifyContent: 'center', padding: '2px 0 6px' }}>
       <svg width={60} height={60} viewBox="-30 -30 60 60" role="img" aria-label="Shape of the aperture">
@@ -54,9 +58,13 @@ function ApertureShape({ values }: { values: LensBlurValues }) {
 }
 
 function PickFocus() {
-  const { picking, set } = useView();
+  const { picking, set } = useViewPart('picking', 'set');
   return (
-    <Button fullWidth sx={{ marginTop: '6px', ...(picking === 'focus' && { borderColor: 'var(--paper)' }) }} onClick={() => set({ picking: picking === 'focus' ? null : 'focus' })}>
+    <Button
+      fullWidth
+      sx={{ marginTop: '6px', ...(picking === 'focus' && { borderColor: 'var(--paper)' }) }}
+      onClick={() => set({ picking: picking === 'focus' ? null : 'focus' })}
+    >
       {picking === 'focus' ? 'Click what should be sharp' : 'Pick focus in picture'}
     </Button>
   );

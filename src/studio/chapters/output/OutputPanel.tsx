@@ -51,7 +51,12 @@ export function OutputPanel() {
         />
         {(format === 'jpeg' || format === 'webp') && <NumberRow param={QUALITY} value={quality} onChange={setQuality} />}
         <Note text={PICTURE_NOTES[format]} />
-        <Button variant="contained" fullWidth disabled={exporting !== null} onClick={() => void exportStill({ kind: 'picture', format, quality: quality / 100 })}>
+        <Button
+          variant="contained"
+          fullWidth
+          disabled={exporting !== null}
+          onClick={() => void exportStill({ kind: 'picture', format, quality: quality / 100 })}
+        >
           Export picture
         </Button>
       </Section>

@@ -23,7 +23,11 @@ export async function exportStill(spec: OutputSpec): Promise<void> {
     return;
   }
   const what = spec.kind === 'picture' ? 'Exporting the picture' : 'Exporting the depth';
-  const report = progressOf(what, () => job.cancel(), (p) => set({ exporting: p }));
+  const report = progressOf(
+    what,
+    () => job.cancel(),
+    (p) => set({ exporting: p }),
+  );
   const { width, height } = shot.settings.framing;
   const job = engine().output(session().request(shot, { width, height }), maps, spec, report);
   try {

@@ -9,11 +9,55 @@ import { NumberRow } from '../../controls/NumberRow';
 import { ChoiceRow, LabelRow, PanelHead, Section } from '../../controls/rows';
 import { changeSettings, useShot } from '../../state/documentStore';
 
-const pixelCount = (label: string, usual: number): NumberParam => ({ ...count({ label, min: 16, max: 4000, highest: OUTPUT_LIMIT, default: usual }), unit: 'px', scale: 'log' });
-const SCALE = percent({ label: 'Scale', min: 10, max: 400, lowest: 5, highest: 2000, decimals: 1, step: 1, default: 100, help: 'On top of fit or fill' });
-const MOVE_X = percent({ label: 'Right by', min: -100, max: 100, lowest: -500, highest: 500, decimals: 1, default: 0, help: 'Share of the output’s width' });
-const MOVE_Y = percent({ label: 'Down by', min: -100, max: 100, lowest: -500, highest: 500, decimals: 1, default: 0, help: 'Share of the output’s height' });
-const FOCAL = { ...millimetres({ label: 'Focal length', min: 10, max: 400, lowest: 2, highest: 2000, decimals: 1, default: 35, help: '35 mm-equivalent: as if the plate were 36 mm wide' }), scale: 'log' as const };
+const pixelCount = (label: string, usual: number): NumberParam => ({
+  ...count({ label, min: 16, max: 4000, highest: OUTPUT_LIMIT, default: usual }),
+  unit: 'px',
+  scale: 'log',
+});
+const SCALE = percent({
+  label: 'Scale',
+  min: 10,
+  max: 400,
+  lowest: 5,
+  highest: 2000,
+  decimals: 1,
+  step: 1,
+  default: 100,
+  help: 'On top of fit or fill',
+});
+const MOVE_X = percent({
+  label: 'Right by',
+  min: -100,
+  max: 100,
+  lowest: -500,
+  highest: 500,
+  decimals: 1,
+  default: 0,
+  help: 'Share of the output’s width',
+});
+const MOVE_Y = percent({
+  label: 'Down by',
+  min: -100,
+  max: 100,
+  lowest: -500,
+  highest: 500,
+  decimals: 1,
+  default: 0,
+  help: 'Share of the output’s height',
+});
+const FOCAL = {
+  ...millimetres({
+    label: 'Focal length',
+    min: 10,
+    max: 400,
+    lowest: 2,
+    highest: 2000,
+    decimals: 1,
+    default: 35,
+    help: '35 mm-equivalent: as if the plate were 36 mm wide',
+  }),
+  scale: 'log' as const,
+};
 const FIELD = degrees({ label: 'Field of view', min: 5, max: 130, lowest: 1, highest: 170, default: 54.4, help: 'Horizontal, of the whole plate' });
 
 const SIZES: readonly { readonly label: string; readonly width: number; readonly height: number }[] = [
@@ -27,7 +71,8 @@ export function PlatePanel() {
   const shot = useShot()!;
   const { plate, settings } = shot;
   const f = settings.framing;
-  const set = (change: Partial<typeof f>, key?: string): void => changeSettings((s) => void Object.assign(s.framing, change), key && `framing:${key}`);
+  const set = (change: Partial<typeof f>, key?: string): void =>
+    changeSettings((s) => void Object.assign(s.framing, change), key && `framing:${key}`);
   const turn = (by: number): void => {
     const turns = (f.turns + by + 4) % 4;
     // a quarter turn swaps the sides of the output too, so that nothing is cut off
@@ -42,7 +87,14 @@ export function PlatePanel() {
         <Fact label="Name" value={plate.name} />
         <Fact label="Size" value={`${plate.width}×${plate.height} px`} mono />
         <Fact label="Depth of colour" value={`${plate.bits} bit`} mono />
-        <Fact label="Lens" value={plate.hfovFromFile === null ? 'not in the file' : `${focalLengthOfHfov(plate.hfovFromFile).toFixed(0)} mm, ${plate.hfovFromFile.toFixed(1)}°, from the file`} />
+        <Fact
+          label="Lens"
+          value={
+            plate.hfovFromFile === null
+              ? 'not in the file'
+              : `${focalLengthOfHfov(plate.hfovFromFile).toFixed(0)} mm, ${plate.hfovFromFile.toFixed(1)}°, from the file`
+          }
+        />
       </Section>
       <Section title="Output" aside={<span className="mono">plate at {percentOfPlate} %</span>}>
         <NumberRow param={pixelCount('Width', whole.width)} value={f.width} onChange={(v, key) => set({ width: v }, key)} />
@@ -52,7 +104,12 @@ export function PlatePanel() {
             As the plate
           </Button>
           {SIZES.map((s) => (
-            <Button key={s.label} className="mono" sx={{ height: 24, padding: '0 7px', fontSize: 11 }} onClick={() => set({ width: s.width, height: s.height })}>
+            <Button
+              key={s.label}
+              className="mono"
+              sx={{ height: 24, padding: '0 7px', fontSize: 11 }}
+              onClick={() => set({ width: s.width, height: s.height })}
+            >
               {s.label}
             </Button>
           ))}
@@ -64,8 +121,8 @@ export function PlatePanel() {
           value={f.mode}
           onChange={(mode) => set({ mode })}
           options={[
-            { value: 'fill', label: 'Fills the output' },
-            { value: 'fit', label: 'Fits inside' },
+            { value: 'fill', label: 'Fills' },
+            { value: 'fit', label: 'Fits' },
           ]}
         />
         <NumberRow param={SCALE} value={100 * f.scale} onChange={(v, key) => set({ scale: v / 100 }, key)} />
@@ -87,8 +144,16 @@ export function PlatePanel() {
         </Button>
       </Section>
       <Section title="Lens that took it" last>
-        <NumberRow param={FOCAL} value={focalLengthOfHfov(settings.hfovDegrees)} onChange={(v, key) => changeSettings((s) => void (s.hfovDegrees = hfovOfFocalLength(v)), `focal:${key}`)} />
-        <NumberRow param={FIELD} value={settings.hfovDegrees} onChange={(v, key) => changeSettings((s) => void (s.hfovDegrees = v), `field:${key}`)} />
+        <NumberRow
+          param={FOCAL}
+          value={focalLengthOfHfov(settings.hfovDegrees)}
+          onChange={(v, key) => changeSettings((s) => void (s.hfovDegrees = hfovOfFocalLength(v)), `focal:${key}`)}
+        />
+        <NumberRow
+          param={FIELD}
+          value={settings.hfovDegrees}
+          onChange={(v, key) => changeSettings((s) => void (s.hfovDegrees = v), `field:${key}`)}
+        />
         {plate.hfovFromFile !== null && Math.abs(plate.hfovFromFile - settings.hfovDegrees) > 0.01 && (
           <Button fullWidth sx={{ marginTop: '6px' }} onClick={() => changeSettings((s) => void (s.hfovDegrees = plate.hfovFromFile!))}>
             Use the file’s lens
@@ -105,7 +170,12 @@ function Fact({ label, value, mono }: { label: string; value: string; mono?: boo
       <Box component="span" sx={{ color: 'var(--mute)', whiteSpace: 'nowrap' }}>
         {label}
       </Box>
-      <Box component="span" className={mono ? 'mono' : undefined} title={value} sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
+      <Box
+        component="span"
+        className={mono ? 'mono' : undefined}
+        title={value}
+        sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
+      >
         {value}
       </Box>
     </Box>

@@ -1,0 +1,106 @@
+import { beforeAll, expect, test } from '@jest/globals';
+import { execFileSync, spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import sharp from 'sharp';
+import { newLayer, newProject, newShot } from '../src/core/document/defaults';
+import { decodePfm, encodePicturePfm, encodePlanePfm } from '../src/formats/pfm';
+import { decodePng, encodeDepthPng } from '../src/formats/png';
+import { packProject, sha256 } from '../src/formats/projectFile';
+import { apply, errorLine, estimate, inspect, render } from './verbs';
+
+const folder = mkdtempSync(join(tmpdir(), 'ombrage-'));
+const at = (name: string): string => join(folder, name);
+const [W, H] = [64, 48];
+
+beforeAll(async () => {
+  const rgb = Buffer.from(Uint8Array.from({ length: W * H * 3 }, (_, i) => (i * 97) % 256));
+  await sharp(rgb, { raw: { width: W, height: H, channels: 3 } })
+    .png()
+    .toFile(at('p.png'));
+  writeFileSync(at('d.pfm'), encodePlanePfm({ width: W, height: H, data: new Float32Array(W * H).fill(4) }));
+});
+
+test('inspect says what a file is', async () => {
+  expect(await inspect(at('p.png'))).toContain('format: PNG\nsize: 64x48 px\nbits: 8');
+  await expect(inspect(at('nothing.png'))).rejects.toThrow('cannot be read');
+});
+
+test('estimate writes a map at the size of the picture', async () => {
+  await estimate(at('p.png'), { quality: 'draft', out: at('m.png') });
+  const map = decodePng(new Uint8Array(readFileSync(at('m.png'))));
+  expect([map.width, map.height, map.channels]).toEqual([W, H, 1]);
+  await estimate(at('p.png'), { quality: 'fine', out: at('m.pfm') });
+  expect(decodePfm(new Uint8Array(readFileSync(at('m.pfm')))).kind).toBe('plane');
+  await expect(estimate(at('p.png'), { quality: 'best', out: at('m.png') })).rejects.toThrow('"best"');
+  await expect(estimate(at('p.png'), { quality: 'fine', out: at('m.tif') })).rejects.toThrow('m.tif has no ending');
+});
+
+test('apply keeps a picture in focus as it is, in linear light above white', async () => {
+  const data = new Float32Array(W * H * 4);
+  for (let i = 0; i < W * H; i++) data.set([i === 700 ? 12 : 0.25, 0.5, 0.125, 1], i * 4);
+  writeFileSync(at('p.pfm'), encodePicturePfm({ width: W, height: H, data }));
+  await apply('lens-blur', { picture: at('p.pfm'), distance: at('d.pfm'), hfov: '50', set: ['focus=4', 'aperture=f/1.4'], out: at('o.pfm') });
+  const out = decodePfm(new Uint8Array(readFileSync(at('o.pfm'))));
+  for (let i = 0; i < data.length; i++) expect(Math.abs(out.kind === 'picture' ? out.picture.data[i]! - data[i]! : 1)).toBeLessThan(1e-4);
+});
+
+test('apply refuses what does not fit, by name', async () => {
+  const usual = { picture: at('p.png'), distance: at('d.pfm'), hfov: '50', set: [] as string[], out: at('o.png') };
+  await expect(apply('mist', usual)).rejects.toThrow('There is no effect "mist".');
+  await expect(apply('lens-blur', { ...usual, set: ['focus:2'] })).rejects.toThrow('"focus:2" is no setting.');
+  await expect(apply('lens-blur', { ...usual, set: ['sharpness=2'] })).rejects.toThrow('There is no setting "sharpness".');
+  await expect(apply('lens-blur', { ...usual, hfov: 'wide' })).rejects.toThrow('"wide"');
+  writeFileSync(at('small.pfm'), encodePlanePfm({ width: 2, height: 2, data: new Float32Array(4).fill(1) }));
+  await expect(apply('lens-blur', { ...usual, distance: at('small.pfm') })).rejects.toThrow('2x2 px');
+  writeFileSync(at('zero.pfm'), encodePlanePfm({ width: W, height: H, data: new Float32Array(W * H) }));
+  await expect(apply('lens-blur', { ...usual, distance: at('zero.pfm') })).rejects.toThrow('holds 0 m at column 0, row 0');
+});
+
+test('render makes the picture of a project file, as the effect alone would', async () => {
+  const plate = new Uint8Array(readFileSync(at('p.png')));
+  const map = encodeDepthPng({ width: W, height: H, data: Float32Array.from({ length: W * H }, (_, i) => (i % W < 30 ? 1 : 0.2)) });
+  const shot = newShot({ sha256: await sha256(plate), name: 'p.png', width: W, height: H, bits: 8, hfovFromFile: 50 });
+  shot.settings.layers = [newLayer('imported', { sha256: await sha256(map), name: 'm.png', width: W, height: H })];
+  shot.settings.calibration = { ...shot.settings.calibration, near: 1, far: 10 };
+  Object.assign(shot.settings.effects[0]!.values, { focus: 1, aperture: 0.3 });
+  const project = { ...newProject('P'), shots: [shot] };
+  writeFileSync(
+    at('p.ombrage'),
+    packProject(
+      project,
+      new Map([
+        [await sha256(plate), plate],
+        [await sha256(map), map],
+      ]),
+    ),
+  );
+  await render(at('p.ombrage'), { shot: '1', frame: '0', out: at('r.pfm') });
+  const out = decodePfm(new Uint8Array(readFileSync(at('r.pfm'))));
+  expect(out.kind === 'picture' && [out.picture.width, out.picture.height]).toEqual([W, H]);
+  const distance = Float32Array.from({ length: W * H }, (_, i) => (i % W < 30 ? 1 : 1 / (0.2 + 0.8 / 10)));
+  writeFileSync(at('dd.pfm'), encodePlanePfm({ width: W, height: H, data: distance }));
+  await apply('lens-blur', { picture: at('p.png'), distance: at('dd.pfm'), hfov: '50', set: ['focus=1', 'aperture=0.3'], out: at('a.pfm') });
+  const alone = decodePfm(new Uint8Array(readFileSync(at('a.pfm'))));
+  if (out.kind !== 'picture' || alone.kind !== 'picture') throw new Error('no pictures');
+  for (let i = 0; i < W * H * 4; i++) expect(Math.abs(out.picture.data[i]! - alone.picture.data[i]!)).toBeLessThan(2e-3);
+  await expect(render(at('p.ombrage'), { shot: '7', frame: '0', out: at('r.png') })).rejects.toThrow('There is no shot 7');
+  expect(await inspect(at('p.ombrage'))).toContain('shots: 1');
+});
+
+test('an error is one line', () => {
+  expect(errorLine(new Error('a\n  b'))).toBe('error: a b');
+});
+
+test('the program ends with 0 or 1 and prints help from the definitions', () => {
+  const run = (...args: string[]) => spawnSync(process.execPath, ['--import', 'tsx', 'headless/main.ts', ...args], { encoding: 'utf8' });
+  const help = run('apply', '--help');
+  expect(help.status).toBe(0);
+  expect(help.stdout).toContain('lens-blur (lens): Lens blur');
+  expect(help.stdout).toContain('What lies here is sharp');
+  const bad = run('inspect', at('nothing.png'));
+  expect(bad.status).toBe(1);
+  expect(bad.stderr.trim().split('\n')).toHaveLength(1);
+  expect(execFileSync(process.execPath, ['--import', 'tsx', 'headless/main.ts', 'inspect', at('p.png')], { encoding: 'utf8' })).toContain('PNG');
+});

@@ -1,0 +1,67 @@
+import { program } from 'commander';
+import { effects } from '../src/core/effects/registry';
+import { formatNumber, type Param } from '../src/core/values/params';
+import { apply, errorLine, estimate, inspect, render } from './verbs';
+
+/** The command line: the same core without a browser. Help follows from the definitions. */
+const run =
+  <A extends unknown[]>(verb: (...args: A) => Promise<string>) =>
+  async (...args: A): Promise<void> => {
+    try {
+      console.log(await verb(...args));
+    } catch (error) {
+      console.error(errorLine(error));
+      process.exitCode = 1;
+    }
+  };
+
+const range = (p: Param): string => {
+  if (p.type === 'number') return `${p.lowest} … ${p.highest}${p.unit ? ` ${p.unit}` : ''}, usually ${formatNumber(p, p.default)}`;
+  if (p.type === 'toggle') return `on or off, usually ${p.default ? 'on' : 'off'}`;
+  if (p.type === 'choice') return `${p.options.map((o) => o.value).join(', ')}; usually ${p.default}`;
+  return `#rrggbb, usually ${p.default}`;
+};
+
+const effectHelp = effects
+  .map((e) => {
+    const rows = Object.entries(e.params).map(([name, p]) => `    ${name.padEnd(12)} ${p.label}: ${range(p)}${p.help ? `. ${p.help}` : ''}`);
+    return `\n  ${e.kind} (${e.group}): ${e.label}\n${rows.join('\n')}`;
+  })
+  .join('\n');
+
+program.name('ombrage').description('Depth maps for stills, and effects driven by distance, without a browser.').exitOverride();
+program.configureOutput({ outputError: (text, write) => write(text.replace(/^error: /, 'error: ')) });
+program.command('inspect').argument('<file>').description('say what a picture or project file is').action(run(inspect));
+program
+  .command('estimate')
+  .argument('<picture>')
+  .option('--quality <quality>', 'draft or fine', 'fine')
+  .requiredOption('--out <map>', 'raw nearness, white near: .png (16-bit) or .pfm (float)')
+  .description('estimate a depth map from a picture')
+  .action(run((path: string, options: { quality: string; out: string }) => estimate(path, options)));
+program
+  .command('apply')
+  .argument('<effect>', effects.map((e) => e.kind).join(', '))
+  .requiredOption('--picture <file>', 'png, jpg, webp, avif, or pfm in linear light')
+  .requiredOption('--distance <file>', 'one-channel pfm, metres')
+  .requiredOption('--hfov <degrees>', 'horizontal field of view')
+  .option('--set <name=value>', 'a setting; may be given again', (value: string, all: string[]) => [...all, value], [])
+  .requiredOption('--out <file>', '.png (16-bit), .pfm (linear floats), .jpg or .webp')
+  .description('apply one effect')
+  .addHelpText('after', `\nEffects and their settings:${effectHelp}`)
+  .action(run((kind: string, options: Parameters<typeof apply>[1]) => apply(kind, options)));
+program
+  .command('render')
+  .argument('<project>')
+  .option('--shot <number>', 'counted from 1', '1')
+  .option('--frame <number>', 'counted from 0', '0')
+  .requiredOption('--out <file>', '.png (16-bit), .pfm (linear floats), .jpg or .webp')
+  .description('render a shot of a project file')
+  .action(run((path: string, options: Parameters<typeof render>[1]) => render(path, options)));
+
+try {
+  await program.parseAsync();
+} catch (error) {
+  // commander has said what is wrong
+  process.exitCode = (error as { exitCode?: number }).exitCode ? 1 : 0;
+}

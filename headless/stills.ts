@@ -1,0 +1,105 @@
+import { readFileSync, writeFileSync } from 'node:fs';
+import { basename, extname } from 'node:path';
+import sharp from 'sharp';
+import { OmbrageError } from '../src/core/error';
+import { encodePicture8, luminance } from '../src/core/raster/colour';
+import { fullScale, newPlane, type Picture, type Plane, type Raster } from '../src/core/raster/picture';
+import { sampleRaster, stretch } from '../src/core/raster/resample';
+import { checkPlate, inspectStill } from '../src/formats/inspect';
+import type { StillFacts } from '../src/formats/definition';
+import { decodePfm, encodePicturePfm, encodePlanePfm } from '../src/formats/pfm';
+import { decodePng, encodeDepthPng, encodePng } from '../src/formats/png';
+
+/** A file's bytes. Throws OmbrageError `no-file`. */
+export function readBytes(path: string): Uint8Array {
+  try {
+    return new Uint8Array(readFileSync(path));
+  } catch {
+    throw new OmbrageError('no-file', `${path} cannot be read.`, 'Check the path.');
+  }
+}
+
+/** Decoded pixels of a picture file; 16-bit PNGs keep their bits. `name` is used in messages. */
+export async function decodeStill(bytes: Uint8Array, name: string, plate = true): Promise<{ facts: StillFacts; raster: Raster }> {
+  const facts = await inspectStill(bytes, name);
+  if (plate) checkPlate(facts, name);
+  if (facts.format === 'PNG' && facts.bits === 16) return { facts, raster: decodePng(bytes) };
+  try {
+    const { data, info } = await sharp(bytes, { failOn: 'error', limitInputPixels: 4e8 })
+      .rotate()
+      .toColourspace('srgb')
+      .ensureAlpha()
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    return { facts, raster: { width: info.width, height: info.height, channels: 4, data: new Uint8Array(data) } };
+  } catch (error) {
+    throw new OmbrageError(
+      'damaged-file',
+      `${name} is damaged (${error instanceof Error ? error.message.split('\n')[0] : 'unknown'}).`,
+      'Choose an undamaged copy.',
+    );
+  }
+}
+
+/** A picture in linear light: a PFM as it is, anything else decoded from sRGB. */
+export async function readPicture(path: string): Promise<Picture> {
+  const bytes = readBytes(path);
+  const name = basename(path);
+  if (extname(path).toLowerCase() === '.pfm') {
+    const image = decodePfm(bytes);
+    if (image.kind === 'picture') return image.picture;
+    throw new OmbrageError('not-a-picture', `${name} holds one channel, not colours.`, 'Give a three-channel PFM.');
+  }
+  const { raster } = await decodeStill(bytes, name);
+  return sampleRaster(raster, stretch(raster, raster.width, raster.height), raster.width, raster.height);
+}
+
+/** Distances in metres from a one-channel PFM. */
+export function readDistance(path: string): Plane {
+  const image = decodePfm(readBytes(path));
+  if (image.kind === 'plane') return image.plane;
+  throw new OmbrageError('not-a-distance', `${basename(path)} holds colours, not distances.`, 'Give a one-channel PFM in metres.');
+}
+
+/** A map's grey values 0..1 as stored. */
+export function rasterToPlane(raster: Raster): Plane {
+  const plane = newPlane(raster.width, raster.height);
+  const top = fullScale(raster);
+  const { channels, data } = raster;
+  for (let i = 0, p = 0; i < plane.data.length; i++, p += channels)
+    plane.data[i] = (channels < 3 ? data[p]! : luminance(data[p]!, data[p + 1]!, data[p + 2]!)) / top;
+  return plane;
+}
+
+const unwritable = (path: string, allowed: string): OmbrageError =>
+  new OmbrageError('bad-output', `${path} has no ending that can be written here.`, `Give a name that ends in ${allowed}.`);
+
+/** Writes a picture: .pfm linear floats, .png 16-bit sRGB, .jpg and .webp. */
+export async function writePicture(path: string, picture: Picture): Promise<void> {
+  const ending = extname(path).toLowerCase();
+  if (ending === '.pfm') return writeFileSync(path, encodePicturePfm(picture));
+  if (ending === '.png') return writeFileSync(path, encodePng(picture, 16));
+  if (ending !== '.jpg' && ending !== '.jpeg' && ending !== '.webp') throw unwritable(path, '.png, .pfm, .jpg or .webp');
+  const rgba = new Uint8ClampedArray(picture.data.length);
+  encodePicture8(picture, rgba);
+  const image = sharp(rgba, { raw: { width: picture.width, height: picture.height, channels: 4 } });
+  writeFileSync(
+    path,
+    await (
+      ending === '.webp' ? image.webp({ quality: 92 }) : image.flatten({ background: '#fff' }).jpeg({ quality: 92, chromaSubsampling: '4:4:4' })
+    ).toBuffer(),
+  );
+}
+
+/** Writes a map: .pfm floats, .png 16-bit grey. */
+export function writeMap(path: string, map: Plane): void {
+  const ending = extname(path).toLowerCase();
+  if (ending === '.pfm') writeFileSync(path, encodePlanePfm(map));
+  else if (ending === '.png') writeFileSync(path, encodeDepthPng(map));
+  else throw unwritable(path, '.png or .pfm');
+}
+
+/** Refuses an output name before any work is done. */
+export function checkOutput(path: string, endings: readonly string[]): void {
+  if (!endings.includes(extname(path).toLowerCase())) throw unwritable(path, endings.join(', '));
+}

@@ -1,0 +1,265 @@
+import { describe, expect, test } from '@jest/globals';
+import { seededRandom } from '../random';
+import { newPicture, newPlane } from '../raster/picture';
+import { apertureOutline, denseKernel, outlineSpan, spanTable, RADIUS_STEP, type Aperture } from './aperture';
+import { blurShape, sliceEdges, type BlurShape } from './blurShape';
+import { guidedEnlarge, picturesRows } from './guidedHost';
+import { guidedTwin } from './guidedTwin';
+import { blurRows, snapRadii, sourceRows, type RadiusPicture } from './lensBlurHost';
+import { blurTwin, hiddenPlateTwin, NOTHING } from './lensBlurTwin';
+
+const disc: Aperture = { blades: 0, rounding: 0, turn: 0 };
+const hexagon: Aperture = { blades: 6, rounding: 0, turn: 0.2 };
+const five: Aperture = { blades: 5, rounding: 0.3, turn: 0 };
+
+const W = 120;
+const H = 90;
+
+const pictureOf = (light: (x: number, y: number) => number, radius: (x: number, y: number) => number, width = W, height = H): RadiusPicture => {
+  const data = new Float32Array(width * height * 4);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const l = light(x, y);
+      data.set([l, l * 0.8, l * 0.5, radius(x, y)], (y * width + x) * 4);
+    }
+  return { width, height, data };
+};
+
+const random = seededRandom(5);
+const noisy = Float32Array.from({ length: W * H }, () => (random() < 0.01 ? 40 * random() : random()));
+const noise = (x: number, y: number): number => noisy[y * W + x]!;
+
+const blur = (picture: RadiusPicture, shape: BlurShape): Float32Array => {
+  const out = new Float32Array(picture.width * picture.height * 4).fill(1);
+  expect(blurRows(picture, shape, 0, picture.height, out)).toBe(true);
+  return out;
+};
+
+describe('aperture', () => {
+  test('a disc is a disc: spans are half chords', () => {
+    const outline = apertureOutline(disc);
+    for (const t of [-0.7, 0, 0.31]) expect(outlineSpan(outline, t)![1]).toBeCloseTo(Math.sqrt(1 - t * t), 3);
+    expect(outlineSpan(outline, 1.01)).toBeNull();
+  });
+  test('a hexagon has the area of a hexagon', () => {
+    const o = apertureOutline({ blades: 6, rounding: 0, turn: 0 }, 6000);
+    let area = 0;
+    for (let i = 0; i < 6000; i++) {
+      const j = (i + 1) % 6000;
+      area += (o[2 * i]! * o[2 * j + 1]! - o[2 * j]! * o[2 * i + 1]!) / 2;
+    }
+    expect(area).toBeCloseTo((3 * Math.sqrt(3)) / 2, 3);
+  });
+  test.each([
+    ['disc', disc],
+    ['hexagon', hexagon],
+    ['five blades', five],
+  ] as const)('kernels of every radius sum to one: %s', (_, aperture) => {
+    const table = spanTable(aperture, 12);
+    for (let q = 0; q < table.steps; q++) {
+      const { weights } = denseKernel(table, q);
+      let sum = 0;
+      for (const w of weights) sum += w;
+      expect(sum).toBeCloseTo(1, 5);
+    }
+  });
+  test('a wide disc kernel is flat inside and empty outside', () => {
+    const { n, weights } = denseKernel(spanTable(disc, 10), 10 / RADIUS_STEP);
+    const at = (x: number, y: number): number => weights[(y + n) * (2 * n + 1) + x + n]!;
+    expect(at(0, 0)).toBeCloseTo(1 / (Math.PI * 100), 4);
+    expect(at(5, -5)).toBeCloseTo(at(0, 0), 4);
+    expect(at(8, 8)).toBeCloseTo(0, 9);
+  });
+});
+
+describe('lens blur kernel', () => {
+  test('slices grow outwards from the focus', () => {
+    const edges = sliceEdges(-4, 6);
+    expect(edges).toEqual([...edges].sort((a, b) => a - b));
+    expect(edges).toContain(0.5);
+    expect(edges).toContain(-0.5);
+    expect(edges).toContain(1.5);
+  });
+
+  test.each([
+    [disc, -7.5],
+    [hexagon, 4.25],
+    [five, -6],
+    [five, 9],
+  ] as const)('a constant distance is a convolution with the span kernel (%#)', (aperture, radius) => {
+    const shape = blurShape(aperture, -9, 9);
+    const out = blur(
+      pictureOf(noise, () => radius),
+      shape,
+    );
+    const { n, weights } = denseKernel(radius < 0 ? shape.near : shape.far, Math.abs(radius) / RADIUS_STEP);
+    for (const [x, y] of [
+      [40, 40],
+      [61, 37],
+      [80, 50],
+      [33, 60],
+    ] as const) {
+      let sum = 0;
+      for (let j = -n; j <= n; j++) for (let i = -n; i <= n; i++) sum += weights[(j + n) * (2 * n + 1) + i + n]! * noise(x - i, y - j);
+      expect(Math.abs(out[(y * W + x) * 4]! - sum)).toBeLessThan(1e-5 * (1 + sum) * 4);
+    }
+  });
+
+  test('no blur is no change', () => {
+    const picture = pictureOf(noise, () => 0);
+    const out = blur(picture, blurShape(disc, -3, 3));
+    // sums run along rows in single precision, and the brightest pixel here is 40
+    for (let i = 0; i < out.length; i += 4) expect(Math.abs(out[i]! - picture.data[i]!)).toBeLessThan(40 * 1e-6);
+  });
+
+  test('the light of a lamp is kept', () => {
+    const out = blur(
+      pictureOf(
+        (x, y) => (x === 60 && y === 45 ? 1000 : 0),
+        () => 8,
+      ),
+      blurShape(hexagon, 0, 8),
+    );
+    let sum = 0;
+    let least = 0;
+    for (let i = 0; i < out.length; i += 4) {
+      sum += out[i]!;
+      least = Math.min(least, out[i]!);
+    }
+    expect(Math.abs(sum / 1000 - 1)).toBeLessThan(1e-5);
+    expect(least).toBeGreaterThan(-1e-3);
+  });
+
+  test('a flat colour stays flat on a slanted plane: slices leave no seams', () => {
+    const out = blur(
+      pictureOf(
+        () => 0.5,
+        (_, y) => -8 + (16 * y) / H,
+      ),
+      blurShape(disc, -8, 8),
+    );
+    for (let i = 0; i < out.length; i += 4) expect(Math.abs(out[i]! - 0.5)).toBeLessThan(1e-3);
+  });
+
+  test('a sharp bar before a blurred ground leaks nothing and loses nothing', () => {
+    for (const [bar, ground] of [
+      [1, 0],
+      [0, 1],
+      [20, 0.1],
+    ] as const) {
+      const inBar = (x: number): boolean => x >= 50 && x < 70;
+      const out = blur(
+        pictureOf(
+          (x) => (inBar(x) ? bar : ground),
+          (x) => (inBar(x) ? 0 : 9),
+        ),
+        blurShape(disc, 0, 9),
+      );
+      for (let y = 0; y < H; y++) for (let x = 0; x < W; x++) expect(Math.abs(out[(y * W + x) * 4]! - (inBar(x) ? bar : ground))).toBeLessThan(1e-3);
+    }
+  });
+
+  test('a blurred bar before a sharp ground has the coverage of a bar seen through a disc', () => {
+    const out = blur(
+      pictureOf(
+        (x) => (x >= 45 && x < 75 ? 1 : 0.1),
+        (x) => (x >= 45 && x < 75 ? -9 : 0),
+      ),
+      blurShape(disc, -9, 0),
+    );
+    const covered = (t: number): number => (t <= -1 ? 0 : t >= 1 ? 1 : 0.5 + (t * Math.sqrt(1 - t * t) + Math.asin(t)) / Math.PI);
+    for (let x = 20; x < 100; x++) {
+      const a = covered((x + 0.5 - 45) / 9) - covered((x + 0.5 - 75) / 9);
+      expect(Math.abs(out[(45 * W + x) * 4]! - (a + (1 - a) * 0.1))).toBeLessThan(0.01);
+    }
+  });
+
+  test('the kernel does what its readable twin does', () => {
+    const r = seededRandom(9);
+    const picture = pictureOf(noise, (x, y) => (x > 30 && x < 60 && y > 20 ? -6 : 8 * Math.sin(x / 17) + r() * 0.2), 72, 56);
+    for (const aperture of [disc, five]) {
+      const shape = blurShape(aperture, -8.5, 8.5);
+      const out = blur(picture, shape);
+      const twin = blurTwin(picture, shape);
+      for (let i = 0; i < out.length; i++) expect(Math.abs(out[i]! - twin[i]!)).toBeLessThan(1e-4 * (1 + Math.abs(twin[i]!)) * 2);
+    }
+  });
+
+  test('bands put together are bit-identical to one piece', () => {
+    const picture = pictureOf(noise, (x, y) => (x % 50 < 20 ? -5 : (7 * y) / H));
+    const shape = blurShape(hexagon, -5, 7);
+    const whole = blur(picture, shape);
+    const parts = new Float32Array(whole.length).fill(1);
+    for (const [a, b] of [
+      [0, 24],
+      [24, 58],
+      [58, H],
+    ] as const)
+      blurRows(picture, shape, a, b, parts);
+    expect(Buffer.compare(Buffer.from(parts.buffer), Buffer.from(whole.buffer))).toBe(0);
+    const { from, to } = sourceRows(shape, 4000, 2000, 2100);
+    expect(from).toBeLessThan(2000 - 7);
+    expect(to).toBeGreaterThan(2100 + 7);
+  });
+
+  test('it stops when asked to', () => {
+    const picture = pictureOf(noise, () => 3);
+    const out = new Float32Array(W * H * 4).fill(-1);
+    expect(blurRows(picture, blurShape(disc, 0, 3), 0, H, out, (row) => row < 40)).toBe(false);
+    expect(out[0]).not.toBe(-1);
+    expect(out[(H - 1) * W * 4]).toBe(-1);
+  });
+
+  test('the hidden plate continues the ground behind a bar and nothing behind the ground', () => {
+    const picture = pictureOf(
+      (x) => (x >= 50 && x < 58 ? 1 : 0.25),
+      (x) => (x >= 50 && x < 58 ? -8 : 0),
+    );
+    const hidden = hiddenPlateTwin(picture, 8);
+    const i = (45 * W + 54) * 4;
+    expect(hidden[i + 3]).toBeCloseTo(0, 5);
+    expect(hidden[i]).toBeCloseTo(0.25, 5);
+    expect(hidden[(45 * W + 10) * 4 + 3]).toBe(NOTHING);
+  });
+});
+
+describe('firm map edges', () => {
+  test('in-between radii join the nearer side; gentle slopes are left', () => {
+    const [w, h] = [40, 12];
+    const radii = new Float32Array(w * h);
+    for (let i = 0; i < radii.length; i++) radii[i] = i % w < 20 ? -6 : i % w === 20 ? -2 : i % w === 21 ? 3 : 6;
+    snapRadii(radii, w, h, 1.5);
+    for (let i = 0; i < radii.length; i++) expect(radii[i]).toBe(i % w <= 20 ? -6 : 6);
+    const slope = Float32Array.from({ length: w * h }, (_, i) => (i % w) * 0.2);
+    const kept = slope.slice();
+    snapRadii(slope, w, h, 1.5);
+    expect(slope).toEqual(kept);
+  });
+});
+
+describe('guided filter', () => {
+  const guide = newPicture(48, 40);
+  const map = newPlane(48, 40);
+  const r = seededRandom(3);
+  for (let i = 0; i < map.data.length; i++) {
+    const right = i % 48 > 23;
+    guide.data.set([right ? 0.9 : 0.1, right ? 0.2 : 0.6, 0.4 + 0.05 * r(), 1], i * 4);
+    map.data[i] = (right ? 0.8 : 0.3) + 0.1 * (r() - 0.5);
+  }
+  test('the kernel at full size does what its twin does', () => {
+    const out = guidedEnlarge(guide, map, 3, 1e-3, picturesRows(guide));
+    const twin = guidedTwin(guide, map, 3, 1e-3);
+    for (let i = 0; i < out.data.length; i++) expect(Math.abs(out.data[i]! - twin.data[i]!)).toBeLessThan(1e-4);
+  });
+  test('it smooths within surfaces and keeps the edge', () => {
+    const out = guidedEnlarge(guide, map, 4, 1e-4, picturesRows(guide));
+    const at = (x: number): number => out.data[20 * 48 + x]!;
+    expect(Math.abs(at(10) - 0.3)).toBeLessThan(0.03);
+    expect(at(25) - at(22)).toBeGreaterThan(0.4);
+  });
+  test('a constant map stays constant', () => {
+    const flat = newPlane(48, 40);
+    flat.data.fill(0.7);
+    for (const v of guidedEnlarge(guide, flat, 3, 1e-3, picturesRows(guide)).data) expect(v).toBeCloseTo(0.7, 4);
+  });
+});

@@ -1,0 +1,88 @@
+import { expect, test } from '@jest/globals';
+import { srgbToLinear } from './colour';
+import type { Raster } from './picture';
+import { fitLongSide, samplePlaneLinear, samplePlaneNearest, sampleRaster, shrinkPicture, stretch, thinRaster } from './resample';
+
+const grey = (width: number, height: number, value: (x: number, y: number) => number): Raster => ({
+  width,
+  height,
+  channels: 1,
+  data: Uint8Array.from({ length: width * height }, (_, i) => value(i % width, Math.floor(i / width))),
+});
+
+test('a picture at its own size is read pixel for pixel', () => {
+  const raster = grey(7, 5, (x, y) => 10 * x + 3 * y);
+  const out = sampleRaster(raster, stretch(raster, 7, 5), 7, 5);
+  for (let i = 0; i < 35; i++) expect(out.data[i * 4]).toBeCloseTo(srgbToLinear(raster.data[i]! / 255), 6);
+});
+
+test('minification averages light, not encoded values', () => {
+  const raster = grey(2, 2, (x, y) => ((x + y) % 2 ? 255 : 0));
+  const out = sampleRaster(raster, stretch(raster, 1, 1), 1, 1);
+  expect(out.data[0]).toBeCloseTo(0.5, 6);
+});
+
+test('a fractional footprint weighs its pixels by the area covered', () => {
+  // 3 px onto 2: the first output pixel covers one and a half
+  const raster = grey(3, 1, (x) => [255, 0, 0][x]!);
+  const out = sampleRaster(raster, stretch(raster, 2, 1), 2, 1);
+  expect(out.data[0]).toBeCloseTo(2 / 3, 5);
+  expect(out.data[4]).toBeCloseTo(0, 6);
+});
+
+test('the mean light of a picture survives any reduction', () => {
+  const raster = grey(60, 40, (x, y) => (x * 7 + y * 13) % 256);
+  let mean = 0;
+  for (const v of raster.data) mean += srgbToLinear(v / 255) / raster.data.length;
+  for (const [w, h] of [
+    [30, 20],
+    [17, 11],
+    [5, 40],
+  ] as const) {
+    const out = sampleRaster(raster, stretch(raster, w, h), w, h);
+    let m = 0;
+    for (let i = 0; i < w * h; i++) m += out.data[i * 4]! / (w * h);
+    expect(m).toBeCloseTo(mean, 3);
+  }
+});
+
+test('outside the picture is transparent, the border itself is not faded', () => {
+  const raster = grey(4, 4, () => 255);
+  const out = sampleRaster(raster, { a: 1, b: 0, c: -2, d: 0, e: 1, f: 0 }, 4, 4);
+  expect(out.data[3]).toBe(0);
+  expect(out.data[2 * 4 + 3]).toBeCloseTo(1, 6);
+});
+
+test('see-through colour does not bleed: light is premultiplied', () => {
+  const raster: Raster = { width: 2, height: 1, channels: 4, data: Uint8Array.from([255, 0, 0, 0, 0, 255, 0, 255]) };
+  const out = sampleRaster(raster, stretch(raster, 1, 1), 1, 1);
+  expect(out.data[0]).toBe(0);
+  expect(out.data[1]).toBeCloseTo(0.5, 6);
+  expect(out.data[3]).toBeCloseTo(0.5, 6);
+});
+
+test('sampling can be stopped between rows', () => {
+  const raster = grey(4, 64, () => 255);
+  const out = sampleRaster(raster, stretch(raster, 4, 64), 4, 64, false, (row) => row < 32);
+  expect(out.data[0]).toBeCloseTo(1, 6);
+  expect(out.data[63 * 16]).toBe(0);
+});
+
+test('planes: nearest keeps values, linear mixes them, both repeat the border', () => {
+  const plane = { width: 2, height: 1, data: Float32Array.from([0, 1]) };
+  const twice = { a: 0.5, b: 0, c: 0, d: 0, e: 1, f: 0 };
+  expect([...samplePlaneNearest(plane, twice, 4, 1).data]).toEqual([0, 0, 1, 1]);
+  expect([...samplePlaneLinear(plane, twice, 4, 1).data]).toEqual([0, 0.25, 0.75, 1]);
+});
+
+test('thinning takes every n-th pixel; shrinking averages', () => {
+  const raster = grey(6, 6, (x, y) => x + 10 * y);
+  expect([...thinRaster(raster, 3).data]).toEqual([11, 14, 41, 44]);
+  const picture = { width: 2, height: 2, data: Float32Array.from([1, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1]) };
+  expect([...shrinkPicture(picture, 1, 1).data]).toEqual([0.25, 0, 0, 1]);
+});
+
+test('a long side is never enlarged', () => {
+  expect(fitLongSide({ width: 4000, height: 3000 }, 1000)).toEqual({ width: 1000, height: 750 });
+  expect(fitLongSide({ width: 20, height: 10 }, 1000)).toEqual({ width: 20, height: 10 });
+});

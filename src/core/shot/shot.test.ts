@@ -1,0 +1,148 @@
+import { describe, expect, test } from '@jest/globals';
+import { newLayer, newShot } from '../document/defaults';
+import type { Settings } from '../document/schema';
+import { constantPlane, newPlane, type Picture, type Plane, type Raster } from '../raster/picture';
+import { distanceMap, finishedPicture, framedPlate, renderSize, Stopped, type ChainInputs, type ShotRequest } from './chain';
+import { applyAffine, framingAffine, framingScale, invertAffine } from './framing';
+import { contentKey } from './key';
+
+const plate = { sha256: 'b'.repeat(64), name: 'p.png', width: 40, height: 20, bits: 8, hfovFromFile: null };
+
+describe('framing', () => {
+  const usual = { width: 40, height: 20, mode: 'fill' as const, scale: 1, x: 0, y: 0, turns: 0 };
+  test('the plate at its own size is left alone', () => {
+    expect(framingAffine(plate, usual, usual)).toEqual({ a: 1, b: 0, c: 0, d: 0, e: 1, f: 0 });
+  });
+  test('fill covers, fit contains', () => {
+    expect(framingScale(plate, { ...usual, width: 40, height: 40 })).toBe(2);
+    expect(framingScale(plate, { ...usual, width: 40, height: 40, mode: 'fit' })).toBe(1);
+  });
+  test('the middle stays the middle at any turn and scale', () => {
+    for (const turns of [0, 1, 2, 3])
+      for (const scale of [0.5, 1, 3]) {
+        const m = framingAffine(plate, { ...usual, width: 30, height: 50, turns, scale }, { width: 30, height: 50 });
+        const p = applyAffine(m, 15, 25);
+        expect(p.x).toBeCloseTo(20, 9);
+        expect(p.y).toBeCloseTo(10, 9);
+      }
+  });
+  test('a quarter turn clockwise brings the plate’s lower left corner to the upper left', () => {
+    const m = framingAffine(plate, { ...usual, width: 20, height: 40, turns: 1 }, { width: 20, height: 40 });
+    const p = applyAffine(m, 0, 0);
+    expect(p.x).toBeCloseTo(0, 9);
+    expect(p.y).toBeCloseTo(20, 9);
+  });
+  test('offsets move the picture by shares of the output, whatever the size rendered', () => {
+    const f = { ...usual, x: 0.25, y: -0.5 };
+    for (const size of [usual, { width: 20, height: 10 }]) {
+      const p = applyAffine(framingAffine(plate, f, size), 0.75 * size.width, 0);
+      expect(p.x).toBeCloseTo(20, 9);
+      expect(p.y).toBeCloseTo(10, 9);
+    }
+  });
+  test('the inverse undoes the map', () => {
+    const m = framingAffine(plate, { ...usual, turns: 3, scale: 1.7, x: 0.1 }, { width: 33, height: 21 });
+    const there = applyAffine(m, 5, 7);
+    const back = applyAffine(invertAffine(m), there.x, there.y);
+    expect(back.x).toBeCloseTo(5, 9);
+    expect(back.y).toBeCloseTo(7, 9);
+  });
+});
+
+describe('content keys', () => {
+  test('do not depend on the order of keys, but on everything else', () => {
+    expect(contentKey({ a: 1, b: [2, 3] })).toBe(contentKey({ b: [2, 3], a: 1 }));
+    expect(contentKey({ a: 1, b: undefined })).toBe(contentKey({ a: 1 }));
+    const seen = new Set<string>();
+    for (let i = 0; i < 20000; i++) seen.add(contentKey('x', { value: i / 7 }));
+    expect(seen.size).toBe(20000);
+    expect(contentKey(1)).not.toBe(contentKey('1'));
+    expect(contentKey([1, 2], 3)).not.toBe(contentKey([1], [2, 3]));
+    expect(contentKey(Infinity)).not.toBe(contentKey(null));
+  });
+});
+
+describe('chain', () => {
+  const raster: Raster = { width: 40, height: 20, channels: 3, data: Uint8Array.from({ length: 2400 }, (_, i) => (i * 31) % 256) };
+  const settingsOf = (change: (s: Settings) => void): Settings => {
+    const { settings } = newShot(plate);
+    const map = { sha256: 'c'.repeat(64), name: 'm.png', width: 40, height: 20 };
+    settings.layers = [{ ...newLayer('imported', map), id: 'map' }];
+    settings.calibration = { ...settings.calibration, near: 1, far: 10 };
+    change(settings);
+    return settings;
+  };
+  const run = (settings: Settings) => {
+    const kept = new Map<string, Picture | Plane>();
+    const made: string[] = [];
+    const inputs: ChainInputs = {
+      plateRaster: () => raster,
+      layerMap: () => ({ key: 'map', plane }),
+      cache: {
+        get: (k) => kept.get(k),
+        set: (k, v) => {
+          made.push(k);
+          kept.set(k, v);
+        },
+      },
+      shared: false,
+    };
+    const plane = newPlane(40, 20);
+    for (let i = 0; i < 800; i++) plane.data[i] = (i % 40) / 39;
+    const request: ShotRequest = { plate, settings, frame: 0, size: { width: 40, height: 20 } };
+    return { inputs, request, made };
+  };
+
+  test('distance follows the map and the calibration', () => {
+    const { inputs, request } = run(settingsOf(() => undefined));
+    const { value } = distanceMap(request, inputs);
+    expect(value.data[0]).toBeCloseTo(10, 4);
+    expect(value.data[39]).toBeCloseTo(1, 5);
+  });
+
+  test('depth is not computed again because an effect moved', async () => {
+    const { inputs, request, made } = run(settingsOf(() => undefined));
+    await finishedPicture(request, inputs);
+    const first = made.length;
+    const moved = structuredClone(request.settings);
+    moved.effects[0]!.values.focus = 3;
+    await finishedPicture({ ...request, settings: moved }, inputs);
+    expect(made.length).toBe(first + 1);
+    await finishedPicture(request, inputs);
+    expect(made.length).toBe(first + 1);
+  });
+
+  test('without an effect that is on, the plate is the picture', async () => {
+    const { inputs, request } = run(settingsOf((s) => void (s.effects[0]!.on = false)));
+    expect((await finishedPicture(request, inputs)).value).toBe(framedPlate(request, inputs).value);
+  });
+
+  test('drives change what is rendered at a frame', async () => {
+    const { inputs, request } = run(
+      settingsOf((s) => {
+        s.effects[0]!.values.aperture = 0.7;
+        s.effects[0]!.drives = { focus: { kind: 'ease', from: 1, to: 8, start: 0, end: 10, easing: 'straight' } };
+      }),
+    );
+    const at = async (frame: number): Promise<Picture> => (await finishedPicture({ ...request, frame }, inputs)).value;
+    expect((await at(0)).data).not.toEqual((await at(10)).data);
+    expect((await at(10)).data).toEqual((await at(30)).data);
+  });
+
+  test('work for an older request stops', async () => {
+    const { inputs, request } = run(settingsOf(() => undefined));
+    await expect(finishedPicture(request, { ...inputs, progress: () => false })).rejects.toThrow(Stopped);
+  });
+
+  test('a layer that has no map yet leaves the empty grey', () => {
+    const { inputs, request } = run(settingsOf(() => undefined));
+    const { value } = distanceMap(request, { ...inputs, layerMap: () => null });
+    expect(value.data.every((z) => z === value.data[0])).toBe(true);
+  });
+
+  test('a preview is never larger than the output', () => {
+    expect(renderSize({ width: 1600, height: 900 }, { width: 800, height: 800 })).toEqual({ width: 800, height: 450 });
+    expect(renderSize({ width: 100, height: 50 }, { width: 800, height: 800 })).toEqual({ width: 100, height: 50 });
+    expect(constantPlane(1, 1, 0).data.length).toBe(1);
+  });
+});

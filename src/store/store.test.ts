@@ -1,0 +1,142 @@
+import { afterEach, beforeEach, expect, jest, test } from '@jest/globals';
+import { IDBFactory, IDBKeyRange } from 'fake-indexeddb';
+import { newProject, newShot } from '../core/document/defaults';
+import type { OmbrageError } from '../core/error';
+import { sha256 } from '../formats/projectFile';
+import { Autosave, type SaveState } from './autosave';
+import { Database } from './database';
+import { exportProject, importProject } from './files';
+import { getMap, getMedia, putMap, putMedia } from './media';
+import {
+  addProject,
+  asStorageError,
+  CHANGED_ELSEWHERE,
+  deleteProject,
+  listProjects,
+  loadProject,
+  restoreProject,
+  saveProject,
+  STORAGE_FULL,
+  tidy,
+} from './projects';
+
+let db: Database;
+let count = 0;
+beforeEach(() => {
+  db = new Database(`test-${++count}`, { indexedDB: new IDBFactory(), IDBKeyRange });
+});
+afterEach(() => db.delete());
+
+const bytes = new TextEncoder().encode('a plate');
+// fake-indexeddb clones blobs to plain objects: bytes stand in for them here
+const blobOf = (b: Uint8Array): Blob => new Blob([b as Uint8Array<ArrayBuffer>]);
+const withShot = async () => ({
+  ...newProject('Coast'),
+  shots: [newShot({ sha256: await sha256(bytes), name: 'p.png', width: 40, height: 30, bits: 8, hfovFromFile: null })],
+});
+
+test('a project is saved and loaded, with a revision that grows', async () => {
+  const project = await addProject(db, await withShot());
+  const loaded = await loadProject(db, project.id);
+  expect(loaded.project).toEqual(project);
+  const next = await saveProject(db, { ...project, name: 'Coast 2' }, loaded.revision);
+  expect(next).toBe(loaded.revision + 1);
+  expect((await loadProject(db, project.id)).project.name).toBe('Coast 2');
+});
+
+test('a tab that knows an older document does not overwrite a newer one', async () => {
+  const project = await addProject(db, await withShot());
+  await saveProject(db, { ...project, name: 'from the other tab' }, 1);
+  await expect(saveProject(db, { ...project, name: 'mine' }, 1)).rejects.toMatchObject({ code: CHANGED_ELSEWHERE });
+  expect((await loadProject(db, project.id)).project.name).toBe('from the other tab');
+});
+
+test('an id that is taken is not overwritten', async () => {
+  const project = await addProject(db, await withShot());
+  const second = await addProject(db, { ...project, name: 'twin' });
+  expect(second.id).not.toBe(project.id);
+  expect((await loadProject(db, project.id)).project.name).toBe('Coast');
+});
+
+test('deleting can be undone; after a week it is final and unused media go', async () => {
+  const project = await addProject(db, await withShot());
+  await db.media.put({ sha256: await sha256(bytes), name: 'p.png', blob: blobOf(bytes) });
+  await deleteProject(db, project.id);
+  expect(await listProjects(db)).toHaveLength(0);
+  await restoreProject(db, project.id);
+  expect(await listProjects(db)).toHaveLength(1);
+  await deleteProject(db, project.id);
+  await tidy(db);
+  expect(await db.projects.count()).toBe(1);
+  await tidy(db, Date.now() + 8 * 24 * 3600 * 1000);
+  expect(await db.projects.count()).toBe(0);
+  expect(await db.media.count()).toBe(0);
+});
+
+test('a document that cannot be read is listed with its problem and left as it is', async () => {
+  await db.projects.add({ id: 'x', name: 'Broken', document: { version: 1, nonsense: true }, revision: 1, updatedAt: 1, deletedAt: null });
+  const [listed] = await listProjects(db);
+  expect(listed!.project).toBeNull();
+  expect(listed!.problem).toContain('Broken cannot be read');
+  expect((await db.projects.get('x'))!.document).toEqual({ version: 1, nonsense: true });
+  await expect(loadProject(db, 'gone')).rejects.toMatchObject({ code: 'no-project' });
+});
+
+test('the same file is stored once; one that is gone is named', async () => {
+  const hash = await sha256(bytes);
+  await putMedia(db, hash, 'a.png', blobOf(bytes));
+  await putMedia(db, hash, 'b.png', blobOf(bytes));
+  expect(await db.media.count()).toBe(1);
+  await expect(getMedia(db, { sha256: 'f'.repeat(64), name: 'lost.png' })).rejects.toThrow('lost.png is missing');
+});
+
+test('maps come back as they were; a torn one counts as none', async () => {
+  await putMap(db, 'key', { width: 2, height: 1, data: Float32Array.from([0.25, 0.75]) });
+  expect([...(await getMap(db, 'key'))!.data]).toEqual([0.25, 0.75]);
+  await db.maps.put({ key: 'torn', width: 9, height: 9, data: new ArrayBuffer(4) });
+  expect(await getMap(db, 'torn')).toBeNull();
+  expect(await getMap(db, 'none')).toBeNull();
+});
+
+test('a full disk is said in our words, and loses nothing', async () => {
+  const full = Object.assign(new Error('quota'), { name: 'QuotaExceededError' });
+  expect((asStorageError(full) as OmbrageError).code).toBe(STORAGE_FULL);
+  expect((asStorageError({ name: 'AbortError', inner: full }) as OmbrageError).code).toBe(STORAGE_FULL);
+  const other = new Error('x');
+  expect(asStorageError(other)).toBe(other);
+  const project = await addProject(db, await withShot());
+  const put = jest.spyOn(db.projects, 'put').mockImplementation(() => Promise.reject(full) as never);
+  const states: SaveState[] = [];
+  const autosave = new Autosave(db, 1, (s) => states.push(s), 1);
+  autosave.changed({ ...project, name: 'unsaved' });
+  await autosave.flush();
+  expect(states[states.length - 1]).toMatchObject({ kind: 'failed', error: { code: STORAGE_FULL } });
+  put.mockRestore();
+  // with room again, the change that failed is written
+  await autosave.flush();
+  expect((await loadProject(db, project.id)).project.name).toBe('unsaved');
+});
+
+test('autosave writes the newest document once things are quiet', async () => {
+  const project = await addProject(db, await withShot());
+  const put = jest.spyOn(db.projects, 'put');
+  const autosave = new Autosave(db, 1, () => undefined, 20);
+  for (let i = 0; i < 30; i++) autosave.changed({ ...project, name: `name ${i}` });
+  await new Promise((r) => setTimeout(r, 120));
+  expect((await loadProject(db, project.id)).project.name).toBe('name 29');
+  expect(put.mock.calls.length).toBe(1);
+  autosave.stop();
+  autosave.changed({ ...project, name: 'late' });
+  await autosave.flush();
+  expect((await loadProject(db, project.id)).project.name).toBe('name 29');
+});
+
+test('a project file is brought in beside what is there', async () => {
+  const project = await addProject(db, await withShot());
+  const hash = await sha256(bytes);
+  jest.spyOn(db.media, 'get').mockImplementation((() => Promise.resolve({ sha256: hash, name: 'p.png', blob: blobOf(bytes) })) as never);
+  const file = await exportProject(db, project);
+  const copy = await importProject(db, file, 'coast.ombrage');
+  expect(copy.id).not.toBe(project.id);
+  expect({ ...copy, id: '' }).toEqual({ ...project, id: '' });
+});
