@@ -32,7 +32,7 @@ const shots: Record<string, { title: string; focus: [number, number] }> = {
 
 const threads = availableParallelism();
 
-async function pinhole(name: string, scene: Scene): Promise<Frame> {
+async function pinhole(name: string): Promise<Frame> {
   const file = `out/${name}.light`;
   const n = WIDTH * HEIGHT;
   if (existsSync(file)) {
@@ -144,7 +144,7 @@ const wanted = process.argv.slice(2);
 const [stage, ...names] = wanted[0] === 'demo' || wanted[0] === 'truth' ? wanted : ['both', ...wanted];
 for (const name of names.length > 0 ? names : Object.keys(shots)) {
   const scene = await sceneNamed(name);
-  const light = await pinhole(name, scene);
+  const light = await pinhole(name);
   if (stage !== 'truth') await writeDemo(name, scene, light);
   if (stage !== 'demo') await writeTruth(name, scene, light);
   console.log(`${name} written`);

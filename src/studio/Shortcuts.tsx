@@ -26,6 +26,13 @@ const KEYS: readonly (readonly [string, string])[] = [
   ['?', 'This list'],
 ];
 
+/** Keys told by the character they make, wherever it lies on the keyboard. */
+const BY_CHARACTER: Readonly<Record<string, () => void>> = {
+  '+': () => zoomBy(1.25),
+  '-': () => zoomBy(0.8),
+  '?': () => useView.getState().set({ shortcuts: true }),
+};
+
 /** Every key of the workspace. Typing in a field keeps its keys. */
 export function useShortcuts(): void {
   const set = useView((s) => s.set);
@@ -40,14 +47,12 @@ export function useShortcuts(): void {
   useHotkeys('s', () => set({ picking: 'focus', chapter: 'effects' }));
   useHotkeys('t', () => flipTakes());
   useHotkeys('escape', () => set({ picking: null }));
-  useHotkeys('+,equal', () => zoomBy(1.25), { useKey: true });
-  useHotkeys('-,minus', () => zoomBy(0.8), { useKey: true });
+  useHotkeys('*', (event) => BY_CHARACTER[event.key]?.());
   useHotkeys('0', zoomFit);
   useHotkeys('9', zoomFull);
   useHotkeys('mod+z', () => useDocument.getState().undo(), { preventDefault: true, enableOnFormTags: ['input'] });
   useHotkeys('mod+shift+z', () => useDocument.getState().redo(), { preventDefault: true, enableOnFormTags: ['input'] });
   useHotkeys('mod+s', () => void downloadProject(), { preventDefault: true, enableOnFormTags: true });
-  useHotkeys('shift+slash,?', () => set({ shortcuts: true }), { useKey: true });
 }
 
 export function ShortcutSheet() {

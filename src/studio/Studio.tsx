@@ -61,6 +61,9 @@ export function Studio() {
   return (
     <FileDrop onFiles={(files) => void drop(files)}>
       <Box component="main" sx={{ display: 'flex', flexDirection: 'column', height: '100vh' }}>
+        <Box component="h1" sx={{ position: 'absolute', width: 1, height: 1, overflow: 'hidden', clipPath: 'inset(50%)', margin: 0 }}>
+          {shot ? shot.name : 'Shot'}
+        </Box>
         <TopBar />
         {problem ? (
           <Problem text={problem.text} hint={problem.hint} />

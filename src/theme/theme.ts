@@ -61,7 +61,7 @@ export const theme = createTheme({
     MuiPopover: { styleOverrides: { paper: { background: tokens.raise, border: `1px solid ${tokens.line2}` } } },
     MuiDialog: { styleOverrides: { paper: { background: tokens.panel, border: `1px solid ${tokens.line2}` } } },
     MuiTooltip: {
-      defaultProps: { enterDelay: 500, disableInteractive: true },
+      defaultProps: { enterDelay: 500, disableInteractive: true, describeChild: true },
       styleOverrides: {
         tooltip: { background: tokens.raise, color: tokens.text, border: `1px solid ${tokens.line2}`, fontSize: 11.5, fontWeight: 400 },
       },

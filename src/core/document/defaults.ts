@@ -3,7 +3,7 @@ import { layerOf } from '../depth/layers/registry';
 import { effectDefaults } from '../effects/definition';
 import { effectOf } from '../effects/registry';
 import { defaultsOf } from '../values/params';
-import { OUTPUT_LIMIT } from '../shot/framing';
+import { OUTPUT_LIMIT } from './limits';
 import {
   calibrationSchema,
   DOCUMENT_VERSION,

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { drivesSchema } from '../values/drive';
-import { OUTPUT_LIMIT } from '../shot/framing';
+import { OUTPUT_LIMIT } from './limits';
 
 /** The document's version; older ones are migrated on load. */
 export const DOCUMENT_VERSION = 1;

@@ -63,11 +63,48 @@ export function outlineSpan(outline: Float64Array, t: number): readonly [number,
   return high > low ? [low, high] : null;
 }
 
+/** Left and right ends of the unit outline at every profile row; NaN where the row misses it. */
+interface Profile {
+  readonly left: Float64Array;
+  readonly right: Float64Array;
+}
+
+const profiles = new Map<string, Profile>();
+const PROFILES_KEPT = 16;
+
+/** One walk round the outline: every edge widens the rows that it crosses. Kept, because a slider of the focus keeps its aperture. */
+function profileOf(aperture: Aperture): Profile {
+  const key = `${aperture.blades} ${aperture.rounding} ${aperture.turn}`;
+  const kept = profiles.get(key);
+  if (kept) return kept;
+  const outline = apertureOutline(aperture);
+  const left = new Float64Array(PROFILE_ROWS).fill(Infinity);
+  const right = new Float64Array(PROFILE_ROWS).fill(-Infinity);
+  const n = outline.length / 2;
+  const rowAbove = (y: number): number => Math.ceil(((y + 1) * PROFILE_ROWS) / 2 - 0.5);
+  for (let i = 0; i < n; i++) {
+    const j = i + 1 === n ? 0 : i + 1;
+    const [x0, y0, x1, y1] = [outline[i * 2]!, outline[i * 2 + 1]!, outline[j * 2]!, outline[j * 2 + 1]!];
+    if (y0 === y1) continue;
+    const first = Math.max(0, rowAbove(Math.min(y0, y1)));
+    const last = Math.min(PROFILE_ROWS, rowAbove(Math.max(y0, y1)));
+    for (let row = first; row < last; row++) {
+      const t = -1 + (2 * (row + 0.5)) / PROFILE_ROWS;
+      const x = x0 + ((t - y0) / (y1 - y0)) * (x1 - x0);
+      if (x < left[row]!) left[row] = x;
+      if (x > right[row]!) right[row] = x;
+    }
+  }
+  for (let row = 0; row < PROFILE_ROWS; row++) if (!(right[row]! > left[row]!)) left[row] = right[row] = NaN;
+  if (profiles.size >= PROFILES_KEPT) profiles.delete(profiles.keys().next().value!);
+  profiles.set(key, { left, right });
+  return { left, right };
+}
+
 /** Span table of an aperture up to a radius in px. */
 export function spanTable(aperture: Aperture, maxRadius: number): SpanTable {
-  const outline = apertureOutline(aperture);
+  const profile = profileOf(aperture);
   const steps = Math.ceil(maxRadius / RADIUS_STEP) + 1;
-  const profile = Array.from({ length: PROFILE_ROWS }, (_, i) => outlineSpan(outline, -1 + (2 * (i + 0.5)) / PROFILE_ROWS));
   const lastRow = new Int32Array(steps);
   const offset = new Int32Array(steps);
   const entries: { from: number; to: number; weight: number }[] = [];
@@ -86,10 +123,11 @@ export function spanTable(aperture: Aperture, maxRadius: number): SpanTable {
       for (let s = 0; s < samples; s++) {
         const t = (dy - 0.5 + (s + 0.5) / samples) / radius;
         if (t <= -1 || t >= 1) continue;
-        const span = profile[Math.min(PROFILE_ROWS - 1, Math.floor((t + 1) * 0.5 * PROFILE_ROWS))];
-        if (!span) continue;
-        from += span[0] * radius;
-        to += span[1] * radius;
+        const at = Math.min(PROFILE_ROWS - 1, Math.floor((t + 1) * 0.5 * PROFILE_ROWS));
+        const left = profile.left[at]!;
+        if (Number.isNaN(left)) continue;
+        from += left * radius;
+        to += profile.right[at]! * radius;
         inside++;
       }
       if (inside > 0) {

@@ -2,9 +2,6 @@ import type { Affine } from '../raster/resample';
 import type { Size } from '../raster/picture';
 import type { Framing } from '../document/schema';
 
-/** Longest side of an output, px. */
-export const OUTPUT_LIMIT = 12000;
-
 /** Size of the plate after its quarter turns. */
 export const turnedSize = (plate: Size, turns: number): Size =>
   turns % 2 ? { width: plate.height, height: plate.width } : { width: plate.width, height: plate.height };

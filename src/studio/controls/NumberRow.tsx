@@ -52,7 +52,7 @@ export function NumberRow({ param, value, onChange, tint, disabled }: Props) {
     onChange(clampNumber(param, Number((value + direction * size * (large ? 10 : 1)).toFixed(digits))), `${id}#keys`);
   };
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: '92px 1fr 66px', alignItems: 'center', columnGap: '9px', minHeight: 26 }}>
+    <Box sx={{ display: 'grid', gridTemplateColumns: '96px 1fr 64px', alignItems: 'center', columnGap: '9px', minHeight: 26 }}>
       <Tooltip title={param.help ?? ''} placement="left">
         <Box component="label" htmlFor={id} sx={{ color: 'var(--mute)', whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis' }}>
           {param.label}

@@ -220,8 +220,10 @@ export class Session {
       canceled = true;
       job.cancel();
     };
-    const show = progressOf(quality === 'draft' ? 'Estimating depth, draft' : 'Estimating depth, fine', cancel, (estimating) => set({ estimating }));
-    const job = engine().estimate(shot.plate.sha256, quality, show);
+    const progress = progressOf(quality === 'draft' ? 'Estimating depth, draft' : 'Estimating depth, fine', cancel, (estimating) =>
+      set({ estimating }),
+    );
+    const job = engine().estimate(shot.plate.sha256, quality, progress.report);
     this.estimate = { key, job };
     try {
       const plane = await job.done;
@@ -234,7 +236,7 @@ export class Session {
       if (!this.closed) this.setMap(layer.id, key, quality);
       return true;
     } finally {
-      set({ estimating: null });
+      progress.end();
     }
   }
 

@@ -64,12 +64,20 @@ export function dismiss(id: number): void {
   set({ notices: notices.filter((n) => n.id !== id) });
 }
 
-/** A progress reporter that estimates the time left from the share done. */
-export function progressOf(what: string, cancel: () => void, show: (p: Progress) => void): (share: number) => void {
+/** Reports progress with the time left, from the share done, until it is ended: reports that arrive late are dropped. */
+export function progressOf(what: string, cancel: () => void, show: (p: Progress | null) => void): { report(share: number): void; end(): void } {
   const started = performance.now();
+  let over = false;
   show({ what, share: 0, left: null, cancel });
-  return (share) => {
-    const seconds = (performance.now() - started) / 1000;
-    show({ what, share, left: share > 0.05 ? (seconds * (1 - share)) / share : null, cancel });
+  return {
+    report: (share) => {
+      if (over) return;
+      const seconds = (performance.now() - started) / 1000;
+      show({ what, share, left: share > 0.05 ? (seconds * (1 - share)) / share : null, cancel });
+    },
+    end: () => {
+      over = true;
+      show(null);
+    },
   };
 }

@@ -116,7 +116,12 @@ export function Viewer() {
   const clicks =
     view.chapter === 'effects' ? 'Click what should be sharp' : view.chapter === 'calibrate' ? 'Click a thing whose distance you know' : '';
   return (
-    <Box ref={boxRef} sx={{ position: 'relative', background: 'var(--surround)', overflow: 'hidden', minHeight: 0 }}>
+    <Box
+      ref={boxRef}
+      data-testid="viewer"
+      data-preview={preview ? `${preview.stage} ${preview.size.width}x${preview.size.height}` : ''}
+      sx={{ position: 'relative', background: 'var(--surround)', overflow: 'hidden', minHeight: 0 }}
+    >
       <Box
         component="canvas"
         ref={canvasRef}

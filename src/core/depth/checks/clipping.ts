@@ -1,5 +1,5 @@
 import { newPlane } from '../../raster/picture';
-import type { CheckDefinition } from './registry';
+import type { CheckDefinition } from './definition';
 
 /** What lies outside the map limits and is flattened to the near or far end. */
 export const clipping: CheckDefinition = {

@@ -1,5 +1,5 @@
 import { newPlane } from '../../raster/picture';
-import type { CheckDefinition } from './registry';
+import type { CheckDefinition } from './definition';
 
 const LINES = 12;
 

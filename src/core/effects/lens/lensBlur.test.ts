@@ -26,7 +26,7 @@ test('the opening is the focal length over the f-number, scaled by strength', ()
 });
 
 test('radius follows the thin lens and its limits, which are px of the output', () => {
-  const p = values({ focus: 2, aperture: 0.01, nearLimit: 20, farLimit: 10 });
+  const p = values({ focus: 2, aperture: 0.01, mostBefore: 20, mostBeyond: 10 });
   expect(lensBlurRadius(p, lens, 1, 2)).toBe(0);
   expect(lensBlurRadius(p, lens, 1, 0.5)).toBe(-20);
   expect(lensBlurRadius(p, lens, 0.5, 9)).toBe(5);

@@ -1,7 +1,8 @@
 import { blurShape } from '../../kernels/blurShape';
 import { blurRows, snapRadii, type RadiusPicture } from '../../kernels/lensBlurHost';
 import { blurRadius, inFocusRange, type ThinLens } from '../../optics';
-import { newFloats, type Picture } from '../../raster/picture';
+import { newFloats, type Picture, type Plane } from '../../raster/picture';
+import { borrowFloats, returnFloats } from '../../raster/scratch';
 import { count, degrees, formatMetres, fStop, metres, percent, pixels, stops, toggle, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput, type RenderLens } from '../definition';
 import { addGrain } from './grain';
@@ -37,18 +38,18 @@ const params = {
     default: 100,
     help: 'Scales the blur of the physical lens',
   }),
-  nearLimit: pixels({
+  mostBefore: pixels({
     section: 'Focus',
-    label: 'Near limit',
+    label: 'Before, at most',
     min: 0,
     max: 200,
     highest: 400,
     default: 160,
     help: 'Largest blur radius before the focus',
   }),
-  farLimit: pixels({
+  mostBeyond: pixels({
     section: 'Focus',
-    label: 'Far limit',
+    label: 'Beyond, at most',
     min: 0,
     max: 200,
     highest: 400,
@@ -110,28 +111,48 @@ export const thinLensOf = (p: LensBlurValues, lens: RenderLens): ThinLens => ({
 /** Signed blur radius at a distance, px of a picture whose px are `pxScale` of the output's; positive beyond focus. */
 export function lensBlurRadius(p: LensBlurValues, lens: RenderLens, pxScale: number, distance: number): number {
   const rho = blurRadius(thinLensOf(p, lens), distance);
-  return Math.min(p.farLimit * pxScale, Math.max(-p.nearLimit * pxScale, rho));
+  return Math.min(p.mostBeyond * pxScale, Math.max(-p.mostBefore * pxScale, rho));
+}
+
+/** Coverage from which a pixel counts as solid: sampling rounds. */
+const OPAQUE = 0.9995;
+
+/** Signed blur radius of every pixel, px; the same as lensBlurRadius, with what does not change taken out of the loop. */
+function radiiOf(distance: Plane, p: LensBlurValues, lens: RenderLens, pxScale: number): Float32Array {
+  const thin = thinLensOf(p, lens);
+  const scale = 0.5 * thin.focalPx * thin.apertureDiameter;
+  const atInfinity = scale / thin.focus;
+  const least = -p.mostBefore * pxScale;
+  const most = p.mostBeyond * pxScale;
+  const out = borrowFloats(distance.data.length);
+  const { data } = distance;
+  for (let i = 0; i < out.length; i++) {
+    const rho = atInfinity - scale / data[i]!;
+    out[i] = rho < least ? least : rho > most ? most : rho;
+  }
+  return out;
 }
 
 async function apply({ picture, distance, params: p, lens, pxScale, frame, progress, spreadBlur }: EffectInput<LensBlurValues>): Promise<Picture> {
   const { width, height } = picture;
   const n = width * height;
-  const radii = newFloats(n);
-  for (let i = 0; i < n; i++) radii[i] = lensBlurRadius(p, lens, pxScale, distance.data[i]!);
+  const radii = radiiOf(distance, p, lens, pxScale);
   if (p.edgeSnap) snapRadii(radii, width, height, FIRM_ABOVE);
   let lowest = 0;
   let highest = 0;
   let opaque = true;
-  const source: RadiusPicture = { width, height, data: newFloats(n * 4, spreadBlur !== undefined) };
+  const packed = borrowFloats(n * 4, spreadBlur !== undefined);
+  const light = picture.data;
+  const source: RadiusPicture = { width, height, data: packed };
   for (let i = 0; i < n; i++) {
     const rho = radii[i]!;
     if (rho < lowest) lowest = rho;
     if (rho > highest) highest = rho;
-    if (picture.data[i * 4 + 3]! < 1) opaque = false;
-    source.data[i * 4] = picture.data[i * 4]!;
-    source.data[i * 4 + 1] = picture.data[i * 4 + 1]!;
-    source.data[i * 4 + 2] = picture.data[i * 4 + 2]!;
-    source.data[i * 4 + 3] = rho;
+    if (light[i * 4 + 3]! < OPAQUE) opaque = false;
+    packed[i * 4] = light[i * 4]!;
+    packed[i * 4 + 1] = light[i * 4 + 1]!;
+    packed[i * 4 + 2] = light[i * 4 + 2]!;
+    packed[i * 4 + 3] = rho;
   }
   const out: Picture = { width, height, data: newFloats(n * 4, spreadBlur !== undefined) };
   boostHighlights(source, p.threshold / 100, p.boost);
@@ -139,7 +160,10 @@ async function apply({ picture, distance, params: p, lens, pxScale, frame, progr
   const shape = blurShape({ blades: p.blades, rounding: p.rounding / 100, turn: (p.turn * Math.PI) / 180 }, lowest, highest);
   const blur = async (from: RadiusPicture, to: Float32Array, start: number, share: number): Promise<boolean> =>
     spreadBlur ? spreadBlur(from, shape, to) : blurInBands(from, shape, to, (done) => !progress || progress(start + done * share));
-  if (!(await blur(source, out.data, 0, opaque ? 1 : 0.5))) return out;
+  returnFloats(radii);
+  const whole = await blur(source, out.data, 0, opaque ? 1 : 0.5);
+  if (!whole || opaque) returnFloats(packed);
+  if (!whole) return out;
   if (opaque) for (let i = 3; i < out.data.length; i += 4) out.data[i] = 1;
   else {
     // coverage is blurred like light: a second pass carries alpha in the red channel
@@ -149,7 +173,9 @@ async function apply({ picture, distance, params: p, lens, pxScale, frame, progr
       alpha.data[i + 3] = source.data[i + 3]!;
     }
     const blurred = newFloats(n * 4, spreadBlur !== undefined);
-    if (!(await blur(alpha, blurred, 0.5, 0.5))) return out;
+    const covered = await blur(alpha, blurred, 0.5, 0.5);
+    returnFloats(packed);
+    if (!covered) return out;
     for (let i = 0; i < out.data.length; i += 4) out.data[i + 3] = Math.min(1, blurred[i]!);
   }
   if (p.grain > 0) addGrain(out, { amount: p.grain / 100, size: p.grainSize * pxScale, monochrome: p.monochrome }, frame);

@@ -14,6 +14,7 @@ export function relabelHighlights({ width, height, data }: RadiusPicture): void 
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
       const i = (y * width + x) * 4;
+      if (data[i]! <= LAMP && data[i + 1]! <= LAMP && data[i + 2]! <= LAMP) continue;
       const own = light(i);
       if (own <= LAMP) continue;
       let brightest = own;

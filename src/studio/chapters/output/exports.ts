@@ -23,13 +23,13 @@ export async function exportStill(spec: OutputSpec): Promise<void> {
     return;
   }
   const what = spec.kind === 'picture' ? 'Exporting the picture' : 'Exporting the depth';
-  const report = progressOf(
+  const progress = progressOf(
     what,
     () => job.cancel(),
     (p) => set({ exporting: p }),
   );
   const { width, height } = shot.settings.framing;
-  const job = engine().output(session().request(shot, { width, height }), maps, spec, report);
+  const job = engine().output(session().request(shot, { width, height }), maps, spec, progress.report);
   try {
     const blob = await job.done;
     if (!blob) {
@@ -40,7 +40,7 @@ export async function exportStill(spec: OutputSpec): Promise<void> {
   } catch (error) {
     notifyError(error);
   } finally {
-    set({ exporting: null });
+    progress.end();
   }
 }
 

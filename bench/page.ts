@@ -1,0 +1,71 @@
+import { spawn } from 'node:child_process';
+import { existsSync } from 'node:fs';
+import { chromium } from 'playwright-core';
+import { table } from './metrics';
+
+const PORT = 4190;
+const CHANGES = 24;
+
+/** In the real page: from a change of the focus slider to the first and to the full picture, and the longest task meanwhile. */
+export async function pageTable(): Promise<Record<string, number>> {
+  if (!existsSync('.next/BUILD_ID')) {
+    console.log('\nPage: not built; run npm run build first.');
+    return {};
+  }
+  const server = spawn('npx', ['next', 'start', '-p', String(PORT)], { stdio: 'ignore', detached: true });
+  const browser = await chromium.launch({
+    executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+    args: [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+      '--no-first-run',
+      '--disable-quic',
+    ],
+  });
+  try {
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    for (let i = 0; i < 40; i++)
+      if (
+        await page.goto(`http://localhost:${PORT}/`).then(
+          () => true,
+          () => page.waitForTimeout(250).then(() => false),
+        )
+      )
+        break;
+    await page.getByRole('link', { name: /02 Quay lamp/ }).click();
+    await page.locator('[data-preview^="full"]').waitFor({ timeout: 60000 });
+    await page.waitForTimeout(4000);
+    await page.evaluate(() => {
+      performance.clearMeasures();
+      const tasks: number[] = [];
+      new PerformanceObserver((list) => tasks.push(...list.getEntries().map((e) => e.duration))).observe({ type: 'longtask' });
+      Object.assign(window, { tasks });
+    });
+    const distance = page.getByRole('textbox', { name: 'Distance', exact: true });
+    for (let i = 0; i < CHANGES; i++) {
+      await distance.fill(`${(2.5 + 0.2 * i).toFixed(2)} m`);
+      await distance.press('Enter');
+      await page.waitForTimeout(700);
+    }
+    const { quick, full, longest } = await page.evaluate(() => ({
+      quick: performance.getEntriesByName('ombrage-quick').map((m) => m.duration),
+      full: performance.getEntriesByName('ombrage-full').map((m) => m.duration),
+      longest: Math.max(0, ...(window as unknown as { tasks: number[] }).tasks),
+    }));
+    const at = (values: number[], share: number): number => values.sort((a, b) => a - b)[Math.floor(share * (values.length - 1))] ?? NaN;
+    const first = quick.length > 0 ? quick : full;
+    const rows = [
+      ['slider to first picture', at(first, 0.5).toFixed(0), at(first, 0.9).toFixed(0)],
+      ['slider to full picture', at(full, 0.5).toFixed(0), at(full, 0.9).toFixed(0)],
+      ['longest task on the main thread (over 50 ms)', longest.toFixed(0), ''],
+    ];
+    console.log(`\nIn the page, 1280x800, ${CHANGES} changes of focus\n${table(['', 'median ms', '90 % ms'], rows)}`);
+    return { first: at(first, 0.5), full: at(full, 0.5), longest };
+  } finally {
+    await browser.close();
+    process.kill(-server.pid!);
+  }
+}

@@ -1,0 +1,81 @@
+import { expect, type Page } from '@playwright/test';
+import sharp from 'sharp';
+
+/** Opens the page with the demo project in it. */
+export async function openShelf(page: Page): Promise<void> {
+  await page.goto('/');
+  await expect(page.getByText('02 Quay lamp')).toBeVisible();
+}
+
+/** Opens a shot of the demo and waits until its full picture is there. */
+export async function openShot(page: Page, name = '02 Quay lamp'): Promise<void> {
+  await openShelf(page);
+  await page.getByRole('link', { name }).first().click();
+  await pictureReady(page);
+}
+
+export const viewer = (page: Page) => page.getByTestId('viewer');
+
+export async function pictureReady(page: Page): Promise<void> {
+  await expect(viewer(page)).toHaveAttribute('data-preview', /^full/);
+  await expect(page.getByRole('progressbar')).toHaveCount(0, { timeout: 60_000 });
+}
+
+/** Mean and spread of the picture area's 8-bit values, read back from the canvas. */
+export async function canvasFigures(
+  page: Page,
+  region = { x: 0.1, y: 0.1, w: 0.8, h: 0.8 },
+): Promise<{ mean: number; detail: number; hash: string }> {
+  await page.waitForTimeout(250);
+  return page.evaluate((r) => {
+    const canvas = document.querySelector<HTMLCanvasElement>('[data-testid="viewer"] canvas')!;
+    const w = Math.floor(canvas.width * r.w);
+    const h = Math.floor(canvas.height * r.h);
+    const { data } = canvas.getContext('2d')!.getImageData(Math.floor(canvas.width * r.x), Math.floor(canvas.height * r.y), w, h);
+    let mean = 0;
+    let detail = 0;
+    let hash = 7;
+    for (let i = 0; i < data.length; i += 4) {
+      mean += data[i + 1]!;
+      if (i % (4 * w) > 0) detail += Math.abs(data[i + 1]! - data[i - 3]!);
+      hash = (Math.imul(hash, 31) + data[i]! + 3 * data[i + 2]!) | 0;
+    }
+    const n = data.length / 4;
+    return { mean: mean / n, detail: detail / n, hash: String(hash) };
+  }, region);
+}
+
+export const chapter = (page: Page, name: string) => page.getByRole('navigation', { name: 'Chapters' }).getByRole('button', { name });
+
+/** Clicks in the picture at a place of the output, 0..1. The demo's shots are 16:9 and fitted. */
+export async function clickPicture(page: Page, x: number, y: number, action: 'click' | 'hover' = 'click'): Promise<void> {
+  const box = (await viewer(page).boundingBox())!;
+  const scale = Math.min((box.width - 36) / 1600, (box.height - 36) / 900);
+  const px = box.x + (box.width - 1600 * scale) / 2 + x * 1600 * scale;
+  const py = box.y + (box.height - 900 * scale) / 2 + y * 900 * scale;
+  await page.mouse.move(px, py);
+  if (action === 'click') await page.mouse.click(px, py);
+}
+
+export const field = (page: Page, label: string) => page.getByRole('textbox', { name: label, exact: true });
+
+export async function typeValue(page: Page, label: string, text: string): Promise<void> {
+  await field(page, label).fill(text);
+  await field(page, label).press('Enter');
+}
+
+/** A picture file with something to see: a ground, a sky and posts. */
+export async function makePicture(kind: 'png' | 'png16' | 'jpeg' | 'webp' | 'avif', width = 480, height = 320): Promise<Buffer> {
+  const rgb = Buffer.alloc(width * height * 3);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const post = Math.abs(x - width * 0.3) < width * 0.05 && y > height * 0.2 && y < height * 0.85;
+      const noise = ((x * 7919 + y * 104729) % 37) - 18;
+      const c = post ? [150, 50, 40] : y < height * 0.42 ? [150, 180, 225] : [120 + noise, 112 + noise, 100 + noise];
+      rgb.set(c, (y * width + x) * 3);
+    }
+  const image = sharp(rgb, { raw: { width, height, channels: 3 } });
+  if (kind === 'png16') return image.toColourspace('rgb16').png().toBuffer();
+  if (kind === 'jpeg') return image.withMetadata({ orientation: 6 }).jpeg({ quality: 92 }).toBuffer();
+  return image[kind]().toBuffer();
+}

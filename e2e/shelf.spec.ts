@@ -1,0 +1,109 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test } from '@playwright/test';
+import { makePicture, openShelf, openShot, pictureReady, viewer } from './helpers';
+
+test('the opening page shows the demo’s shots as pictures', async ({ page }) => {
+  await openShelf(page);
+  for (const name of ['01 Chart table', '02 Quay lamp', '03 Figurehead', '05 Dunes'])
+    await expect(page.getByRole('link', { name: new RegExp(name) })).toBeVisible();
+  await expect
+    .poll(() => page.locator('section img').evaluateAll((all) => all.filter((i) => (i as HTMLImageElement).naturalWidth > 300).length))
+    .toBe(4);
+  expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
+});
+
+test('deleting a shot and a project can be undone', async ({ page }) => {
+  await openShelf(page);
+  await page.getByRole('button', { name: 'Delete 03 Figurehead' }).click();
+  await expect(page.getByRole('link', { name: /03 Figurehead/ })).toHaveCount(0);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByRole('link', { name: /03 Figurehead/ })).toBeVisible();
+  await page.getByRole('button', { name: 'Delete project Slack Water' }).click();
+  await expect(page.getByRole('link', { name: /02 Quay lamp/ })).toHaveCount(0);
+  await page.getByRole('button', { name: 'Undo' }).last().click();
+  await expect(page.getByRole('link', { name: /02 Quay lamp/ })).toBeVisible();
+});
+
+test('an empty browser says what to do, and the demo can be brought back', async ({ page }) => {
+  await openShelf(page);
+  await page.getByRole('button', { name: 'Delete project Slack Water' }).click();
+  await expect(page.getByText('There are no shots yet.')).toBeVisible();
+  await page.getByRole('button', { name: 'Open the demo' }).click();
+  await pictureReady(page);
+});
+
+for (const kind of ['png', 'png16', 'jpeg', 'webp', 'avif'] as const)
+  test(`a ${kind} brought in becomes a shot with estimated depth`, async ({ page }) => {
+    await openShelf(page);
+    const extension = kind === 'png16' ? 'png' : kind;
+    await page
+      .getByTestId('bring-in')
+      .setInputFiles({ name: `harbour.${extension}`, mimeType: `image/${extension}`, buffer: await makePicture(kind) });
+    await expect(page).toHaveURL(/\/shot\?/);
+    await pictureReady(page);
+    await page.keyboard.press('2');
+    await expect(page.getByRole('list', { name: 'Depth layers' }).getByText('fine')).toBeVisible({ timeout: 30_000 });
+    await page.keyboard.press('1');
+    // the JPEG is stored lying and turned by its EXIF orientation
+    await expect(page.getByText(kind === 'jpeg' ? '320×480 px' : '480×320 px').first()).toBeVisible();
+    await expect(page.getByText(kind === 'png16' ? '16 bit' : '8 bit', { exact: true })).toBeVisible();
+  });
+
+test('several pictures dropped at once become several shots', async ({ page }) => {
+  await openShelf(page);
+  const one = (await makePicture('png')).toString('base64');
+  const two = (await makePicture('webp')).toString('base64');
+  await page.evaluate(
+    ([a, b]) => {
+      const bytes = (s: string): Uint8Array<ArrayBuffer> => Uint8Array.from(atob(s), (c) => c.charCodeAt(0));
+      const transfer = new DataTransfer();
+      transfer.items.add(new File([bytes(a!)], 'one.png', { type: 'image/png' }));
+      transfer.items.add(new File([bytes(b!)], 'two.webp', { type: 'image/webp' }));
+      document.querySelector('main')!.dispatchEvent(new DragEvent('drop', { dataTransfer: transfer, bubbles: true, cancelable: true }));
+    },
+    [one, two],
+  );
+  await pictureReady(page);
+  await page.getByRole('link', { name: 'Ombrage, all shots' }).click();
+  await expect(page.getByRole('link', { name: /^one/ })).toBeVisible();
+  await expect(page.getByRole('link', { name: /^two/ })).toBeVisible();
+});
+
+test('bad files are refused by name, each with its reason, and the good one among them comes in', async ({ page }) => {
+  await openShelf(page);
+  const jpeg = await makePicture('jpeg');
+  const huge = Buffer.from(await makePicture('png'));
+  huge.writeUInt32BE(20000, 16);
+  huge.writeUInt32BE(20000, 20);
+  await page.getByTestId('bring-in').setInputFiles([
+    { name: 'empty.png', mimeType: 'image/png', buffer: Buffer.alloc(0) },
+    { name: 'letter.png', mimeType: 'image/png', buffer: Buffer.from('Dear harbour master') },
+    { name: 'half.jpg', mimeType: 'image/jpeg', buffer: jpeg.subarray(0, jpeg.length >> 1) },
+    { name: 'dot.png', mimeType: 'image/png', buffer: await makePicture('png', 1, 1) },
+    { name: 'wall.png', mimeType: 'image/png', buffer: huge },
+    { name: 'drawing.svg', mimeType: 'image/svg+xml', buffer: Buffer.from('<svg xmlns="http://www.w3.org/2000/svg"/>') },
+    { name: 'torn.ombrage', mimeType: 'application/zip', buffer: Buffer.from('not a zip') },
+  ]);
+  for (const text of [
+    'empty.png is empty',
+    'letter.png is not a picture',
+    'half.jpg is damaged',
+    'dot.png is 1x1 px',
+    'wall.png is 20000x20000 px',
+    'drawing.svg is an SVG drawing',
+    'torn.ombrage is not a zip',
+  ])
+    await expect(page.getByRole('status').getByText(text)).toBeVisible();
+  await expect(page.getByRole('link', { name: /02 Quay lamp/ })).toBeVisible();
+  await page.getByTestId('bring-in').setInputFiles({ name: 'good.png', mimeType: 'image/png', buffer: await makePicture('png') });
+  await pictureReady(page);
+});
+
+test('a shot that is not there says so and leads back', async ({ page }) => {
+  await openShot(page);
+  await page.goto('/shot?project=none&shot=none');
+  await expect(page.getByText('This project is not in this browser.')).toBeVisible();
+  await page.getByRole('link', { name: 'All shots', exact: true }).click();
+  await expect(page.getByRole('link', { name: /02 Quay lamp/ })).toBeVisible();
+  await expect(viewer(page)).toHaveCount(0);
+});

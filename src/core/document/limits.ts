@@ -1,0 +1,2 @@
+/** Longest side of an output, px. */
+export const OUTPUT_LIMIT = 12000;
