@@ -32,18 +32,18 @@ function scan({ width, height, data }: Plane, isSeed: (x: number, y: number) => 
     }
   };
   for (let pass = 0; pass < passes; pass++) {
-    const forward = pass % 2 === 0;
-    for (let k = 0; k < n; k++) {
-      const i = forward ? k : n - 1 - k;
-      const x = i % width;
-      if (forward) {
-        if (x > 0) relax(i, i - 1);
-        if (i >= width) relax(i, i - width);
-      } else {
-        if (x < width - 1) relax(i, i + 1);
-        if (i < n - width) relax(i, i + width);
-      }
-    }
+    if (pass % 2 === 0)
+      for (let y = 0, i = 0; y < height; y++)
+        for (let x = 0; x < width; x++, i++) {
+          if (x > 0) relax(i, i - 1);
+          if (y > 0) relax(i, i - width);
+        }
+    else
+      for (let y = height - 1, i = n - 1; y >= 0; y--)
+        for (let x = width - 1; x >= 0; x--, i--) {
+          if (x < width - 1) relax(i, i + 1);
+          if (y < height - 1) relax(i, i + width);
+        }
   }
   return distance;
 }

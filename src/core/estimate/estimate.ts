@@ -1,5 +1,5 @@
 import { guidedEnlarge, picturesRows } from '../kernels/guidedHost';
-import { toOklab, linearToSrgb } from '../raster/colour';
+import { linearToOklab } from '../raster/colour';
 import { boxMean, gradient, quantile } from '../raster/filters';
 import { newPlane, type Picture, type Plane, type Raster } from '../raster/picture';
 import { fitLongSide, sampleRaster, stretch, thinRaster } from '../raster/resample';
@@ -33,7 +33,7 @@ function readPicture(picture: Picture, wanted: number): CueInput {
   const planes = Array.from({ length: 7 }, () => newPlane(width, height));
   for (let i = 0; i < width * height; i++) {
     const [r, g, b] = [data[i * 4]!, data[i * 4 + 1]!, data[i * 4 + 2]!];
-    const lab = toOklab([linearToSrgb(r), linearToSrgb(g), linearToSrgb(b)]);
+    const lab = linearToOklab(r, g, b);
     planes[0]!.data[i] = lab[0];
     planes[1]!.data[i] = 2 * lab[1];
     planes[2]!.data[i] = 2 * lab[2];

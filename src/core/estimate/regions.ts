@@ -1,7 +1,8 @@
 import type { PatchEdge, Superpixels } from './superpixels';
 
 /** Shading changes lightness more than colour: it counts less when patches are joined to things. */
-const LIGHTNESS_WEIGHT = 0.45;
+const LIGHTNESS_WEIGHT = 0.3;
+const TONE_WEIGHT = 1;
 
 /**
  * Joins patches to regions by the graph method of Felzenszwalb & Huttenlocher 2004: two regions join where the difference
@@ -19,10 +20,14 @@ export function joinPatches(patches: Superpixels, edges: readonly PatchEdge[], s
     }
     return i;
   };
+  // colour relative to lightness does not change from the lit to the shaded side of a thing
+  const tone = new Float64Array(count * 2);
+  for (let s = 0; s < count; s++)
+    for (let k = 0; k < 2; k++) tone[s * 2 + k] = (TONE_WEIGHT * colour[s * 3 + 1 + k]!) / (colour[s * 3]! + 0.15);
   const difference = (e: PatchEdge): number => {
     const l = LIGHTNESS_WEIGHT * (colour[e.from * 3]! - colour[e.to * 3]!);
-    const a = colour[e.from * 3 + 1]! - colour[e.to * 3 + 1]!;
-    const b = colour[e.from * 3 + 2]! - colour[e.to * 3 + 2]!;
+    const a = tone[e.from * 2]! - tone[e.to * 2]!;
+    const b = tone[e.from * 2 + 1]! - tone[e.to * 2 + 1]!;
     return Math.sqrt(l * l + a * a + b * b) + 0.5 * LIGHTNESS_WEIGHT * e.contrast;
   };
   const sorted = edges.map((e) => ({ e, d: difference(e) })).sort((p, q) => p.d - q.d);

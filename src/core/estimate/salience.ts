@@ -7,6 +7,9 @@ const PLACE_REACH = 0.25;
 /** Border connectivity at which a patch is mostly backdrop. */
 const BACKDROP = 1;
 
+/** Paths longer than this carry no weight. */
+const FAR = 3 * COLOUR_REACH;
+
 /**
  * How plainly a patch stands before the backdrop, 0..1: contrast to what is joined to the upper and side borders
  * (robust background detection: Zhu, Liang, Wei & Sun 2014, eq. 2-6). The lower border does not count as backdrop,
@@ -27,6 +30,7 @@ export function salience(patches: Superpixels, edges: readonly PatchEdge[]): Flo
     let area = 0;
     let border = 0;
     for (let q = 0; q < count; q++) {
+      if (distance[q]! > FAR) continue;
       const w = Math.exp(-((distance[q]! / COLOUR_REACH) ** 2) / 2);
       area += w * size[q]!;
       if (onBorder[q]) border += w * Math.sqrt(size[q]!);
@@ -40,8 +44,9 @@ export function salience(patches: Superpixels, edges: readonly PatchEdge[]): Flo
     let sum = 0;
     let total = 0;
     for (let q = 0; q < count; q++) {
-      const place = Math.hypot(x[s]! - x[q]!, y[s]! - y[q]!) / diagonal;
-      const w = size[q]! * backdrop[q]! * Math.exp(-((place / PLACE_REACH) ** 2) / 2);
+      if (backdrop[q]! < 1e-3) continue;
+      const place = ((x[s]! - x[q]!) ** 2 + (y[s]! - y[q]!) ** 2) / (diagonal * diagonal);
+      const w = size[q]! * backdrop[q]! * Math.exp(-place / (2 * PLACE_REACH * PLACE_REACH));
       sum += w * colourDistance(colour, s, q);
       total += w;
     }
@@ -51,8 +56,12 @@ export function salience(patches: Superpixels, edges: readonly PatchEdge[]): Flo
   return out.map((v) => v / top);
 }
 
-const colourDistance = (c: Float32Array, a: number, b: number): number =>
-  Math.hypot(0.6 * (c[a * 3]! - c[b * 3]!), c[a * 3 + 1]! - c[b * 3 + 1]!, c[a * 3 + 2]! - c[b * 3 + 2]!);
+const colourDistance = (c: Float32Array, a: number, b: number): number => {
+  const l = 0.6 * (c[a * 3]! - c[b * 3]!);
+  const u = c[a * 3 + 1]! - c[b * 3 + 1]!;
+  const v = c[a * 3 + 2]! - c[b * 3 + 2]!;
+  return Math.sqrt(l * l + u * u + v * v);
+};
 
 function borderPatches({ labels, width, height, count }: Superpixels): Uint8Array {
   const out = new Uint8Array(count);
@@ -63,7 +72,6 @@ function borderPatches({ labels, width, height, count }: Superpixels): Uint8Arra
 
 /** Shortest paths from one patch over colour differences (Dijkstra 1959), cut off where nothing is left to see. */
 function geodesic(neighbours: readonly { to: number; d: number }[][], start: number): Float32Array {
-  const far = 3.5 * COLOUR_REACH;
   const out = newFloats(neighbours.length).fill(1e3);
   out[start] = 0;
   // paths are short: a queue in rounds does as well as a heap
@@ -73,7 +81,7 @@ function geodesic(neighbours: readonly { to: number; d: number }[][], start: num
     for (const s of round)
       for (const { to, d } of neighbours[s]!) {
         const via = out[s]! + d;
-        if (via < out[to]! - 1e-6 && via < far) {
+        if (via < out[to]! - 1e-6 && via < FAR) {
           out[to] = via;
           next.push(to);
         }

@@ -78,18 +78,20 @@ const toHex = (c: Rgb): string =>
     )
     .join('')}`;
 
-/** sRGB to OKLab (Ottosson 2020). */
-export function toOklab([r, g, b]: Rgb): Rgb {
-  const [lr, lg, lb] = [srgbToLinear(r), srgbToLinear(g), srgbToLinear(b)];
-  const l = Math.cbrt(0.4122214708 * lr + 0.5363325363 * lg + 0.0514459929 * lb);
-  const m = Math.cbrt(0.2119034982 * lr + 0.6806995451 * lg + 0.1073969566 * lb);
-  const s = Math.cbrt(0.0883024619 * lr + 0.2817188376 * lg + 0.6299787005 * lb);
+/** Linear light to OKLab (Ottosson 2020). */
+export function linearToOklab(r: number, g: number, b: number): Rgb {
+  const l = Math.cbrt(0.4122214708 * r + 0.5363325363 * g + 0.0514459929 * b);
+  const m = Math.cbrt(0.2119034982 * r + 0.6806995451 * g + 0.1073969566 * b);
+  const s = Math.cbrt(0.0883024619 * r + 0.2817188376 * g + 0.6299787005 * b);
   return [
     0.2104542553 * l + 0.793617785 * m - 0.0040720468 * s,
     1.9779984951 * l - 2.428592205 * m + 0.4505937099 * s,
     0.0259040371 * l + 0.7827717662 * m - 0.808675766 * s,
   ];
 }
+
+/** sRGB to OKLab. */
+export const toOklab = ([r, g, b]: Rgb): Rgb => linearToOklab(srgbToLinear(r), srgbToLinear(g), srgbToLinear(b));
 
 /** OKLab to sRGB, clipped to 0..1. */
 export function fromOklab([lightness, a, b]: Rgb): Rgb {

@@ -76,7 +76,7 @@ export function gradient(plane: Plane): Plane {
     for (let x = 0; x < w; x++) {
       const gx = data[y * w + Math.min(w - 1, x + 1)]! - data[y * w + Math.max(0, x - 1)]!;
       const gy = data[Math.min(h - 1, y + 1) * w + x]! - data[Math.max(0, y - 1) * w + x]!;
-      out[y * w + x] = 0.5 * Math.hypot(gx, gy);
+      out[y * w + x] = 0.5 * Math.sqrt(gx * gx + gy * gy);
     }
   return { width: w, height: h, data: out };
 }
@@ -84,8 +84,8 @@ export function gradient(plane: Plane): Plane {
 /** Value below which the given share (0..1) of a plane lies, from a sample of at most 20 000 pixels. */
 export function quantile(plane: Plane, share: number): number {
   const step = Math.max(1, Math.floor(plane.data.length / 20000));
-  const sample: number[] = [];
-  for (let i = 0; i < plane.data.length; i += step) sample.push(plane.data[i]!);
-  sample.sort((a, b) => a - b);
+  const sample = new Float32Array(Math.ceil(plane.data.length / step));
+  for (let i = 0; i < sample.length; i++) sample[i] = plane.data[i * step]!;
+  sample.sort();
   return sample[Math.min(sample.length - 1, Math.max(0, Math.round(share * (sample.length - 1))))] ?? 0;
 }

@@ -14,7 +14,7 @@ export const positionCue: Cue = {
         const above = Math.min(1, Math.max(0, (layout.horizon - y) / Math.max(1, layout.horizon)));
         const side = Math.abs((2 * (x + 0.5)) / width - 1);
         nearness.data[y * width + x] = Math.max(0, 0.16 + 0.84 * below - 0.1 * above + 0.08 * (1 - side) * (1 - below));
-        confidence.data[y * width + x] = 0.02;
+        confidence.data[y * width + x] = 0.01;
       }
     return { nearness, confidence };
   },
