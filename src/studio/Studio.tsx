@@ -2,7 +2,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Link from 'next/link';
 import { useRouter, useSearchParams } from 'next/navigation';
-import { useEffect } from 'react';
+import { useCallback, useEffect } from 'react';
 import { Chapters } from './Chapters';
 import { CalibratePanel } from './chapters/calibrate/CalibratePanel';
 import { DepthPanel } from './chapters/depth/DepthPanel';
@@ -12,7 +12,7 @@ import { PlatePanel } from './chapters/plate/PlatePanel';
 import { Notices } from './controls/Notices';
 import { Rail } from './rail/Rail';
 import { ShortcutSheet, useShortcuts } from './Shortcuts';
-import { useDocument, useShot } from './state/documentStore';
+import { shotOf, useDocument } from './state/documentStore';
 import { openSession, session } from './state/session';
 import { dismiss, useSession } from './state/sessionStore';
 import { useView, type Chapter } from './state/viewStore';
@@ -37,33 +37,30 @@ export function Studio() {
   const router = useRouter();
   const projectId = query.get('project') ?? '';
   const shotId = query.get('shot') ?? '';
-  const shot = useShot();
   const chapter = useView((s) => s.chapter);
-  const { problem, notices, ready } = useSession();
+  const problem = useSession((s) => s.problem);
+  const ready = useSession((s) => s.ready);
   useShortcuts();
   useEffect(() => {
     void openSession(projectId, shotId);
     return () => void session().flush();
   }, [projectId, shotId]);
-  useEffect(() => {
-    const { project } = useDocument.getState();
-    document.title = shot && project ? `${shot.name} · ${project.name} · Ombrage` : 'Ombrage';
-  }, [shot]);
   const Panel = PANELS[chapter];
-  const drop = async (files: File[]): Promise<void> => {
-    await session().flush();
-    const { opened, errors } = await addFiles(files, useDocument.getState().project?.id ?? null);
-    for (const e of errors) notify({ kind: 'error', ...e });
-    if (!opened) return;
-    // this project got a shot: what is open must know it before it saves again
-    router.push(`/shot?project=${opened.project}&shot=${opened.shot}`);
-  };
+  const drop = useCallback(
+    async (files: File[]): Promise<void> => {
+      await session().flush();
+      const { opened, errors } = await addFiles(files, useDocument.getState().project?.id ?? null);
+      for (const e of errors) notify({ kind: 'error', ...e });
+      if (!opened) return;
+      // this project got a shot: what is open must know it before it saves again
+      router.push(`/shot?project=${opened.project}&shot=${opened.shot}`);
+    },
+    [router],
+  );
   return (
-    <FileDrop onFiles={(files) => void drop(files)}>
+    <FileDrop onFiles={drop}>
       <Box component="main" sx={{ display: 'flex', flexDirection: 'column', height: '100vh' }}>
-        <Box component="h1" sx={{ position: 'absolute', width: 1, height: 1, overflow: 'hidden', clipPath: 'inset(50%)', margin: 0 }}>
-          {shot ? shot.name : 'Shot'}
-        </Box>
+        <Title />
         <TopBar />
         {problem ? (
           <Problem text={problem.text} hint={problem.hint} />
@@ -86,15 +83,34 @@ export function Studio() {
               <Rail />
             </Box>
             <Box component="aside" aria-label="Panel" sx={{ borderLeft: '1px solid var(--line)', overflowY: 'auto', minHeight: 0 }}>
-              {shot && ready && <Panel key={chapter} />}
+              {ready && <Panel key={chapter} />}
             </Box>
           </Box>
         )}
       </Box>
       <ShortcutSheet />
-      <Notices notices={notices} dismiss={dismiss} />
+      <Messages />
     </FileDrop>
   );
+}
+
+/** The heading of the page and the name of the window, for those who cannot see which shot is open. */
+function Title() {
+  const name = useDocument((s) => shotOf(s)?.name);
+  const project = useDocument((s) => s.project?.name);
+  useEffect(() => {
+    document.title = name && project ? `${name} · ${project} · Ombrage` : 'Ombrage';
+  }, [name, project]);
+  return (
+    <Box component="h1" sx={{ position: 'absolute', width: 1, height: 1, overflow: 'hidden', clipPath: 'inset(50%)', margin: 0 }}>
+      {name ?? 'Shot'}
+    </Box>
+  );
+}
+
+function Messages() {
+  const notices = useSession((s) => s.notices);
+  return <Notices notices={notices} dismiss={dismiss} />;
 }
 
 function Problem({ text, hint }: { text: string; hint: string }) {

@@ -9,13 +9,17 @@ import MenuItem from '@mui/material/MenuItem';
 import Link from 'next/link';
 import { useEffect, useState } from 'react';
 import { Mark } from './controls/Mark';
-import { changeShot, useDocument, useShot } from './state/documentStore';
+import { useShallow } from 'zustand/react/shallow';
+import { changeShot, shotOf, useDocument } from './state/documentStore';
 import { useSession } from './state/sessionStore';
 import { useViewPart } from './state/viewStore';
 
 /** Mark, project and shot, saved state, undo, redo, help, export. */
 export function TopBar() {
-  const { project, past, future, undo, redo } = useDocument();
+  const project = useDocument((s) => s.project?.name);
+  const canUndo = useDocument((s) => s.past.length > 0);
+  const canRedo = useDocument((s) => s.future.length > 0);
+  const { undo, redo } = useDocument.getState();
   const { set } = useViewPart('set');
   return (
     <Box
@@ -36,7 +40,7 @@ export function TopBar() {
       {project && (
         <Box sx={{ display: 'flex', alignItems: 'center', gap: '7px', color: 'var(--mute)', minWidth: 0 }}>
           <MuiLink component={Link} href="/" color="inherit" sx={{ whiteSpace: 'nowrap' }}>
-            {project.name}
+            {project}
           </MuiLink>
           <span>/</span>
           <ShotName />
@@ -45,10 +49,10 @@ export function TopBar() {
       )}
       <Box sx={{ flex: 1 }} />
       <SaveState />
-      <Button disabled={past.length === 0} onClick={undo} title="Undo (Ctrl Z)">
+      <Button disabled={!canUndo} onClick={undo} title="Undo (Ctrl Z)">
         Undo
       </Button>
-      <Button disabled={future.length === 0} onClick={redo} title="Redo (Ctrl Shift Z)">
+      <Button disabled={!canRedo} onClick={redo} title="Redo (Ctrl Shift Z)">
         Redo
       </Button>
       <IconButton aria-label="Keys and help" title="Keys (?)" onClick={() => set({ shortcuts: true })}>
@@ -63,19 +67,19 @@ export function TopBar() {
 
 /** The shot's name, renamed where it stands. */
 function ShotName() {
-  const shot = useShot();
+  const shotName = useDocument((s) => shotOf(s)?.name);
   const [text, setText] = useState<string | null>(null);
-  if (!shot) return null;
+  if (shotName === undefined) return null;
   const commit = (): void => {
     const name = text?.trim();
-    if (name && name !== shot.name) changeShot((s) => void (s.name = name.slice(0, 200)));
+    if (name && name !== shotName) changeShot((s) => void (s.name = name.slice(0, 200)));
     setText(null);
   };
-  const shown = text ?? shot.name;
+  const shown = text ?? shotName;
   return (
     <InputBase
       value={shown}
-      onFocus={() => setText(shot.name)}
+      onFocus={() => setText(shotName)}
       onChange={(e) => setText(e.target.value)}
       onBlur={commit}
       onKeyDown={(e) => {
@@ -93,20 +97,23 @@ function ShotName() {
 }
 
 function ShotMenu() {
-  const { project, shotId } = useDocument();
+  const shotId = useDocument((s) => s.shotId);
+  const projectId = useDocument((s) => s.project?.id);
+  const names = useDocument(useShallow((s) => s.project?.shots.map((shot) => `${shot.id}/${shot.name}`) ?? []));
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  if (!project || project.shots.length < 2) return null;
+  if (names.length < 2) return null;
+  const shots = names.map((n) => ({ id: n.slice(0, n.indexOf('/')), name: n.slice(n.indexOf('/') + 1) }));
   return (
     <>
       <Button aria-haspopup="menu" onClick={(e) => setAnchor(e.currentTarget)} sx={{ height: 24, padding: '0 7px' }}>
         Shots
       </Button>
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
-        {project.shots.map((s) => (
+        {shots.map((s) => (
           <MenuItem
             key={s.id}
             component={Link}
-            href={`/shot?project=${project.id}&shot=${s.id}`}
+            href={`/shot?project=${projectId}&shot=${s.id}`}
             selected={s.id === shotId}
             onClick={() => setAnchor(null)}
           >

@@ -56,7 +56,8 @@ function uprightTexture(detail: Plane): Plane {
   const a = boxMean(boxMean(across, radius), radius);
   const d = boxMean(boxMean(down, radius), radius);
   const out = newPlane(width, height);
-  for (let i = 0; i < out.data.length; i++) out.data[i] = Math.min(1, Math.max(0, ((a.data[i]! - d.data[i]!) / (a.data[i]! + d.data[i]! + 1e-5) - 0.1) / 0.4));
+  for (let i = 0; i < out.data.length; i++)
+    out.data[i] = Math.min(1, Math.max(0, ((a.data[i]! - d.data[i]!) / (a.data[i]! + d.data[i]! + 1e-5) - 0.1) / 0.4));
   return out;
 }
 

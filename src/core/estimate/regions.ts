@@ -22,8 +22,7 @@ export function joinPatches(patches: Superpixels, edges: readonly PatchEdge[], s
   };
   // colour relative to lightness does not change from the lit to the shaded side of a thing
   const tone = new Float64Array(count * 2);
-  for (let s = 0; s < count; s++)
-    for (let k = 0; k < 2; k++) tone[s * 2 + k] = (TONE_WEIGHT * colour[s * 3 + 1 + k]!) / (colour[s * 3]! + 0.15);
+  for (let s = 0; s < count; s++) for (let k = 0; k < 2; k++) tone[s * 2 + k] = (TONE_WEIGHT * colour[s * 3 + 1 + k]!) / (colour[s * 3]! + 0.15);
   const difference = (e: PatchEdge): number => {
     const l = LIGHTNESS_WEIGHT * (colour[e.from * 3]! - colour[e.to * 3]!);
     const a = tone[e.from * 2]! - tone[e.to * 2]!;

@@ -103,10 +103,16 @@ const schemaOf = (param: Param): z.ZodType => {
   return z.string().regex(/^#[0-9a-f]{6}$/i);
 };
 
+const schemas = new WeakMap<Params, z.ZodType>();
+
 /** Zod schema of plain values; what is missing or unreadable takes its default. */
 export function valuesSchema<P extends Params>(params: P): z.ZodType<ValuesOf<P>> {
+  const kept = schemas.get(params);
+  if (kept) return kept as z.ZodType<ValuesOf<P>>;
   const shape = Object.fromEntries(Object.entries(params).map(([name, p]) => [name, schemaOf(p).catch(p.default as never)]));
-  return z.object(shape) as unknown as z.ZodType<ValuesOf<P>>;
+  const schema = z.object(shape) as unknown as z.ZodType<ValuesOf<P>>;
+  schemas.set(params, schema);
+  return schema;
 }
 
 /** Unit suffixes that may be typed, in the parameter's own unit. */

@@ -3,7 +3,7 @@ import { useEffect, type ReactNode } from 'react';
 import { useDropzone } from 'react-dropzone';
 
 /** Files may be dropped anywhere, or pasted. */
-export function FileDrop({ children, onFiles }: { children: ReactNode; onFiles: (files: File[]) => void }) {
+export function FileDrop({ children, onFiles }: { children: ReactNode; onFiles: (files: File[]) => unknown }) {
   const { getRootProps, isDragActive } = useDropzone({ noClick: true, noKeyboard: true, onDrop: (files) => files.length > 0 && onFiles(files) });
   useEffect(() => {
     const paste = (event: ClipboardEvent): void => {

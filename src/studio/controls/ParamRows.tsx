@@ -1,6 +1,6 @@
 import Box from '@mui/material/Box';
 import InputBase from '@mui/material/InputBase';
-import { Fragment, type ReactNode } from 'react';
+import { memo, useCallback, useEffect, useRef, type ReactNode } from 'react';
 import type { Param, Params } from '../../core/values/params';
 import { NumberRow } from './NumberRow';
 import { ChoiceRow, LabelRow, Section, ToggleRow } from './rows';
@@ -19,6 +19,11 @@ interface Props {
 
 /** The rows of a panel, from the definition of what they set. */
 export function ParamRows({ params, values, onChange, tintOf, extras }: Props) {
+  const latest = useRef(onChange);
+  useEffect(() => {
+    latest.current = onChange;
+  });
+  const stable = useCallback<Props['onChange']>((name, value, key) => latest.current(name, value, key), []);
   const sections = new Map<string, [string, Param][]>();
   for (const entry of Object.entries(params)) {
     const title = entry[1].section ?? '';
@@ -29,16 +34,11 @@ export function ParamRows({ params, values, onChange, tintOf, extras }: Props) {
       {[...sections].map(([title, rows]) => (
         <Section key={title} title={title}>
           {extras?.[title]?.before}
-          {rows.map(([name, param]) => (
-            <Fragment key={name}>
-              <ParamRow
-                param={param}
-                value={values[name] ?? param.default}
-                onChange={(value, key) => onChange(name, value, `${name}:${key}`)}
-                tintOf={tintOf}
-              />
-            </Fragment>
-          ))}
+          {rows.map(([name, param]) => {
+            const value = values[name] ?? param.default;
+            const tint = param.type === 'number' && param.distance ? tintOf(value as number) : undefined;
+            return <ParamRow key={name} name={name} param={param} value={value} tint={tint} onChange={stable} />;
+          })}
           {extras?.[title]?.after}
         </Section>
       ))}
@@ -46,26 +46,24 @@ export function ParamRows({ params, values, onChange, tintOf, extras }: Props) {
   );
 }
 
-function ParamRow({
-  param,
-  value,
-  onChange,
-  tintOf,
-}: {
-  param: Param;
-  value: Value;
-  onChange: (value: Value, key: string) => void;
-  tintOf: (metres: number) => string;
-}) {
+interface RowProps {
+  readonly name: string;
+  readonly param: Param;
+  readonly value: Value;
+  readonly tint: string | undefined;
+  readonly onChange: Props['onChange'];
+}
+
+/** Renders again only when its own value does: a panel has many rows, and one of them moves. */
+const ParamRow = memo(function ParamRow({ name, param, value, tint, onChange }: RowProps) {
+  const set = (v: Value, key: string): void => onChange(name, v, `${name}:${key}`);
   switch (param.type) {
     case 'number':
-      return <NumberRow param={param} value={value as number} onChange={onChange} tint={param.distance ? tintOf(value as number) : undefined} />;
+      return <NumberRow param={param} value={value as number} onChange={set} tint={tint} />;
     case 'toggle':
-      return <ToggleRow label={param.label} help={param.help} value={value as boolean} onChange={(v) => onChange(v, 'toggle')} />;
+      return <ToggleRow label={param.label} help={param.help} value={value as boolean} onChange={(v) => set(v, 'toggle')} />;
     case 'choice':
-      return (
-        <ChoiceRow label={param.label} help={param.help} value={value as string} options={param.options} onChange={(v) => onChange(v, 'choice')} />
-      );
+      return <ChoiceRow label={param.label} help={param.help} value={value as string} options={param.options} onChange={(v) => set(v, 'choice')} />;
     case 'colour':
       return (
         <LabelRow label={param.label} help={param.help}>
@@ -73,7 +71,7 @@ function ParamRow({
             <InputBase
               type="color"
               value={value as string}
-              onChange={(e) => onChange(e.target.value, 'colour')}
+              onChange={(e) => set(e.target.value, 'colour')}
               slotProps={{ input: { 'aria-label': param.label } }}
               sx={{ width: 44 }}
             />
@@ -81,4 +79,4 @@ function ParamRow({
         </LabelRow>
       );
   }
-}
+});

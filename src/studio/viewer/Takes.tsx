@@ -8,7 +8,7 @@ import MenuItem from '@mui/material/MenuItem';
 import { useState } from 'react';
 import { newId } from '../../core/document/defaults';
 import type { Shot } from '../../core/document/schema';
-import { changeShot, useShot } from '../state/documentStore';
+import { changeShot, shotOf, useDocument } from '../state/documentStore';
 
 /** Keeps the settings as they are now under the next letter. */
 export function saveTake(): void {
@@ -55,30 +55,31 @@ export function flipTakes(): void {
 }
 
 export function Takes() {
-  const shot = useShot();
+  const takes = useDocument((s) => shotOf(s)?.takes);
+  const take = useDocument((s) => shotOf(s)?.take);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  if (!shot) return null;
-  const current = shot.takes.find((t) => t.id === shot.take);
+  if (!takes) return null;
+  const current = takes.find((t) => t.id === take);
   return (
     <>
       <Button onClick={(e) => setAnchor(e.currentTarget)} aria-haspopup="menu" sx={{ height: 26 }}>
         {current ? current.name : 'Takes'}
       </Button>
-      {shot.takes.length > 1 && (
+      {takes.length > 1 && (
         <Button onClick={flipTakes} sx={{ height: 26 }} title="Flip between the last two takes (t)">
           Flip
         </Button>
       )}
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
-        {shot.takes.length === 0 && (
+        {takes.length === 0 && (
           <Box component="li" sx={{ padding: '4px 12px 6px', color: 'var(--mute)', maxWidth: 220 }}>
             A take keeps all settings as they are now, to flip between variants.
           </Box>
         )}
-        {shot.takes.map((t) => (
+        {takes.map((t) => (
           <MenuItem
             key={t.id}
-            selected={t.id === shot.take}
+            selected={t.id === take}
             onClick={() => {
               applyTake(t.id);
               setAnchor(null);
@@ -100,7 +101,7 @@ export function Takes() {
             </IconButton>
           </MenuItem>
         ))}
-        {shot.takes.length > 0 && <Divider />}
+        {takes.length > 0 && <Divider />}
         <MenuItem
           onClick={() => {
             saveTake();

@@ -21,7 +21,7 @@ const LABELS: Record<ViewMode, string> = { picture: 'Picture', depth: 'Depth', o
 /** Above the picture: what is shown, checks, takes, zoom. */
 export function ViewerHead() {
   const { mode, overlay, depthColours, check, set } = useViewPart('mode', 'overlay', 'depthColours', 'check', 'set');
-  const preview = useSession((s) => s.preview);
+  const figure = useSession((s) => s.preview?.figure);
   const zoom = useZoom();
   return (
     <Box
@@ -59,9 +59,9 @@ export function ViewerHead() {
         </ToggleButtonGroup>
       )}
       <Checks />
-      {check && preview?.figure && (
+      {check && figure && (
         <Box component="span" className="mono" sx={{ color: 'var(--mute)', whiteSpace: 'nowrap' }}>
-          {preview.figure}
+          {figure}
         </Box>
       )}
       <Takes />

@@ -28,7 +28,8 @@ export function drawScene(canvas: HTMLCanvasElement, scene: Scene, place: Placem
   const w = output.width * place.scale;
   const h = output.height * place.scale;
   context.imageSmoothingEnabled = place.scale * ratio * (output.width / part.size.width) < 3;
-  context.imageSmoothingQuality = 'high';
+  // careful filtering is slow and only shows where the picture is made smaller
+  context.imageSmoothingQuality = w * ratio < 0.75 * part.size.width ? 'high' : 'low';
   const paint = (bitmap: ImageBitmap | null, alpha = 1): void => {
     if (!bitmap || bitmap.width === 0) return;
     context.globalAlpha = alpha;

@@ -1,3 +1,4 @@
+import { memo } from 'react';
 import DeleteIcon from '@mui/icons-material/DeleteOutlined';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -5,11 +6,14 @@ import IconButton from '@mui/material/IconButton';
 import { distanceOf, hueNearness, nearnessOf, rawOf } from '../../../core/depth/calibrate';
 import { rulerOf, rulerPlace } from '../../../core/depth/ruler';
 import { calibrationOf, storedFar } from '../../../core/document/defaults';
+import type { Shot } from '../../../core/document/schema';
+import type { PreviewPart } from '../../../engine/protocol';
 import { nearnessHex } from '../../../core/raster/colour';
 import { formatMetres, level, metres, percent } from '../../../core/values/params';
 import { LineChart } from '../../controls/LineChart';
 import { NumberRow } from '../../controls/NumberRow';
 import { ChoiceRow, PanelHead, Section, ToggleRow } from '../../controls/rows';
+import { useSettled } from '../../controls/useSettled';
 import { useTint } from '../../controls/useTint';
 import { changeSettings, changeShot, useShot } from '../../state/documentStore';
 import { notify, useSession } from '../../state/sessionStore';
@@ -154,7 +158,7 @@ export function CalibratePanel() {
         </Box>
       </Section>
       <Section title="Distance by grey" last>
-        <GreyChart />
+        <SettledGreyChart />
       </Section>
     </>
   );
@@ -164,10 +168,14 @@ const stakeSummary = (n: number): string => (n === 0 ? '' : n === 1 ? 'sets the 
 const residualText = (v: number): string => (Number.isFinite(v) ? `${v > 0 ? '+' : '−'}${formatMetres(Math.abs(v))}` : '∞');
 const percentText = (v: number): string => (Number.isFinite(v) ? `${v > 0 ? '+' : '−'}${Math.abs(100 * v).toFixed(1)} %` : '∞');
 
+function SettledGreyChart() {
+  const shot = useSettled(useShot()!);
+  const preview = useSettled(useSession((s) => s.preview));
+  return <GreyChart shot={shot} preview={preview} />;
+}
+
 /** Grey of the raw map along the axis, distance upwards on the map's own spacing. */
-function GreyChart() {
-  const shot = useShot()!;
-  const preview = useSession((s) => s.preview);
+const GreyChart = memo(function GreyChart({ shot, preview }: { shot: Shot; preview: PreviewPart | null }) {
   const c = calibrationOf(shot.settings.calibration);
   const ruler = rulerOf(c, 'log');
   const up = (z: number): number => rulerPlace(ruler, z);
@@ -201,4 +209,4 @@ function GreyChart() {
       height={128}
     />
   );
-}
+});

@@ -1,22 +1,25 @@
+import { memo } from 'react';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { hueNearness } from '../../../core/depth/calibrate';
 import { rulerDistance } from '../../../core/depth/ruler';
 import { calibrationOf } from '../../../core/document/defaults';
-import type { Shot } from '../../../core/document/schema';
+import type { EffectItem, Shot } from '../../../core/document/schema';
 import { lensBlur, lensBlurRadius, type LensBlurValues } from '../../../core/effects/lens/lensBlur';
 import { apertureOutline } from '../../../core/kernels/aperture';
 import { nearnessHex } from '../../../core/raster/colour';
 import { renderLens } from '../../../core/shot/chain';
 import { formatMetres, valuesSchema } from '../../../core/values/params';
+import { useSettled } from '../../controls/useSettled';
 import { LineChart } from '../../controls/LineChart';
 import { useViewPart } from '../../state/viewStore';
 import type { EffectExtras } from './extras';
 
-const POINTS = 97;
+const POINTS = 49;
 
 /** Blur radius by distance along the map's own spacing. */
-function BlurChart({ shot, values }: { shot: Shot; values: LensBlurValues }) {
+const BlurChart = memo(function BlurChart({ shot, stored }: { shot: Shot; stored: EffectItem['values'] }) {
+  const values = valuesSchema(lensBlur.params).parse(stored);
   const c = calibrationOf(shot.settings.calibration);
   const ruler = { near: c.near, far: c.far, spacing: c.spacing };
   const lens = renderLens({ plate: shot.plate, settings: shot.settings, size: shot.settings.framing });
@@ -40,6 +43,11 @@ function BlurChart({ shot, values }: { shot: Shot; values: LensBlurValues }) {
       ]}
     />
   );
+});
+
+/** The picture and the slider come first. */
+function SettledChart({ shot, stored }: { shot: Shot; stored: EffectItem['values'] }) {
+  return <BlurChart shot={useSettled(shot)} stored={useSettled(stored)} />;
 }
 
 function ApertureShape({ values }: { values: LensBlurValues }) {
@@ -74,6 +82,6 @@ export const lensBlurExtras: EffectExtras = (shot, stored) => {
   const values = valuesSchema(lensBlur.params).parse(stored);
   return {
     sections: { Focus: { after: <PickFocus /> }, 'Aperture shape': { before: <ApertureShape values={values} /> } },
-    foot: { title: 'Blur across depth', content: <BlurChart shot={shot} values={values} /> },
+    foot: { title: 'Blur across depth', content: <SettledChart shot={shot} stored={stored} /> },
   };
 };
