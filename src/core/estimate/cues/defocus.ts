@@ -16,7 +16,8 @@ export const defocusCue: Cue = {
   run: ({ width, height, detail }) => {
     const sharp = gradient(detail);
     const soft = gradient(gaussian(detail, REBLUR));
-    const strong = Math.max(0.01, quantile(sharp, 0.85));
+    // edges of soft parts are weak beside those of sharp parts
+    const strong = Math.max(0.012, 0.25 * quantile(sharp, 0.85));
     const weight = newPlane(width, height);
     const weighted = newPlane(width, height);
     for (let i = 0; i < sharp.data.length; i++) {

@@ -1,0 +1,112 @@
+import { describe, expect, test } from '@jest/globals';
+import { formats } from '../formats/registry';
+import { checks } from './depth/checks/registry';
+import { layers } from './depth/layers/registry';
+import { effectGroups } from './effects/definition';
+import { effects } from './effects/registry';
+import { cues } from './estimate/cues/registry';
+import { constantPlane, newPicture, newPlane } from './raster/picture';
+import { seededRandom } from './random';
+import { clampNumber, defaultsOf, formatNumber, parseNumber, trackPosition, valueAtTrack, valuesSchema, type Param } from './values/params';
+
+const everyParam: [string, Param][] = [...effects, ...layers].flatMap((d) =>
+  Object.entries(d.params).map(([name, p]): [string, Param] => [`${d.kind} ${name}`, p]),
+);
+
+test('kinds are unique and written for addresses', () => {
+  for (const registry of [effects, layers, checks, formats, cues]) {
+    const kinds = registry.map((d) => d.kind);
+    expect(new Set(kinds).size).toBe(kinds.length);
+    for (const kind of kinds) expect(kind).toMatch(/^[a-z][a-z0-9-]*$/);
+  }
+});
+
+describe.each(everyParam)('%s', (_, p) => {
+  test('is labelled in sentence case', () => {
+    expect(p.label).toMatch(/^[A-Z0-9][^A-Z!]*$/);
+    expect(p.help ?? '').not.toMatch(/!|\.$/);
+  });
+  test('its default is allowed, survives its schema, and can be typed back as it is shown', () => {
+    expect(valuesSchema({ p }).parse({}).p).toBe(p.default);
+    expect(valuesSchema({ p }).parse({ p: p.default }).p).toBe(p.default);
+    if (p.type !== 'number') return;
+    expect(clampNumber(p, p.default)).toBe(p.default);
+    expect(p.lowest).toBeLessThanOrEqual(p.min);
+    expect(p.highest).toBeGreaterThanOrEqual(p.max);
+    if (!p.names?.[p.default]) expect(parseNumber(p, formatNumber(p, p.default))).toBeCloseTo(p.default, 2);
+    const t = trackPosition(p, p.default);
+    expect(Math.abs(valueAtTrack(p, t) - p.default)).toBeLessThanOrEqual(Math.max(p.step, 0.02 * p.default));
+  });
+});
+
+describe.each(effects.map((e) => [e.kind, e] as const))('effect %s', (_, effect) => {
+  const lens = { focalPx: 80, focalLength: 35 };
+  const random = seededRandom(6);
+  const picture = newPicture(48, 32);
+  for (let i = 0; i < picture.data.length; i++) picture.data[i] = i % 4 === 3 ? 1 : random();
+  const distance = newPlane(48, 32);
+  for (let i = 0; i < distance.data.length; i++) distance.data[i] = i % 48 < 8 ? Infinity : 0.5 + (i % 48) / 4;
+  const run = (p: Record<string, unknown>) => effect.apply({ picture, distance, params: p as never, lens, pxScale: 1, frame: 0 });
+
+  test('belongs to a group and says in a few words what it is set to', () => {
+    expect(effectGroups).toContain(effect.group);
+    const words = effect.summary(defaultsOf(effect.params) as never);
+    expect(words.length).toBeGreaterThan(0);
+    expect(words.length).toBeLessThan(16);
+  });
+  test('its lane points at settings it has, in order of distance', () => {
+    const lane = effect.lane?.(defaultsOf(effect.params) as never, lens);
+    if (!lane) return;
+    for (const h of lane.handles) expect(effect.params[h.param]?.type).toBe('number');
+    for (let i = 1; i < lane.points.length; i++) expect(lane.points[i]!.distance).toBeGreaterThanOrEqual(lane.points[i - 1]!.distance);
+    for (const q of lane.points) expect(q.strength >= 0 && q.strength <= 1).toBe(true);
+  });
+  test('leaves its inputs alone and makes finite light, at either end of every setting', async () => {
+    const before = [picture.data.slice(), distance.data.slice()];
+    const usual = defaultsOf(effect.params) as Record<string, unknown>;
+    for (const [name, p] of Object.entries(effect.params)) {
+      const ends: unknown[] = p.type === 'number' ? [p.min, p.max] : p.type === 'toggle' ? [true, false] : [p.default];
+      for (const value of ends) {
+        const out = await run({ ...usual, [name]: value });
+        expect([out.width, out.height]).toEqual([48, 32]);
+        for (const v of out.data) expect(Number.isFinite(v) && v > -1e-3).toBe(true);
+      }
+    }
+    expect(picture.data).toEqual(before[0]);
+    expect(distance.data).toEqual(before[1]);
+  });
+  test('gives the same picture every time', async () => {
+    const usual = defaultsOf(effect.params) as Record<string, unknown>;
+    expect((await run(usual)).data).toEqual((await run(usual)).data);
+  });
+});
+
+describe.each(layers.map((l) => [l.kind, l] as const))('layer %s', (_, layer) => {
+  const params = defaultsOf(layer.params) as never;
+  const input = {
+    width: 20,
+    height: 12,
+    params,
+    framing: { a: 1, b: 0, c: 0, d: 0, e: 1, f: 0 },
+    plateSize: { width: 20, height: 12 },
+    picture: newPicture(20, 12),
+    frame: 0,
+  };
+  test('waits for its map, then gives grey of the size asked for', () => {
+    if (layer.source !== 'none') expect(layer.build({ ...input, map: null })).toBeNull();
+    const plane = layer.build({ ...input, map: constantPlane(20, 12, 0.3) })!;
+    expect([plane.width, plane.height]).toEqual([20, 12]);
+    for (const v of plane.data) expect(v).toBeCloseTo(0.3, 6);
+  });
+});
+
+describe.each(checks.map((c) => [c.kind, c] as const))('check %s', (_, check) => {
+  test('marks within 0..1 and tells a figure', () => {
+    const raw = newPlane(16, 9);
+    for (let i = 0; i < raw.data.length; i++) raw.data[i] = i / 143;
+    const { marks, figure } = check.run({ raw, nearness: raw, distance: constantPlane(16, 9, 3), low: 0.1, high: 0.9 });
+    expect([marks.width, marks.height]).toEqual([16, 9]);
+    for (const v of marks.data) expect(v >= 0 && v <= 1).toBe(true);
+    expect(figure).not.toBe('');
+  });
+});
