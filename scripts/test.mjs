@@ -1,5 +1,5 @@
 // npm test: installs what is missing, then every check and every test; the last line sums them all.
-import { existsSync, readFileSync, rmSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { installChromium, installPackages, root, succeeds } from './prepare.mjs';
 
@@ -26,6 +26,7 @@ step('docs as defined', ['build:docs', '--', '--check']);
 
 console.log('\n— unit tests');
 rmSync(join(root, 'test-results'), { recursive: true, force: true });
+mkdirSync(join(root, 'test-results'));
 const units = succeeds('npm', ['run', '-s', 'unit', '--', '--json', '--outputFile=test-results/unit.json'], {
   env: { ...process.env, NODE_OPTIONS: '--experimental-vm-modules --no-warnings' },
 });

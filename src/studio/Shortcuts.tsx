@@ -36,24 +36,36 @@ const BY_CHARACTER: Readonly<Record<string, () => void>> = {
 /** Every key of the workspace. Typing in a field keeps its keys. */
 export function useShortcuts(): void {
   const set = useView((s) => s.set);
-  useHotkeys(chapterNames.map((_, i) => String(i + 1)).join(','), (event) => {
-    const name = chapterNames[Number(event.key) - 1];
-    if (name) set({ chapter: name, picking: null });
-  });
-  useHotkeys('q', () => set({ peek: 'plate' }), { keydown: true });
-  useHotkeys('e', () => set({ peek: 'depth' }), { keydown: true });
-  useHotkeys('q,e', () => set({ peek: null }), { keyup: true, keydown: false });
-  useHotkeys('w', () => set({ mode: useView.getState().mode === 'wipe' ? 'picture' : 'wipe' }));
-  useHotkeys('s', () => set({ picking: 'focus', chapter: 'effects' }));
-  useHotkeys('t', () => flipTakes());
-  useHotkeys('escape', () => set({ picking: null }));
-  useHotkeys('*', (event) => BY_CHARACTER[event.key]?.());
-  useHotkeys('0', zoomFit);
-  useHotkeys('9', zoomFull);
-  useHotkeys('mod+z', () => useDocument.getState().undo(), { preventDefault: true, enableOnFormTags: ['input'] });
-  useHotkeys('mod+shift+z', () => useDocument.getState().redo(), { preventDefault: true, enableOnFormTags: ['input'] });
+  useHotkeys(
+    chapterNames.map((_, i) => String(i + 1)).join(','),
+    (event) => {
+      const name = chapterNames[Number(event.key) - 1];
+      if (name) set({ chapter: name, picking: null });
+    },
+    ANYWHERE,
+  );
+  useHotkeys('q', () => set({ peek: 'plate' }), ANYWHERE);
+  useHotkeys('e', () => set({ peek: 'depth' }), ANYWHERE);
+  useHotkeys('q,e', () => set({ peek: null }), { ...ANYWHERE, keyup: true, keydown: false });
+  useHotkeys('w', () => set({ mode: useView.getState().mode === 'wipe' ? 'picture' : 'wipe' }), ANYWHERE);
+  useHotkeys('s', () => set({ picking: 'focus', chapter: 'effects' }), ANYWHERE);
+  useHotkeys('t', () => flipTakes(), ANYWHERE);
+  useHotkeys('escape', () => set({ picking: null }), ANYWHERE);
+  useHotkeys('*', (event) => BY_CHARACTER[event.key]?.(), ANYWHERE);
+  useHotkeys('0', zoomFit, ANYWHERE);
+  useHotkeys('9', zoomFull, ANYWHERE);
+  useHotkeys('mod+z', () => useDocument.getState().undo(), { preventDefault: true, enableOnFormTags: true });
+  useHotkeys('mod+shift+z', () => useDocument.getState().redo(), { preventDefault: true, enableOnFormTags: true });
   useHotkeys('mod+s', () => void downloadProject(), { preventDefault: true, enableOnFormTags: true });
 }
+
+/** A field that text is typed into keeps its keys; a slider or a switch that has the focus does not. */
+function writesText(target: EventTarget | null): boolean {
+  if (target instanceof HTMLInputElement) return !['range', 'checkbox', 'radio', 'button'].includes(target.type);
+  return target instanceof HTMLTextAreaElement || (target instanceof HTMLElement && target.isContentEditable);
+}
+
+const ANYWHERE = { enableOnFormTags: true, ignoreEventWhen: (event: KeyboardEvent) => writesText(event.target) };
 
 export function ShortcutSheet() {
   const { shortcuts, set } = useViewPart('shortcuts', 'set');
