@@ -1,4 +1,5 @@
 import { defineConfig } from '@playwright/test';
+import { chromiumOptions } from './scripts/chromium';
 
 const port = Number(process.env.OMBRAGE_PORT ?? 4180);
 
@@ -12,18 +13,7 @@ export default defineConfig({
   use: {
     baseURL: `http://localhost:${port}`,
     viewport: { width: 1280, height: 800 },
-    launchOptions: {
-      executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-      args: [
-        '--no-sandbox',
-        '--disable-gpu',
-        '--disable-background-networking',
-        '--disable-component-update',
-        '--disable-sync',
-        '--no-first-run',
-        '--disable-quic',
-      ],
-    },
+    launchOptions: chromiumOptions,
   },
   webServer: { command: `npx next start -p ${port}`, url: `http://localhost:${port}`, reuseExistingServer: false, timeout: 60_000 },
 });

@@ -1,6 +1,5 @@
-import { spawn } from 'node:child_process';
 import { existsSync } from 'node:fs';
-import { chromium } from 'playwright-core';
+import { withPage } from '../scripts/chromium';
 import { table } from './metrics';
 
 const PORT = 4190;
@@ -12,29 +11,7 @@ export async function pageTable(): Promise<Record<string, number>> {
     console.log('\nPage: not built; run npm run build first.');
     return {};
   }
-  const server = spawn('npx', ['next', 'start', '-p', String(PORT)], { stdio: 'ignore', detached: true });
-  const browser = await chromium.launch({
-    executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-    args: [
-      '--no-sandbox',
-      '--disable-gpu',
-      '--disable-background-networking',
-      '--disable-component-update',
-      '--disable-sync',
-      '--no-first-run',
-      '--disable-quic',
-    ],
-  });
-  try {
-    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-    for (let i = 0; i < 40; i++)
-      if (
-        await page.goto(`http://localhost:${PORT}/`).then(
-          () => true,
-          () => page.waitForTimeout(250).then(() => false),
-        )
-      )
-        break;
+  return withPage(PORT, async (page) => {
     await page.getByRole('link', { name: /02 Quay lamp/ }).click();
     await page.locator('[data-preview^="full"]').waitFor({ timeout: 60000 });
     await page.waitForTimeout(4000);
@@ -64,8 +41,5 @@ export async function pageTable(): Promise<Record<string, number>> {
     ];
     console.log(`\nIn the page, 1280x800, ${CHANGES} changes of focus\n${table(['', 'median ms', '90 % ms'], rows)}`);
     return { first: at(first, 0.5), full: at(full, 0.5), longest };
-  } finally {
-    await browser.close();
-    process.kill(-server.pid!);
-  }
+  });
 }

@@ -1,5 +1,5 @@
-import { spawn } from 'node:child_process';
-import { chromium, type Page } from 'playwright-core';
+import type { Page } from 'playwright-core';
+import { withPage } from './chromium';
 
 /** Takes the pictures in docs/screenshots from the demo project. `npm run build` first. */
 const PORT = 4191;
@@ -20,29 +20,7 @@ const open = async (page: Page, name: string): Promise<void> => {
 const view = (page: Page, name: string): Promise<void> =>
   page.getByRole('group', { name: 'View', exact: true }).getByRole('button', { name }).click();
 
-const server = spawn('npx', ['next', 'start', '-p', String(PORT)], { stdio: 'ignore', detached: true });
-const browser = await chromium.launch({
-  executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-  args: [
-    '--no-sandbox',
-    '--disable-gpu',
-    '--disable-background-networking',
-    '--disable-component-update',
-    '--disable-sync',
-    '--no-first-run',
-    '--disable-quic',
-  ],
-});
-try {
-  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-  for (let i = 0; i < 40; i++) {
-    const up = await page.goto(`http://localhost:${PORT}/`).then(
-      () => true,
-      () => false,
-    );
-    if (up) break;
-    await page.waitForTimeout(250);
-  }
+await withPage(PORT, async (page) => {
   await page.getByText('05 Dunes').waitFor();
   const shoot = async (name: string): Promise<void> => {
     await page.waitForTimeout(600);
@@ -80,7 +58,4 @@ try {
   await page.goto(`http://localhost:${PORT}/`);
   await page.waitForTimeout(1200);
   await shoot('shelf');
-} finally {
-  await browser.close();
-  process.kill(-server.pid!);
-}
+});

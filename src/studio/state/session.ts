@@ -13,7 +13,7 @@ import { getMap, getMedia, putMap } from '../../store/media';
 import { addProject, CHANGED_ELSEWHERE, loadProject } from '../../store/projects';
 import { newId } from '../../core/document/defaults';
 import { shotOf, useDocument } from './documentStore';
-import { notify, progressOf, useSession } from './sessionStore';
+import { nothingOpen, notify, progressOf, useSession } from './sessionStore';
 import { recallView, rememberView, useView } from './viewStore';
 
 /** Largest picture rendered for the viewer, px. */
@@ -51,17 +51,7 @@ export class Session {
   /** Opens a shot of a stored project. Problems are put into the session's state. */
   async open(projectId: string, shotId: string): Promise<void> {
     const state = useSession.getState();
-    state.set({
-      ready: false,
-      problem: null,
-      preview: null,
-      thumbs: null,
-      maps: {},
-      shownQuality: {},
-      estimating: null,
-      exporting: null,
-      save: null,
-    });
+    state.set(nothingOpen);
     useDocument.getState().close();
     try {
       const { project, revision } = await loadProject(this.db, projectId);

@@ -35,8 +35,8 @@ interface SessionState {
   set(change: Partial<Omit<SessionState, 'set'>>): void;
 }
 
-/** What is going on with the open shot besides its document. */
-export const useSession = create<SessionState>()((set) => ({
+/** The state before a shot is open. */
+export const nothingOpen = {
   ready: false,
   problem: null,
   preview: null,
@@ -46,6 +46,11 @@ export const useSession = create<SessionState>()((set) => ({
   estimating: null,
   exporting: null,
   save: null,
+};
+
+/** What is going on with the open shot besides its document. */
+export const useSession = create<SessionState>()((set) => ({
+  ...nothingOpen,
   notices: [],
   set: (change) => set(change),
 }));
