@@ -62,11 +62,12 @@ export function Chapters() {
                 whiteSpace: 'nowrap',
                 display: 'flex',
                 justifyContent: 'space-between',
+                gap: '5px',
                 alignItems: 'baseline',
               }}
             >
               {chapterLabels[name]}
-              <Box component="span" className="mono" sx={{ fontSize: '9px !important', letterSpacing: '-0.05em !important', color: 'var(--mute)' }}>
+              <Box component="span" className="mono" sx={{ fontSize: '9px !important', letterSpacing: '-0.05em !important', color: 'var(--mute)', overflow: 'hidden', textOverflow: 'ellipsis', minWidth: 0 }}>
                 {shot ? FIGURES[name](shot) : ''}
               </Box>
             </Box>

@@ -153,7 +153,9 @@ export function formatNumber(param: Pick<NumberParam, 'unit' | 'decimals' | 'nam
   if (value === Infinity) return '∞';
   if (param.unit === 'f/') return `f/${value >= 10 ? value.toFixed(0) : value.toFixed(1)}`;
   if (param.unit === 'm') return formatMetres(value);
-  const digits = value.toFixed(param.decimals).replace('-', '−');
+  // a tenth of a pixel is nothing beside a hundred
+  const decimals = param.unit === 'px' && Math.abs(value) >= 100 ? 0 : param.decimals;
+  const digits = value.toFixed(decimals).replace('-', '−');
   if (param.unit === 'st') return `${value > 0 ? '+' : ''}${digits} st`;
   if (param.unit === '°') return `${digits}°`;
   return param.unit ? `${digits} ${param.unit}` : digits;
