@@ -67,7 +67,18 @@ export function Chapters() {
               }}
             >
               {chapterLabels[name]}
-              <Box component="span" className="mono" sx={{ fontSize: '9px !important', letterSpacing: '-0.05em !important', color: 'var(--mute)', overflow: 'hidden', textOverflow: 'ellipsis', minWidth: 0 }}>
+              <Box
+                component="span"
+                className="mono"
+                sx={{
+                  fontSize: '9px !important',
+                  letterSpacing: '-0.05em !important',
+                  color: 'var(--mute)',
+                  overflow: 'hidden',
+                  textOverflow: 'ellipsis',
+                  minWidth: 0,
+                }}
+              >
                 {shot ? FIGURES[name](shot) : ''}
               </Box>
             </Box>

@@ -2,7 +2,7 @@ import { guidedEnlarge, picturesRows } from '../kernels/guidedHost';
 import { linearToOklab } from '../raster/colour';
 import { boxMean, gradient, quantile } from '../raster/filters';
 import { newPlane, type Picture, type Plane, type Raster } from '../raster/picture';
-import { fitLongSide, sampleRaster, stretch, thinRaster } from '../raster/resample';
+import { fitLongSide, samplePlaneLinear, sampleRaster, shrinkPicture, stretch, thinRaster } from '../raster/resample';
 import { cues } from './cues/registry';
 import type { CueInput } from './cue';
 import { fuseCues } from './fuse';
@@ -11,18 +11,32 @@ import { patchEdges, superpixels } from './superpixels';
 
 export type Quality = 'draft' | 'fine';
 
-/** Working size (long side, px) and number of patches. */
-const QUALITIES: Record<Quality, { side: number; patches: number }> = {
-  draft: { side: 256, patches: 350 },
-  fine: { side: 576, patches: 1400 },
+interface Scale {
+  /** long side worked on, px */
+  readonly side: number;
+  readonly patches: number;
+}
+
+/** Size of the map (long side, px) and the working sizes whose estimates are averaged. */
+const QUALITIES: Record<Quality, { readonly side: number; readonly scales: readonly Scale[] }> = {
+  draft: { side: 256, scales: [{ side: 208, patches: 250 }] },
+  fine: {
+    side: 576,
+    scales: [
+      { side: 160, patches: 150 },
+      { side: 208, patches: 250 },
+      { side: 256, patches: 350 },
+      { side: 384, patches: 650 },
+    ],
+  },
 };
 
 /** Raised when the estimate's method changes, so that kept maps are made anew. */
 export const ESTIMATE_VERSION = 1;
 
 /** A copy of the plate small enough to work on. Large plates are read in steps: the eye of the estimate is not that sharp. */
-export function workingPicture(raster: Raster, quality: Quality): Picture {
-  const size = fitLongSide(raster, QUALITIES[quality].side);
+export function workingPicture(raster: Raster, side: number): Picture {
+  const size = fitLongSide(raster, side);
   const skip = Math.max(1, Math.floor(raster.width / size.width / 3));
   const small = thinRaster(raster, skip);
   return sampleRaster(small, stretch(small, size.width, size.height), size.width, size.height);
@@ -49,15 +63,12 @@ function readPicture(picture: Picture, wanted: number): CueInput {
   return { ...input, layout: findLayout(input) };
 }
 
-/**
- * Depth estimated from one picture without a network: published monocular cues (see cues/), fused by confidence over
- * superpixels and snapped to the picture's edges. Returns raw nearness 0..1 at the working size, in plate framing.
- * `progress` gets the share done and stops the work by returning false; the result is then null.
- */
-export function estimateDepth(raster: Raster, quality: Quality, progress: (share: number) => boolean = () => true): Plane | null {
-  const picture = workingPicture(raster, quality);
-  if (!progress(0.2)) return null;
-  const input = readPicture(picture, QUALITIES[quality].patches);
+/** One estimate at one working size; null where it was stopped. */
+function estimateAt(from: Picture, { side, patches }: Scale, progress: (share: number) => boolean): Plane | null {
+  const size = fitLongSide(from, side);
+  const picture = shrinkPicture(from, size.width, size.height);
+  if (!progress(0.1)) return null;
+  const input = readPicture(picture, patches);
   const results = [];
   for (const [index, cue] of cues.entries()) {
     if (!progress(0.3 + (0.3 * index) / cues.length)) return null;
@@ -66,10 +77,39 @@ export function estimateDepth(raster: Raster, quality: Quality, progress: (share
   const fused: Plane = { width: picture.width, height: picture.height, data: fuseCues(input, results) };
   if (!progress(0.9)) return null;
   const radius = Math.max(1, Math.round(picture.height / 120));
-  const snapped = guidedEnlarge(picture, fused, radius, 4e-4, picturesRows(picture));
-  const low = quantile(snapped, 0.005);
-  const high = Math.max(low + 1e-3, quantile(snapped, 0.995));
-  for (let i = 0; i < snapped.data.length; i++) snapped.data[i] = Math.min(1, Math.max(0, (snapped.data[i]! - low) / (high - low)));
+  return unitRange(guidedEnlarge(picture, fused, radius, 4e-4, picturesRows(picture)));
+}
+
+/** Stretched in place to 0..1 between its lowest and highest half per cent. */
+function unitRange(map: Plane): Plane {
+  const low = quantile(map, 0.005);
+  const high = Math.max(low + 1e-3, quantile(map, 0.995));
+  for (let i = 0; i < map.data.length; i++) map.data[i] = Math.min(1, Math.max(0, (map.data[i]! - low) / (high - low)));
+  return map;
+}
+
+/**
+ * Depth estimated from one picture without a network: published monocular cues (see cues/), fused by confidence over
+ * superpixels, at one or several working sizes whose mean errs less than any of them, and snapped to the picture's edges.
+ * Returns raw nearness 0..1 in plate framing. `progress` gets the share done and stops the work by returning false; the result
+ * is then null.
+ */
+export function estimateDepth(raster: Raster, quality: Quality, progress: (share: number) => boolean = () => true): Plane | null {
+  const { side, scales } = QUALITIES[quality];
+  const picture = workingPicture(raster, side);
+  const { width, height } = picture;
+  const mean = newPlane(width, height);
+  const cost = scales.reduce((sum, s) => sum + s.patches, 0);
+  let done = 0;
+  for (const scale of scales) {
+    const map = estimateAt(picture, scale, (share) => progress((0.95 * (done + share * scale.patches)) / cost));
+    if (!map) return null;
+    done += scale.patches;
+    const placed = samplePlaneLinear(map, stretch(map, width, height), width, height);
+    for (let i = 0; i < mean.data.length; i++) mean.data[i]! += placed.data[i]! / scales.length;
+  }
+  const radius = Math.max(1, Math.round(height / 120));
+  const snapped = unitRange(guidedEnlarge(picture, mean, radius, 4e-4, picturesRows(picture)));
   progress(1);
   return snapped;
 }

@@ -12,6 +12,10 @@ const RISES = 0.25;
 const ONE_FOOT = 0.15;
 const MANY_FEET = 0.45;
 
+/** Width (share of the picture) below which a thing that the lower border cuts off may be no ground, and how far that is believed. */
+const NARROW = 0.5;
+const CUT_OFF = 0.6;
+
 interface Region {
   readonly rows: Float64Array;
   /** lowest row in every column, −1 where the region is not */
@@ -81,5 +85,9 @@ function judge(m: Region, horizon: number, width: number, height: number): { sur
   // a wide region that runs into the lower border is a wall that has been joined to its floor
   const leaks = wide * (bottom >= 0.97 * height ? 1 : 0);
   const sure = Math.min(1, Math.max(0, rise / RISES)) * Math.min(1, Math.max(0, (bottom - horizon) / (0.04 * height))) * (1 - 0.8 * leaks);
-  return { sure, bottom, wide };
+  // what the lower border cuts off stands nearer than any ground to be seen, if it is narrow and tall
+  const narrow = Math.min(1, Math.max(0, (NARROW - (m.right - m.left) / width) / (0.5 * NARROW)));
+  const tall = Math.min(1, Math.max(0, ((bottom - top) / height - 0.15) / 0.2));
+  const cut = bottom >= 0.97 * height ? CUT_OFF * narrow * tall : 0;
+  return { sure: Math.max(sure, cut), bottom, wide };
 }
