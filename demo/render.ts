@@ -5,7 +5,7 @@ import { encode as encodePng } from 'fast-png';
 import { developPicture } from './develop';
 import { sceneNamed } from './scenes/index';
 import type { Scene } from './tracer/scene';
-import { seededRandom } from './tracer/random';
+import { seededRandom } from '../src/core/random';
 import { renderFrame, type Frame, type SeenFrame } from './tracer/renderFrame';
 import { Tracer, viewOf, type Lens } from './tracer/trace';
 

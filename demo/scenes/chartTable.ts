@@ -1,6 +1,6 @@
 import { fractal, mix, smoothstep } from '../tracer/noise';
 import { hanging, MeshBuilder, type Vec3 } from '../tracer/mesh';
-import { seededRandom } from '../tracer/random';
+import { seededRandom } from '../../src/core/random';
 import { glowing, plain, rgb, type Lamp, type Material, type Scene } from '../tracer/scene';
 
 const TABLE = 0.78;

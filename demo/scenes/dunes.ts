@@ -1,6 +1,6 @@
 import { fractal, mix, noise, ridged, smoothstep } from '../tracer/noise';
 import { hanging, MeshBuilder, normalize, type Vec3 } from '../tracer/mesh';
-import { seededRandom } from '../tracer/random';
+import { seededRandom } from '../../src/core/random';
 import { plain, rgb, type Material, type Scene } from '../tracer/scene';
 
 const sunDirection = normalize([0.82, 0.3, 0.42]);

@@ -1,6 +1,6 @@
 import { fractal, mix, noise, smoothstep } from '../tracer/noise';
 import { add, hanging, MeshBuilder, normalize, scale, type Vec3 } from '../tracer/mesh';
-import { seededRandom } from '../tracer/random';
+import { seededRandom } from '../../src/core/random';
 import { glowing, plain, rgb, type Lamp, type Material, type Scene } from '../tracer/scene';
 
 /** A bump on the head: centre and widths in degrees (across, up), height as a share of the radius. */

@@ -1,6 +1,6 @@
 import { cells, fractal, mix, ridged, smoothstep } from '../tracer/noise';
 import { hanging, MeshBuilder, normalize, type Vec3 } from '../tracer/mesh';
-import { seededRandom } from '../tracer/random';
+import { seededRandom } from '../../src/core/random';
 import { glowing, plain, rgb, type Lamp, type Material, type Scene } from '../tracer/scene';
 
 const sky = (d: Vec3): Vec3 => {

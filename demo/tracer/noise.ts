@@ -1,5 +1,5 @@
 import { createNoise3D } from 'simplex-noise';
-import { seededRandom } from './random';
+import { seededRandom } from '../../src/core/random';
 
 const simplex = createNoise3D(seededRandom(7));
 

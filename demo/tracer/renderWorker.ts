@@ -1,7 +1,7 @@
 import { writeSync } from 'node:fs';
 import { workerData } from 'node:worker_threads';
 import { sceneNamed } from '../scenes/index';
-import { seededRandom } from './random';
+import { seededRandom } from '../../src/core/random';
 import type { FrameJob, SeenFrame, SharedFrame } from './renderFrame';
 import { Tracer, viewOf, type Sample } from './trace';
 

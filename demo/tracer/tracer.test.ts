@@ -4,7 +4,7 @@ import { Bvh, type Hit } from './bvh';
 import { box, denoise } from './denoise';
 import { cross, dot, hanging, MeshBuilder, normalize, sub, type Mesh, type Vec3 } from './mesh';
 import { cells, fractal, mix, ridged, smoothstep } from './noise';
-import { seededRandom } from './random';
+import { seededRandom } from '../../src/core/random';
 import { glowing, plain, type Scene } from './scene';
 import { Tracer, viewOf, type Sample } from './trace';
 

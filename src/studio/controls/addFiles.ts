@@ -6,6 +6,7 @@ import { PROJECT_EXTENSION } from '../../formats/projectFile';
 import { database } from '../../store/database';
 import { importProject } from '../../store/files';
 import { putMedia } from '../../store/media';
+import { notify } from '../state/sessionStore';
 import { addProject, loadProject, saveProject } from '../../store/projects';
 
 export interface Added {
@@ -56,6 +57,9 @@ async function shotOfFile(file: File): Promise<Shot> {
   await putMedia(db, sha256, file.name, file);
   const shot = newShot({ sha256, name: file.name, width: facts.width, height: facts.height, bits: facts.bits, hfovFromFile: facts.hfovDegrees });
   await engine().holdPlate(sha256, raster);
+  if (facts.animated) notify({ kind: 'note', text: `${file.name} is animated.`, hint: 'Its first frame is the plate.' });
+  if (facts.colour === 'CMYK')
+    notify({ kind: 'note', text: `${file.name} is a CMYK picture.`, hint: 'Its colours were turned to sRGB; check them.' });
   await db.thumbs.put({ shot: shot.id, blob: await engine().plateThumbnail(sha256, 640) });
   return shot;
 }
