@@ -111,8 +111,12 @@ test('a shot that is not there says so and leads back', async ({ page }) => {
 test('animated, CMYK and grey pictures come in, and what was done is said', async ({ page }) => {
   await openShelf(page);
   const { default: sharp } = await import('sharp');
-  const frames = await sharp(Buffer.alloc(64 * 128 * 3, 120), { raw: { width: 64, height: 128, channels: 3, pageHeight: 64 } })
-    .webp({ loop: 0, delay: [100, 100] })
+  const frame = (value: number) =>
+    sharp({ create: { width: 64, height: 64, channels: 3, background: { r: value, g: 90, b: 90 } } })
+      .png()
+      .toBuffer();
+  const frames = await sharp([await frame(20), await frame(220)], { join: { animated: true } })
+    .webp()
     .toBuffer();
   const still = sharp(await makePicture('png'));
   await page.getByTestId('bring-in').setInputFiles([
@@ -120,9 +124,9 @@ test('animated, CMYK and grey pictures come in, and what was done is said', asyn
     { name: 'grey.png', mimeType: 'image/png', buffer: await still.clone().toColourspace('b-w').png().toBuffer() },
     { name: 'waves.webp', mimeType: 'image/webp', buffer: frames },
   ]);
-  await pictureReady(page);
   await expect(page.getByText('print.jpg is a CMYK picture.')).toBeVisible();
   await expect(page.getByText('waves.webp is animated.')).toBeVisible();
+  await pictureReady(page);
   await page.getByRole('button', { name: 'Shots' }).click();
   await expect(page.getByRole('menuitem')).toHaveCount(3);
 });

@@ -30,14 +30,14 @@ await withPage(PORT, async (page) => {
   await page.mouse.move(505, 470);
   await shoot('effects');
   await page.keyboard.press('1');
-  await page.mouse.move(640, 770);
+  await page.mouse.move(640, 20);
   await shoot('plate');
   await page.keyboard.press('3');
   await page.mouse.click(505, 560);
   await page.waitForTimeout(400);
   await page.mouse.click(440, 395);
   await view(page, 'Overlay');
-  await page.mouse.move(640, 770);
+  await page.mouse.move(640, 20);
   await shoot('calibrate');
   await page.keyboard.press('5');
   await view(page, 'Picture');

@@ -165,7 +165,11 @@ export function CalibratePanel() {
 }
 
 const stakeSummary = (n: number): string => (n === 0 ? '' : n === 1 ? 'sets the scale' : n === 2 ? 'set both ends' : 'set ends and bend');
-const residualText = (v: number): string => (Number.isFinite(v) ? `${v > 0 ? '+' : '−'}${formatMetres(Math.abs(v))}` : '∞');
+const residualText = (v: number): string => {
+  if (!Number.isFinite(v)) return '∞';
+  const size = Math.abs(v);
+  return `${v > 0 ? '+' : '−'}${size < 0.1 ? `${(1000 * size).toFixed(0)} mm` : formatMetres(size)}`;
+};
 const percentText = (v: number): string => (Number.isFinite(v) ? `${v > 0 ? '+' : '−'}${Math.abs(100 * v).toFixed(1)} %` : '∞');
 
 function SettledGreyChart() {
