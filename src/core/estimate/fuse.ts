@@ -1,6 +1,6 @@
 import { newFloats } from '../raster/picture';
 import type { CueInput, CueResult } from './cue';
-import { patchMeans } from './superpixels';
+import { patchMeans, UNITS } from './superpixels';
 
 /** Colour difference (OKLab) and border contrast at which two patches are half joined. */
 const JOIN = 0.055;
@@ -21,8 +21,10 @@ export function fuseCues(input: CueInput, results: readonly CueResult[]): Float3
     const c = patchMeans(parts, confidence);
     const v = patchMeans(parts, nearness, confidence);
     for (let s = 0; s < n; s++) {
-      weight[s]! += c[s]!;
-      target[s]! += c[s]! * v[s]!;
+      // a cue speaks for an area: cutting it into more patches must not make it louder against their ties
+      const share = (UNITS * parts.size[s]!) / (width * height);
+      weight[s]! += c[s]! * share;
+      target[s]! += c[s]! * share * v[s]!;
     }
   }
   const usualBorder = Math.sqrt((width * height) / n);

@@ -1,4 +1,4 @@
-import type { PatchEdge, Superpixels } from './superpixels';
+import { UNITS, type PatchEdge, type Superpixels } from './superpixels';
 
 /** Shading changes lightness more than colour: it counts less when patches are joined to things. */
 const LIGHTNESS_WEIGHT = 0.3;
@@ -11,7 +11,9 @@ const TONE_WEIGHT = 1;
 export function joinPatches(patches: Superpixels, edges: readonly PatchEdge[], scale: number): Int32Array {
   const { count, colour } = patches;
   const parent = Int32Array.from({ length: count }, (_, i) => i);
-  const size = new Float64Array(count).fill(1);
+  // sizes are shares of the picture, so that regions do not depend on how many patches there are
+  const total = patches.width * patches.height;
+  const size = Float64Array.from(patches.size, (pixels) => (UNITS * pixels) / total);
   const within = new Float64Array(count);
   const root = (i: number): number => {
     while (parent[i] !== i) {

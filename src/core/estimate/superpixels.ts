@@ -1,5 +1,8 @@
 import { newFloats, type Plane } from '../raster/picture';
 
+/** Areas are measured so that a whole picture is this many: what is decided about patches then does not depend on their number. */
+export const UNITS = 250;
+
 /** A partition of the picture into patches of similar colour. */
 export interface Superpixels {
   readonly width: number;
