@@ -39,9 +39,9 @@ export class Engine {
     this.busy = new Int32Array(
       typeof SharedArrayBuffer === 'undefined' ? new ArrayBuffer(this.others.length * 4) : new SharedArrayBuffer(this.others.length * 4),
     );
-    const ports = this.others.map((other, index) => {
+    const ports = this.others.map((other) => {
       const { port1, port2 } = new MessageChannel();
-      void other.lend(Comlink.transfer(port2, [port2]), this.busy, index);
+      void other.lend(Comlink.transfer(port2, [port2]));
       return port1;
     });
     void this.viewer.meetHelpers(Comlink.transfer(ports, ports), this.busy);

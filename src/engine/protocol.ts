@@ -80,7 +80,7 @@ export interface WorkerApi {
   output(shot: ShotRequest, maps: MapKeys, spec: OutputSpec, id: number, newest: Int32Array, report: Report): Promise<Blob | null>;
   thumbnail(shot: ShotRequest, maps: MapKeys): Promise<Blob>;
   plateThumbnail(sha256: string, longSide: number): Promise<Blob>;
-  /** ways to workers that lend a hand with a blur, and a word each that is 1 while they are busy */
+  /** ways to workers that lend a hand with a blur, and a word for each that is 1 while it is busy */
   meetHelpers(ports: MessagePort[], busy: Int32Array): void;
-  lend(port: MessagePort, busy: Int32Array, index: number): void;
+  lend(port: MessagePort): void;
 }

@@ -1,4 +1,4 @@
-import type { Raster, Picture, Plane } from '../core/raster/picture';
+import type { Picture, Plane } from '../core/raster/picture';
 
 /** What a file turns out to be, read from its header alone. */
 export interface StillFacts {
@@ -35,5 +35,3 @@ export const defineFormat = (definition: FormatDefinition): FormatDefinition => 
 
 /** Float pixels of a PFM: one channel is a plane, three are linear light. */
 export type FloatImage = { readonly kind: 'plane'; readonly plane: Plane } | { readonly kind: 'picture'; readonly picture: Picture };
-
-export type Decoded = Raster;

@@ -16,11 +16,6 @@ export const tokens = {
   alert: '#e5584d',
 } as const;
 
-export type Token = keyof typeof tokens;
-
-/** A token as a CSS variable. */
-export const cssVar = (name: Token): string => `var(--${name})`;
-
 export const fonts = {
   interface: '"Hanken Grotesk Variable", sans-serif',
   numbers: '"JetBrains Mono Variable", monospace',

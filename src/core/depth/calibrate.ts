@@ -2,15 +2,6 @@ import { newPlane, type Plane } from '../raster/picture';
 
 export type Spacing = 'perspective' | 'even' | 'log';
 
-/** A point in the picture (0..1 of the framed output) whose distance is known. */
-export interface Stake {
-  readonly id: string;
-  readonly x: number;
-  readonly y: number;
-  /** metres */
-  readonly distance: number;
-}
-
 /** How raw grey values become distance. */
 export interface Calibration {
   /** raw values stretched to black and white, 0..1, low < high */

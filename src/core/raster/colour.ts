@@ -1,4 +1,4 @@
-import { newFloats, type Picture, type Plane } from './picture';
+import type { Picture } from './picture';
 
 /** sRGB to linear light (IEC 61966-2-1), both 0..1. */
 export const srgbToLinear = (v: number): number => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4);
@@ -52,14 +52,6 @@ export function encodePicture16(picture: Picture, channels: 3 | 4): Uint16Array 
 
 /** Relative luminance of linear RGB (Rec. 709). */
 export const luminance = (r: number, g: number, b: number): number => 0.2126 * r + 0.7152 * g + 0.0722 * b;
-
-/** Luminance of a picture as a plane. */
-export function luminancePlane(picture: Picture): Plane {
-  const { width, height, data } = picture;
-  const out = newFloats(width * height);
-  for (let i = 0, p = 0; i < out.length; i++, p += 4) out[i] = luminance(data[p]!, data[p + 1]!, data[p + 2]!);
-  return { width, height, data: out };
-}
 
 export type Rgb = readonly [number, number, number];
 
