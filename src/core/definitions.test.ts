@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { formats } from '../formats/registry';
 import { checks } from './depth/checks/registry';
+import { cleanups } from './depth/cleanup/registry';
 import { layers } from './depth/layers/registry';
 import { effectGroups } from './effects/definition';
 import { effects } from './effects/registry';
@@ -9,12 +10,12 @@ import { constantPlane, newPicture, newPlane } from './raster/picture';
 import { seededRandom } from './random';
 import { clampNumber, defaultsOf, formatNumber, parseNumber, trackPosition, valueAtTrack, valuesSchema, type Param } from './values/params';
 
-const everyParam: [string, Param][] = [...effects, ...layers].flatMap((d) =>
+const everyParam: [string, Param][] = [...effects, ...layers, ...cleanups].flatMap((d) =>
   Object.entries(d.params).map(([name, p]): [string, Param] => [`${d.kind} ${name}`, p]),
 );
 
 test('kinds are unique and written for addresses', () => {
-  for (const registry of [effects, layers, checks, formats, cues]) {
+  for (const registry of [effects, layers, cleanups, checks, formats, cues]) {
     const kinds = registry.map((d) => d.kind);
     expect(new Set(kinds).size).toBe(kinds.length);
     for (const kind of kinds) expect(kind).toMatch(/^[a-z][a-z0-9-]*$/);
@@ -81,22 +82,71 @@ describe.each(effects.map((e) => [e.kind, e] as const))('effect %s', (_, effect)
   });
 });
 
+const calibration = { low: 0, high: 1, turnOver: false, bend: 1, near: 1, far: 20, spacing: 'perspective' as const };
+
 describe.each(layers.map((l) => [l.kind, l] as const))('layer %s', (_, layer) => {
   const params = defaultsOf(layer.params) as never;
   const input = {
     width: 20,
     height: 12,
     params,
+    content: layer.content?.parse({}),
     framing: { a: 1, b: 0, c: 0, d: 0, e: 1, f: 0 },
     plateSize: { width: 20, height: 12 },
     picture: newPicture(20, 12),
+    below: constantPlane(20, 12, 0.4),
+    calibration,
+    anchors: {},
     frame: 0,
+    remember: <T>(_made: readonly unknown[], make: () => T): T => make(),
+    rasterOf: () => null,
   };
+  test('says in a few words what it is', () => {
+    expect(layer.summary(params, input.content).length).toBeLessThan(18);
+    expect(layer.help).not.toMatch(/!|\.$/);
+  });
   test('waits for its map, then gives grey of the size asked for', () => {
-    if (layer.source !== 'none') expect(layer.build({ ...input, map: null })).toBeNull();
-    const plane = layer.build({ ...input, map: constantPlane(20, 12, 0.3) })!;
-    expect([plane.width, plane.height]).toEqual([20, 12]);
-    for (const v of plane.data) expect(v).toBeCloseTo(0.3, 6);
+    if (layer.source === 'none') return;
+    expect(layer.build({ ...input, map: null })).toBeNull();
+    const { nearness } = layer.build({ ...input, map: constantPlane(20, 12, 0.3) })!;
+    expect([nearness.width, nearness.height]).toEqual([20, 12]);
+    for (const v of nearness.data) expect(v).toBeCloseTo(0.3, 6);
+  });
+  test('gives nearness and coverage within 0..1 at either end of every setting, and leaves what lies below alone', () => {
+    const map = constantPlane(20, 12, 0.3);
+    for (const [name, p] of Object.entries(layer.params)) {
+      const ends: unknown[] = p.type === 'number' ? [p.lowest, p.highest] : p.type === 'toggle' ? [true, false] : [p.default];
+      for (const value of ends) {
+        const result = layer.build({ ...input, map, params: { ...(params as object), [name]: value } as never });
+        for (const plane of [result?.nearness, result?.coverage]) expect(plane?.data.every((v) => v >= 0 && v <= 1) ?? true).toBe(true);
+      }
+    }
+    for (const v of input.below.data) expect(v).toBe(Math.fround(0.4));
+  });
+});
+
+describe.each(cleanups.map((c) => [c.kind, c] as const))('clean-up %s', (_, step) => {
+  const random = seededRandom(3);
+  const map = newPlane(40, 24);
+  const picture = newPicture(40, 24);
+  for (let i = 0; i < map.data.length; i++) {
+    map.data[i] = Math.min(1, Math.max(0, 0.2 + (i % 40) / 60 + 0.02 * random() + (i % 40 > 25 ? 0.3 : 0)));
+    picture.data.set([random(), random(), random(), 1], i * 4);
+  }
+  test('gives a map within 0..1 at either end of every setting, leaves its input alone, and tells a figure', () => {
+    const before = map.data.slice();
+    const usual = defaultsOf(step.params) as Record<string, unknown>;
+    for (const [name, p] of Object.entries(step.params)) {
+      const ends: unknown[] = p.type === 'number' ? [p.lowest, p.highest] : [true, false];
+      for (const value of ends) {
+        const out = step.apply({ map, picture, params: { ...usual, [name]: value } as never, pxScale: 1 });
+        expect([out.width, out.height]).toEqual([40, 24]);
+        expect(out.data.every((v) => v >= 0 && v <= 1.0001)).toBe(true);
+      }
+    }
+    expect(map.data).toEqual(before);
+    const out = step.apply({ map, picture, params: usual as never, pxScale: 1 });
+    expect(step.figure(map, out, picture)).toMatch(/%|px|no edges/);
   });
 });
 
@@ -104,9 +154,20 @@ describe.each(checks.map((c) => [c.kind, c] as const))('check %s', (_, check) =>
   test('marks within 0..1 and tells a figure', () => {
     const raw = newPlane(16, 9);
     for (let i = 0; i < raw.data.length; i++) raw.data[i] = i / 143;
-    const { marks, figure } = check.run({ raw, nearness: raw, distance: constantPlane(16, 9, 3), low: 0.1, high: 0.9 });
-    expect([marks.width, marks.height]).toEqual([16, 9]);
-    for (const v of marks.data) expect(v >= 0 && v <= 1).toBe(true);
-    expect(figure).not.toBe('');
+    for (const estimate of [null, raw]) {
+      const { marks, figure, chart } = check.run({
+        raw,
+        nearness: raw,
+        distance: constantPlane(16, 9, 3),
+        picture: newPicture(16, 9),
+        low: 0.1,
+        high: 0.9,
+        estimate,
+      });
+      expect([marks.width, marks.height]).toEqual([16, 9]);
+      for (const v of marks.data) expect(v >= 0 && v <= 1).toBe(true);
+      expect(figure).not.toBe('');
+      if (chart) expect(chart.bins.reduce((a, b) => a + b, 0)).toBeCloseTo(1, 6);
+    }
   });
 });

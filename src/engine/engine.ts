@@ -2,7 +2,7 @@ import * as Comlink from 'comlink';
 import { OmbrageError } from '../core/error';
 import type { Quality } from '../core/estimate/estimate';
 import type { Plane, Raster } from '../core/raster/picture';
-import type { ShotRequest } from '../core/shot/chain';
+import type { ShotRequest } from '../core/shot/stage';
 import { Newest } from './newest';
 import type { ChapterThumbs, DecodedStill, MapKeys, OutputSpec, PreviewPart, PreviewSpec, WorkerApi } from './protocol';
 

@@ -1,7 +1,7 @@
 import type { Spacing } from '../core/depth/calibrate';
 import type { Quality } from '../core/estimate/estimate';
 import type { Plane, Raster, Size } from '../core/raster/picture';
-import type { ShotRequest } from '../core/shot/chain';
+import type { ShotRequest } from '../core/shot/stage';
 import type { StillFacts } from '../formats/definition';
 
 /** Where a layer's map is to be found: the layer's id to the key of a map that the worker holds. */

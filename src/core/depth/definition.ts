@@ -1,12 +1,16 @@
+import type { z } from 'zod';
 import type { Affine } from '../raster/resample';
-import type { Picture, Plane } from '../raster/picture';
+import type { Picture, Plane, Raster } from '../raster/picture';
 import type { Params, ValuesOf } from '../values/params';
+import type { Calibration } from './calibrate';
 
 /** What a layer works with; everything is in the framed output at the size being rendered. */
-export interface LayerInput<V> {
+export interface LayerInput<V, C = unknown> {
   readonly width: number;
   readonly height: number;
   readonly params: V;
+  /** what is drawn, listed or placed in the layer besides its plain values */
+  readonly content: C;
   /** from output pixels to plate pixels */
   readonly framing: Affine;
   readonly plateSize: { readonly width: number; readonly height: number };
@@ -14,19 +18,49 @@ export interface LayerInput<V> {
   readonly map: Plane | null;
   /** the framed plate, for layers that follow its edges */
   readonly picture: Picture;
+  /** what the layers below make together, for those that declare `readsBelow`; raw 0..1 */
+  readonly below: Plane;
+  readonly calibration: Calibration;
+  /** distances in metres of things that layers may be tied to, by the id of their layer */
+  readonly anchors: Readonly<Record<string, number>>;
   readonly frame: number;
+  /** keeps a part of the work under what it was made from */
+  remember<T extends Picture | Plane>(made: readonly unknown[], make: () => T): T;
+  /** stills that the layer places, if they have arrived */
+  rasterOf(sha256: string): Raster | null;
 }
 
-export interface LayerDefinition<P extends Params = Params> {
+/** One layer's contribution: raw nearness 0..1, and how far it covers what lies below, 0..1 (null: everywhere). */
+export interface LayerResult {
+  readonly nearness: Plane;
+  readonly coverage: Plane | null;
+}
+
+export interface LayerDefinition<P extends Params = Params, C = unknown> {
   readonly kind: string;
   readonly label: string;
+  readonly help: string;
   readonly params: P;
   /** where the layer's map comes from */
   readonly source: 'estimate' | 'media' | 'none';
-  summary(params: ValuesOf<P>): string;
-  /** Raw nearness 0..1, or null while there is nothing to show. */
-  build(input: LayerInput<ValuesOf<P>>): Plane | null;
+  /** what is kept in the layer besides plain values; parsing undefined gives an empty one */
+  readonly content?: z.ZodType<C>;
+  /** true where the layer works on what lies below it */
+  readonly readsBelow?: boolean;
+  /** true where the calibration decides what the layer gives */
+  readonly readsCalibration?: boolean;
+  summary(params: ValuesOf<P>, content: C): string;
+  /** the distance, metres, that other layers may be tied to */
+  anchor?(params: ValuesOf<P>, content: C): number;
+  /** Null while there is nothing to show. */
+  build(input: LayerInput<ValuesOf<P>, C>): LayerResult | null;
+  /** Lays what the layer stages over the plate: linear light, premultiplied. */
+  paint?(input: LayerInput<ValuesOf<P>, C>): Picture | null;
 }
 
 /** Declares a depth layer. Its schema, panel and docs follow from this. */
-export const defineLayer = <P extends Params>(definition: LayerDefinition<P>): LayerDefinition<P> => definition;
+export const defineLayer = <P extends Params, C = unknown>(definition: LayerDefinition<P, C>): LayerDefinition<P, C> => definition;
+
+/** What a layer keeps, read by its own schema; what is missing becomes an empty one. */
+export const contentOf = <C>(definition: LayerDefinition<Params, C>, content: unknown): C =>
+  (definition.content ? definition.content.parse(content ?? {}) : undefined) as C;

@@ -1,22 +1,44 @@
 import { newPlane, type Plane } from '../raster/picture';
+import type { LayerResult } from './definition';
 
-/** One layer's contribution: raw nearness and how much of what lies below it replaces, 0..1. */
-export interface StackedLayer {
-  readonly plane: Plane;
-  readonly opacity: number;
-}
+/** How a layer meets what lies below: in its place, only where nearer, only where farther, or added to it. */
+export const blends = ['replace', 'nearer', 'farther', 'add'] as const;
+export type Blend = (typeof blends)[number];
+export const BLEND_LABELS: Record<Blend, string> = { replace: 'Replace', nearer: 'Nearer of both', farther: 'Farther of both', add: 'Add' };
 
 /** Grey of a plate for which no layer has anything yet. */
 export const EMPTY_RAW = 0.5;
 
-/** Lays layers over each other, bottom to top. The inputs are not written. */
-export function composeStack(layers: readonly StackedLayer[], width: number, height: number, shared = false): Plane {
+/** What lies under the lowest layer: even grey where nothing has been made, the far end where something has. */
+export function emptyStack(width: number, height: number, nothing: boolean, shared = false): Plane {
   const out = newPlane(width, height, shared);
-  out.data.fill(EMPTY_RAW);
-  for (const [index, { plane, opacity }] of layers.entries()) {
-    // the lowest layer has nothing below it to show through
-    const k = index === 0 ? 1 : opacity;
-    for (let i = 0; i < out.data.length; i++) out.data[i]! += k * (plane.data[i]! - out.data[i]!);
-  }
+  if (nothing) out.data.fill(EMPTY_RAW);
   return out;
+}
+
+/**
+ * Lays one layer over `below`, in place. `opacity` 0..1. A map that covers everything and lies lowest has nothing below it to
+ * show through, so `lowest` makes it opaque.
+ */
+export function layOver(below: Plane, { nearness, coverage }: LayerResult, blend: Blend, opacity: number, lowest: boolean): void {
+  const { data } = below;
+  const top = nearness.data;
+  const cover = coverage?.data ?? null;
+  const k = lowest && !cover ? 1 : opacity;
+  for (let i = 0; i < data.length; i++) {
+    const a = cover ? k * cover[i]! : k;
+    if (a === 0) continue;
+    const b = data[i]!;
+    let v = top[i]!;
+    if (b !== b) {
+      // what lies below is not known: it cannot show through
+      if (a >= 0.5) data[i] = v;
+      continue;
+    }
+    if (v !== v && !lowest) continue;
+    if (blend === 'nearer') v = v > b ? v : b;
+    else if (blend === 'farther' && !(lowest && !cover)) v = v < b ? v : b;
+    else if (blend === 'add') v = v + b > 1 ? 1 : v + b;
+    data[i] = b + a * (v - b);
+  }
 }

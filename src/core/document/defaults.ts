@@ -1,4 +1,5 @@
 import type { Calibration } from '../depth/calibrate';
+import { cleanupOf } from '../depth/cleanup/registry';
 import { layerOf } from '../depth/layers/registry';
 import { effectDefaults } from '../effects/definition';
 import { effectOf } from '../effects/registry';
@@ -7,6 +8,7 @@ import { OUTPUT_LIMIT } from './limits';
 import {
   calibrationSchema,
   DOCUMENT_VERSION,
+  type CleanupItem,
   type EffectItem,
   type Layer,
   type MediaRef,
@@ -29,11 +31,21 @@ export const newLayer = (kind: string, media?: MediaRef): Layer => {
     name: definition.label,
     visible: true,
     opacity: 1,
+    blend: kind === 'flats' ? 'nearer' : 'replace',
+    locked: false,
     values: defaultsOf(definition.params),
     drives: {},
     ...(media && { media }),
+    ...(definition.content && { content: definition.content.parse({}) as Layer['content'] }),
   };
 };
+
+export const newCleanup = (kind: string): CleanupItem => ({
+  kind,
+  on: true,
+  values: defaultsOf(cleanupOf(kind).params) as CleanupItem['values'],
+  drives: {},
+});
 
 export const newEffect = (kind: string): EffectItem => ({
   id: newId(),
@@ -58,6 +70,7 @@ export function newShot(plate: Shot['plate']): Shot {
     },
     hfovDegrees: plate.hfovFromFile ?? USUAL_HFOV,
     layers: [newLayer('estimate')],
+    cleanup: [],
     calibration: calibrationSchema.parse({ near: 1, far: 30 }),
     stakes: [],
     effects: [newEffect('lens-blur')],

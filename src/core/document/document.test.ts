@@ -47,6 +47,6 @@ test('what cannot be read says where', () => {
 });
 
 test('layers carry their definition’s defaults', () => {
-  expect(newLayer('estimate').values).toEqual({ quality: 'fine', turnOver: false });
+  expect(newLayer('estimate').values).toEqual({ quality: 'fine', turnOver: false, low: 0, high: 100 });
   expect(() => newLayer('nothing')).toThrow('There is no depth layer "nothing".');
 });

@@ -1,3 +1,4 @@
+import { layers } from '../depth/layers/registry';
 import { OmbrageError } from '../error';
 import { DOCUMENT_VERSION, projectSchema, type Project } from './schema';
 
@@ -17,6 +18,8 @@ export const migrations: Record<number, (document: Document) => Document> = {
       settings,
     })),
   }),
+  // Version 1 had no clean-up, and layers of maps alone; what it lacks has defaults.
+  1: (document) => ({ ...document, version: 2 }),
 };
 
 /**
@@ -41,11 +44,24 @@ export function parseProject(json: unknown, name: string): Project {
     version = document.version as number;
   }
   const parsed = projectSchema.safeParse(document);
-  if (parsed.success) return parsed.data;
-  const issue = parsed.error.issues[0];
+  const issue = parsed.success ? contentIssue(parsed.data) : parsed.error.issues[0];
+  if (parsed.success && !issue) return parsed.data;
   throw new OmbrageError(
     'bad-document',
     `${name} cannot be read: ${issue?.path.join('.') || 'document'}: ${issue?.message ?? 'unknown'}.`,
     'It was left as it is. Try an earlier copy of the file.',
   );
+}
+
+/** What is wrong with what layers hold, by the schemas of their own kinds. A kind that is not known is refused when it is used. */
+function contentIssue(project: Project): { path: PropertyKey[]; message: string } | null {
+  for (const shot of project.shots)
+    for (const settings of [shot.settings, ...shot.takes.map((t) => t.settings)])
+      for (const layer of settings.layers) {
+        const schema = layers.find((l) => l.kind === layer.kind)?.content;
+        const found = schema?.safeParse(layer.content ?? {});
+        if (found?.success === false)
+          return { path: [`layer ${layer.name}`, ...found.error.issues[0]!.path], message: found.error.issues[0]!.message };
+      }
+  return null;
 }

@@ -1,9 +1,10 @@
 import { z } from 'zod';
+import { blends } from '../depth/stack';
 import { drivesSchema } from '../values/drive';
 import { OUTPUT_LIMIT } from './limits';
 
 /** The document's version; older ones are migrated on load. */
-export const DOCUMENT_VERSION = 1;
+export const DOCUMENT_VERSION = 2;
 
 const id = z.string().min(1).max(64);
 const name = z.string().max(200);
@@ -42,9 +43,13 @@ export const layerSchema = z.object({
   name,
   visible: z.boolean().default(true),
   opacity: z.number().min(0).max(1).default(1),
+  blend: z.enum(blends).default('replace'),
+  locked: z.boolean().default(false),
   values: values.default({}),
   drives: drivesSchema.default({}),
   media: mediaRefSchema.optional(),
+  /** what is drawn or placed in the layer; its kind says what that is */
+  content: z.json().optional(),
 });
 export type Layer = z.infer<typeof layerSchema>;
 
@@ -81,11 +86,21 @@ export const effectSchema = z.object({
 });
 export type EffectItem = z.infer<typeof effectSchema>;
 
+/** A clean-up step; those that are not listed are off. */
+export const cleanupSchema = z.object({
+  kind: z.string(),
+  on: z.boolean().default(true),
+  values: values.default({}),
+  drives: drivesSchema.default({}),
+});
+export type CleanupItem = z.infer<typeof cleanupSchema>;
+
 /** All that a take holds: everything made from the plate. */
 export const settingsSchema = z.object({
   framing: framingSchema,
   hfovDegrees: z.number().min(1).max(170),
   layers: z.array(layerSchema),
+  cleanup: z.array(cleanupSchema).default([]),
   calibration: calibrationSchema,
   stakes: z.array(stakeSchema),
   effects: z.array(effectSchema),

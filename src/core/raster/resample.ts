@@ -11,6 +11,21 @@ export interface Affine {
   readonly f: number;
 }
 
+/** The map the other way round. */
+export function invertAffine(m: Affine): Affine {
+  const det = m.a * m.e - m.b * m.d;
+  const a = m.e / det;
+  const b = -m.b / det;
+  const d = -m.d / det;
+  const e = m.a / det;
+  return { a, b, c: -(a * m.c + b * m.f), d, e, f: -(d * m.c + e * m.f) };
+}
+
+export const applyAffine = (m: Affine, x: number, y: number): { x: number; y: number } => ({
+  x: m.a * x + m.b * y + m.c,
+  y: m.d * x + m.e * y + m.f,
+});
+
 /** Row-by-row progress: return false to stop; the result is then incomplete. */
 export type RowCheck = (row: number, rows: number) => boolean;
 

@@ -38,21 +38,6 @@ export function framingAffine(plate: Size, f: Framing, size: Size): Affine {
   }
 }
 
-/** The map the other way round. */
-export function invertAffine(m: Affine): Affine {
-  const det = m.a * m.e - m.b * m.d;
-  const a = m.e / det;
-  const b = -m.b / det;
-  const d = -m.d / det;
-  const e = m.a / det;
-  return { a, b, c: -(a * m.c + b * m.f), d, e, f: -(d * m.c + e * m.f) };
-}
-
-export const applyAffine = (m: Affine, x: number, y: number): { x: number; y: number } => ({
-  x: m.a * x + m.b * y + m.c,
-  y: m.d * x + m.e * y + m.f,
-});
-
 /** Focal length in px of the output: the lens's field of view belongs to the plate as it was taken. */
 export const outputFocalPx = (plate: Size, f: Framing, hfovDegrees: number): number =>
   (plate.width / 2 / Math.tan((hfovDegrees * Math.PI) / 360)) * framingScale(plate, f);

@@ -2,8 +2,10 @@ import { describe, expect, test } from '@jest/globals';
 import { newLayer, newShot } from '../document/defaults';
 import type { Settings } from '../document/schema';
 import { newPlane, type Picture, type Plane, type Raster } from '../raster/picture';
-import { distanceMap, finishedPicture, framedPlate, renderSize, Stopped, type ChainInputs, type ShotRequest } from './chain';
-import { applyAffine, framingAffine, framingScale, invertAffine } from './framing';
+import { distanceMap, finishedPicture, renderSize } from './chain';
+import { framedPlate, Stopped, type ChainInputs, type ShotRequest } from './stage';
+import { applyAffine, invertAffine } from '../raster/resample';
+import { framingAffine, framingScale } from './framing';
 import { contentKey } from './key';
 
 const plate = { sha256: 'b'.repeat(64), name: 'p.png', width: 40, height: 20, bits: 8, hfovFromFile: null };

@@ -3,7 +3,8 @@ import { calibrationOf } from '../../core/document/defaults';
 import type { Settings, Shot } from '../../core/document/schema';
 import { lensBlur, lensBlurRadius, type LensBlurValues } from '../../core/effects/lens/lensBlur';
 import { renderLens } from '../../core/shot/chain';
-import { applyAffine, framingAffine, invertAffine } from '../../core/shot/framing';
+import { applyAffine, invertAffine } from '../../core/raster/resample';
+import { framingAffine } from '../../core/shot/framing';
 import { valuesSchema } from '../../core/values/params';
 import type { PreviewPart } from '../../engine/protocol';
 

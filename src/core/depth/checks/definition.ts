@@ -1,9 +1,33 @@
-import type { Plane } from '../../raster/picture';
+import type { Picture, Plane } from '../../raster/picture';
 
-/** A diagnostic view: a strength 0..1 per pixel, drawn in paper white over the dimmed picture, and one figure. */
+export interface CheckInput {
+  /** the map after clean-up, 0..1 */
+  readonly raw: Plane;
+  readonly nearness: Plane;
+  readonly distance: Plane;
+  /** the framed plate */
+  readonly picture: Picture;
+  /** map limits */
+  readonly low: number;
+  readonly high: number;
+  /** depth estimated from the plate alone, framed; null where there is none */
+  readonly estimate: Plane | null;
+}
+
+export interface CheckResult {
+  /** strength 0..1 per pixel, drawn in paper white over the dimmed picture */
+  readonly marks: Plane;
+  readonly figure: string;
+  /** shares of pixels in bins, drawn as a small chart where it helps */
+  readonly chart?: { readonly bins: readonly number[]; readonly from: string; readonly to: string; readonly title: string };
+}
+
+/** A diagnostic view: marks over the picture, one figure, and sometimes a chart. */
 export interface CheckDefinition {
   readonly kind: string;
   readonly label: string;
   readonly help: string;
-  run(input: { raw: Plane; nearness: Plane; distance: Plane; low: number; high: number }): { marks: Plane; figure: string };
+  /** true where it compares with the estimate */
+  readonly needsEstimate?: boolean;
+  run(input: CheckInput): CheckResult;
 }

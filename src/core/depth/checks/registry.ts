@@ -1,6 +1,9 @@
 import type { CheckDefinition } from './definition';
+import { againstEstimate } from './againstEstimate';
+import { banding } from './banding';
 import { clipping } from './clipping';
 import { contours } from './contours';
+import { edges } from './edges';
 
 /** Every check, in the order in which they are offered. */
-export const checks: readonly CheckDefinition[] = [contours, clipping];
+export const checks: readonly CheckDefinition[] = [contours, banding, edges, clipping, againstEstimate];

@@ -1,11 +1,12 @@
-import { choice, toggle } from '../../values/params';
+import { choice } from '../../values/params';
 import { defineLayer } from '../definition';
-import { placeMap } from './mapLayer';
+import { mapParams, placeMap } from './mapLayer';
 
 /** Depth estimated from the plate itself. */
 export const estimateLayer = defineLayer({
   kind: 'estimate',
   label: 'Estimate',
+  help: 'Depth told from the picture alone',
   source: 'estimate',
   params: {
     quality: choice({
@@ -16,8 +17,8 @@ export const estimateLayer = defineLayer({
         { value: 'fine', label: 'Fine' },
       ],
     }),
-    turnOver: toggle({ label: 'Turn over', default: false, help: 'Swap near and far' }),
+    ...mapParams,
   },
   summary: (p) => p.quality,
-  build: (input) => input.map && placeMap(input.map, input, input.params.turnOver),
+  build: (input) => input.map && { nearness: placeMap(input.map, input, input.params), coverage: null },
 });

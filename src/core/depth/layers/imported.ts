@@ -1,13 +1,26 @@
-import { toggle } from '../../values/params';
+import { choice } from '../../values/params';
 import { defineLayer } from '../definition';
-import { placeMap } from './mapLayer';
+import { mapParams, placeMap, type Fit } from './mapLayer';
 
-/** A depth map from a file, stretched over the plate. */
+/** A depth map from a file, laid over the plate. */
 export const importedLayer = defineLayer({
   kind: 'imported',
   label: 'Imported map',
+  help: 'A depth map from a file',
   source: 'media',
-  params: { turnOver: toggle({ label: 'Turn over', default: false, help: 'Swap near and far' }) },
+  params: {
+    fit: choice<Fit>({
+      label: 'Fit',
+      default: 'stretch',
+      help: 'How a map of another shape meets the plate',
+      options: [
+        { value: 'stretch', label: 'Stretch' },
+        { value: 'fit', label: 'Fit' },
+        { value: 'cover', label: 'Cover' },
+      ],
+    }),
+    ...mapParams,
+  },
   summary: (p) => (p.turnOver ? 'turned over' : 'white is near'),
-  build: (input) => input.map && placeMap(input.map, input, input.params.turnOver),
+  build: (input) => input.map && { nearness: placeMap(input.map, input, input.params), coverage: null },
 });

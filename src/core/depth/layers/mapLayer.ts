@@ -1,24 +1,55 @@
 import { guidedEnlarge, picturesRows } from '../../kernels/guidedHost';
 import type { Plane } from '../../raster/picture';
 import { samplePlaneLinear, samplePlaneNearest, shrinkPicture, type Affine } from '../../raster/resample';
+import { percent, toggle } from '../../values/params';
 import type { LayerInput } from '../definition';
 
 /** A map this much smaller than what is rendered is enlarged along the picture's edges. */
 const ENLARGE_FROM = 1.25;
 
+/** Settings that every layer with a map has. */
+export const mapParams = {
+  turnOver: toggle({ label: 'Turn over', default: false, help: 'Swap near and far' }),
+  low: percent({ label: 'Black at', min: 0, max: 100, default: 0, decimals: 1, help: 'Grey of the map that becomes the far end of the layer' }),
+  high: percent({ label: 'White at', min: 0, max: 100, default: 100, decimals: 1, help: 'Grey of the map that becomes the near end of the layer' }),
+};
+
+export type Fit = 'stretch' | 'fit' | 'cover';
+
+export interface MapValues {
+  readonly turnOver: boolean;
+  /** per cent of the map's range */
+  readonly low: number;
+  readonly high: number;
+  readonly fit?: Fit;
+}
+
+/** From plate pixels to map pixels: the map stretched over the plate, whole inside it, or covering it. */
+export function fitMap(map: { width: number; height: number }, plate: { width: number; height: number }, fit: Fit): Affine {
+  let sx = map.width / plate.width;
+  let sy = map.height / plate.height;
+  if (fit !== 'stretch') sx = sy = fit === 'fit' ? Math.max(sx, sy) : Math.min(sx, sy);
+  return { a: sx, b: 0, c: (map.width - sx * plate.width) / 2, d: 0, e: sy, f: (map.height - sy * plate.height) / 2 };
+}
+
 /** A plate-framed map brought into the output: nearest where it is large enough, along the picture's edges where it is small. */
 export function placeMap(
   map: Plane,
   input: Pick<LayerInput<unknown>, 'width' | 'height' | 'framing' | 'plateSize' | 'picture'>,
-  turnOver: boolean,
+  { turnOver, low, high, fit = 'stretch' }: MapValues,
 ): Plane {
-  const sx = map.width / input.plateSize.width;
-  const sy = map.height / input.plateSize.height;
+  const m = fitMap(map, input.plateSize, fit);
   const f = input.framing;
-  const toMap: Affine = { a: f.a * sx, b: f.b * sx, c: f.c * sx, d: f.d * sy, e: f.e * sy, f: f.f * sy };
+  const toMap: Affine = { a: m.a * f.a, b: m.a * f.b, c: m.a * f.c + m.c, d: m.e * f.d, e: m.e * f.e, f: m.e * f.f + m.f };
   const step = Math.max(Math.hypot(toMap.a, toMap.d), Math.hypot(toMap.b, toMap.e));
   const placed = step * ENLARGE_FROM < 1 ? enlarge(map, toMap, input, step) : samplePlaneNearest(map, toMap, input.width, input.height);
-  if (turnOver) for (let i = 0; i < placed.data.length; i++) placed.data[i] = 1 - placed.data[i]!;
+  const from = low / 100;
+  const span = Math.max(1e-6, (high - low) / 100);
+  if (turnOver || low !== 0 || high !== 100)
+    for (let i = 0; i < placed.data.length; i++) {
+      const n = Math.min(1, Math.max(0, (placed.data[i]! - from) / span));
+      placed.data[i] = turnOver ? 1 - n : n;
+    }
   return placed;
 }
 

@@ -1,0 +1,184 @@
+"""Teaches the small network of the estimate from rendered random scenes (see render.ts).
+
+Reads out/training/*.jpg (pictures, sRGB) and *.f32 (1/distance, row by row) and writes out/training/network.pt after every
+epoch; export.py turns that into the file that ships. A U-shaped network (Ronneberger et al. 2015) reads the picture and
+where in it a pixel lies; it answers at half size. It learns a mean of the rank of 1/distance and of its stretched value, by
+absolute error, by its gradients (Li & Snavely 2018) and by the order of random pairs (Chen et al. 2016).
+"""
+import glob
+import random
+import sys
+import time
+
+import numpy as np
+import torch
+import torch.nn as nn
+import torch.nn.functional as F
+from PIL import Image
+
+WIDTH, HEIGHT = 192, 128
+SHAPES = [(128, 192), (128, 192), (128, 192), (160, 160), (192, 128)]
+CHANNELS = [16, 24, 40, 64, 96]
+
+
+def block(a, b, stride=1):
+    return nn.Sequential(nn.Conv2d(a, b, 3, stride, 1, bias=False), nn.BatchNorm2d(b), nn.ReLU(inplace=True))
+
+
+class Network(nn.Module):
+    def __init__(self):
+        super().__init__()
+        c = CHANNELS
+        ins = [5] + c[:-1]
+        self.down = nn.ModuleList([nn.Sequential(block(i, o, 2), block(o, o)) for i, o in zip(ins, c)])
+        self.up = nn.ModuleList([block(c[k + 1] + c[k], c[k]) for k in range(len(c) - 1)])
+        self.out = nn.Conv2d(c[0], 1, 3, 1, 1)
+
+    def forward(self, x):
+        kept = []
+        for d in self.down:
+            x = d(x)
+            kept.append(x)
+        for k in range(len(self.up) - 1, -1, -1):
+            x = F.interpolate(x, size=kept[k].shape[2:], mode='nearest')
+            x = self.up[k](torch.cat([x, kept[k]], 1))
+        return self.out(x)[:, 0]
+
+
+def with_place(rgb):
+    """Adds the planes that tell the network where a pixel lies: across -1..1, down -1..1."""
+    n, _, h, w = rgb.shape
+    y = ((torch.arange(h) + 0.5) / h * 2 - 1).view(1, 1, h, 1).expand(n, 1, h, w)
+    x = ((torch.arange(w) + 0.5) / w * 2 - 1).view(1, 1, 1, w).expand(n, 1, h, w)
+    return torch.cat([rgb * 2 - 1, x, y], 1)
+
+
+def target_of(near):
+    """0..1 per pixel at half size: mean of rank and stretched 1/distance. near: n, h, w."""
+    near = F.avg_pool2d(near[:, None], 2)[:, 0]
+    n, h, w = near.shape
+    flat = near.reshape(n, -1).numpy()
+    out = np.empty_like(flat)
+    for i in range(n):
+        values, inverse, counts = np.unique(flat[i], return_inverse=True, return_counts=True)
+        rank = (np.cumsum(counts) - counts / 2) / flat.shape[1]
+        rank[0] = rank[0] if counts[0] < 50 else 0
+        lo, hi = np.quantile(flat[i], [0.02, 0.98])
+        stretched = np.clip((flat[i] - lo) / max(1e-6, hi - lo), 0, 1)
+        out[i] = 0.6 * rank[inverse] + 0.4 * stretched
+    return near, torch.from_numpy(out.reshape(n, h, w))
+
+
+def augment(rgb, near, shape):
+    """A random crop of one scene (uint8 h, w, 3 and float h, w), mirrored, its light and colour changed."""
+    h, w = shape
+    aspect = w / h
+    k = random.uniform(0.7, 1) if random.random() < 0.6 else 1
+    ch, cw = (HEIGHT * k, HEIGHT * k * aspect) if aspect * HEIGHT <= WIDTH + 1 else (WIDTH * k / aspect, WIDTH * k)
+    y, x = random.uniform(0, HEIGHT - ch), random.uniform(0, WIDTH - cw)
+    box = (int(x), int(y), int(x + cw), int(y + ch))
+    a = torch.from_numpy(rgb[box[1] : box[3], box[0] : box[2]].astype(np.float32) / 255).permute(2, 0, 1)[None]
+    b = torch.from_numpy(near[box[1] : box[3], box[0] : box[2]].copy())[None, None]
+    a = F.interpolate(a, size=shape, mode='bilinear', align_corners=False)[0]
+    b = F.interpolate(b, size=shape, mode='nearest')[0, 0]
+    if random.random() < 0.5:
+        a, b = a.flip(-1), b.flip(-1)
+    a = a ** (2 ** random.uniform(-0.7, 0.7))
+    if random.random() < 0.25:
+        a = a[torch.randperm(3)]
+    grey = a.mean(0, keepdim=True)
+    a = grey + (a - grey) * (0 if random.random() < 0.12 else random.uniform(0.5, 1.3))
+    a = a * torch.tensor([random.uniform(0.8, 1.2) for _ in range(3)]).view(3, 1, 1)
+    a = (a - 0.5) * random.uniform(0.7, 1.25) + 0.5 + random.uniform(-0.12, 0.12)
+    if random.random() < 0.3:
+        s = random.choice([2, 3])
+        small = F.avg_pool2d(a[None], s)
+        a = F.interpolate(small, size=shape, mode='bilinear', align_corners=False)[0]
+    if random.random() < 0.5:
+        a = a + torch.randn_like(a) * random.uniform(0, 0.05)
+    return a.clamp(0, 1), b
+
+
+def loss_of(p, t, near):
+    loss = (p - t).abs().mean()
+    d = p - t
+    for s in range(3):
+        q = F.avg_pool2d(d[:, None], 2**s)[:, 0] if s else d
+        loss = loss + 0.4 * ((q[:, 1:] - q[:, :-1]).abs().mean() + (q[:, :, 1:] - q[:, :, :-1]).abs().mean())
+    n = p.shape[0]
+    fp, fn = p.reshape(n, -1), near.reshape(n, -1)
+    i = torch.randint(0, fp.shape[1], (n, 3000))
+    j = torch.randint(0, fp.shape[1], (n, 3000))
+    a, b = fn.gather(1, i), fn.gather(1, j)
+    apart = ((a - b).abs() > 0.02 * torch.maximum(a, b)).float()
+    sign = torch.sign(a - b)
+    pair = F.softplus(-sign * (fp.gather(1, i) - fp.gather(1, j)) / 0.08) * apart
+    return loss + 0.25 * pair.sum() / apart.sum().clamp(min=1)
+
+
+def order(p, near, seed=0):
+    g = torch.Generator().manual_seed(seed)
+    n = p.shape[0]
+    fp, fn = p.reshape(n, -1), near.reshape(n, -1)
+    i = torch.randint(0, fp.shape[1], (n, 4000), generator=g)
+    j = torch.randint(0, fp.shape[1], (n, 4000), generator=g)
+    a, b = fn.gather(1, i), fn.gather(1, j)
+    apart = (a - b).abs() > 0.02 * torch.maximum(a, b)
+    right = (torch.sign(a - b) == torch.sign(fp.gather(1, i) - fp.gather(1, j))).float()
+    return [(right[k][apart[k]].mean().item()) for k in range(n) if apart[k].sum() > 100]
+
+
+def load():
+    rgbs, nears = [], []
+    for f in sorted(glob.glob('out/training/*.f32')):
+        rgb = np.asarray(Image.open(f[:-4] + '.jpg').convert('RGB'))
+        near = np.fromfile(f, np.float32).reshape(HEIGHT, WIDTH)
+        if np.median(rgb) < 6 or np.quantile(near, 0.98) < 1.05 * np.quantile(near, 0.02) or not np.isfinite(near).all():
+            continue
+        rgbs.append(rgb)
+        nears.append(near)
+    return rgbs, nears
+
+
+if __name__ == '__main__':
+    epochs, threads = int(sys.argv[1]), int(sys.argv[2])
+    torch.set_num_threads(threads)
+    random.seed(1)
+    torch.manual_seed(1)
+    rgbs, nears = load()
+    held = [k for k in range(len(rgbs)) if k % 20 == 0]
+    taught = [k for k in range(len(rgbs)) if k % 20]
+    print(len(rgbs), 'scenes', flush=True)
+    net = Network()
+    print(sum(p.numel() for p in net.parameters()), 'parameters', flush=True)
+    batch = 8
+    steps = epochs * (len(taught) // batch)
+    opt = torch.optim.AdamW(net.parameters(), lr=1e-3, weight_decay=0.02)
+    schedule = torch.optim.lr_scheduler.OneCycleLR(opt, max_lr=3e-3, total_steps=steps, pct_start=0.15)
+    for epoch in range(epochs):
+        started = time.time()
+        net.train()
+        random.shuffle(taught)
+        total = 0.0
+        for s in range(len(taught) // batch):
+            shape = random.choice(SHAPES)
+            pairs = [augment(rgbs[k], nears[k], shape) for k in taught[s * batch : s * batch + batch]]
+            near, t = target_of(torch.stack([b for _, b in pairs]))
+            p = net(with_place(torch.stack([a for a, _ in pairs])))
+            loss = loss_of(p, t, near)
+            opt.zero_grad()
+            loss.backward()
+            opt.step()
+            schedule.step()
+            total += loss.item()
+        net.eval()
+        with torch.no_grad():
+            scores, ramps = [], []
+            for k in held:
+                rgb = torch.from_numpy(rgbs[k].astype(np.float32) / 255).permute(2, 0, 1)[None]
+                near = F.avg_pool2d(torch.from_numpy(nears[k])[None, None], 2)[:, 0]
+                scores += order(net(with_place(rgb)), near)
+                ramp = torch.arange(HEIGHT // 2).float().view(1, -1, 1).expand_as(near)
+                ramps += order(ramp, near)
+        torch.save(net.state_dict(), 'out/training/network.pt')
+        print(f'epoch {epoch} loss {total / (len(taught) // batch):.4f} held-out order {np.mean(scores):.4f} ramp {np.mean(ramps):.4f} {time.time() - started:.0f} s', flush=True)
