@@ -1,7 +1,7 @@
 import { program } from 'commander';
 import { effects } from '../src/core/effects/registry';
 import { formatNumber, type Param } from '../src/core/values/params';
-import { apply, errorLine, estimate, inspect, render } from './verbs';
+import { apply, depth, errorLine, estimate, inspect, render } from './verbs';
 
 /** The command line: the same core without a browser. Help follows from the definitions. */
 const run =
@@ -39,6 +39,22 @@ program
   .requiredOption('--out <map>', 'raw nearness, white near: .png (16-bit) or .pfm (float)')
   .description('estimate a depth map from a picture')
   .action(run((path: string, options: { quality: string; out: string }) => estimate(path, options)));
+program
+  .command('depth')
+  .requiredOption('--plate <picture>', 'the picture that the map belongs to')
+  .requiredOption('--map <file>', 'png, jpg, webp, avif, tif, exr, pfm, npy, a picture with depth in its alpha, or a photograph that carries depth')
+  .requiredOption(
+    '--out <file>',
+    'nearness at the size of the plate, white near: .png (16-bit), .pfm, .tif, .exr (float), or .jpg (the plate with its depth inside)',
+  )
+  .option('--channel <name>', 'which channel of the map to read; the likeliest where not given')
+  .option('--fit <fit>', 'stretch, fit or cover, where the shapes differ')
+  .option('--turn-over <answer>', 'auto, yes or no: swap near and far', 'auto')
+  .option('--near <metres>', 'distance of the near end, for .jpg and --metres')
+  .option('--far <metres>', 'distance of the far end')
+  .option('--metres', 'write distances in metres instead of nearness')
+  .description('bring a depth map to its plate and say what it is')
+  .action(run(depth));
 program
   .command('apply')
   .argument('<effect>', effects.map((e) => e.kind).join(', '))

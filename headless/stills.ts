@@ -2,13 +2,15 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { basename, extname } from 'node:path';
 import sharp from 'sharp';
 import { OmbrageError } from '../src/core/error';
-import { encodePicture8, luminance } from '../src/core/raster/colour';
-import { fullScale, newPlane, type Picture, type Plane, type Raster } from '../src/core/raster/picture';
+import { encodePicture8 } from '../src/core/raster/colour';
+import type { Picture, Plane, Raster } from '../src/core/raster/picture';
 import { sampleRaster, stretch } from '../src/core/raster/resample';
 import { checkPlate, inspectStill } from '../src/formats/inspect';
 import type { StillFacts } from '../src/formats/definition';
+import { encodeExr } from '../src/formats/exr';
 import { decodePfm, encodePicturePfm, encodePlanePfm } from '../src/formats/pfm';
 import { decodePng, encodeDepthPng, encodePng } from '../src/formats/png';
+import { encodeTiff } from '../src/formats/tiff';
 
 /** A file's bytes. Throws OmbrageError `no-file`. */
 export function readBytes(path: string): Uint8Array {
@@ -61,16 +63,6 @@ export function readDistance(path: string): Plane {
   throw new OmbrageError('not-a-distance', `${basename(path)} holds colours, not distances.`, 'Give a one-channel PFM in metres.');
 }
 
-/** A map's grey values 0..1 as stored. */
-export function rasterToPlane(raster: Raster): Plane {
-  const plane = newPlane(raster.width, raster.height);
-  const top = fullScale(raster);
-  const { channels, data } = raster;
-  for (let i = 0, p = 0; i < plane.data.length; i++, p += channels)
-    plane.data[i] = (channels < 3 ? data[p]! : luminance(data[p]!, data[p + 1]!, data[p + 2]!)) / top;
-  return plane;
-}
-
 const unwritable = (path: string, allowed: string): OmbrageError =>
   new OmbrageError('bad-output', `${path} has no ending that can be written here.`, `Give a name that ends in ${allowed}.`);
 
@@ -80,23 +72,29 @@ export async function writePicture(path: string, picture: Picture): Promise<void
   if (ending === '.pfm') return writeFileSync(path, encodePicturePfm(picture));
   if (ending === '.png') return writeFileSync(path, encodePng(picture, 16));
   if (ending !== '.jpg' && ending !== '.jpeg' && ending !== '.webp') throw unwritable(path, '.png, .pfm, .jpg or .webp');
-  const rgba = new Uint8ClampedArray(picture.data.length);
-  encodePicture8(picture, rgba);
-  const image = sharp(rgba, { raw: { width: picture.width, height: picture.height, channels: 4 } });
-  writeFileSync(
-    path,
-    await (
-      ending === '.webp' ? image.webp({ quality: 92 }) : image.flatten({ background: '#fff' }).jpeg({ quality: 92, chromaSubsampling: '4:4:4' })
-    ).toBuffer(),
-  );
+  writeFileSync(path, ending === '.webp' ? await eightBits(picture).webp({ quality: 92 }).toBuffer() : await encodeJpeg(picture));
 }
 
-/** Writes a map: .pfm floats, .png 16-bit grey. */
+const eightBits = (picture: Picture): sharp.Sharp => {
+  const rgba = new Uint8ClampedArray(picture.data.length);
+  encodePicture8(picture, rgba);
+  return sharp(rgba, { raw: { width: picture.width, height: picture.height, channels: 4 } });
+};
+
+/** A picture as JPEG, on white where it is see-through. */
+export const encodeJpeg = async (picture: Picture): Promise<Uint8Array> =>
+  new Uint8Array(await eightBits(picture).flatten({ background: '#fff' }).jpeg({ quality: 92, chromaSubsampling: '4:4:4' }).toBuffer());
+
+export const MAP_ENDINGS = ['.png', '.pfm', '.tif', '.tiff', '.exr'];
+
+/** Writes a map: .png 16-bit grey, .pfm, .tif and .exr floats. */
 export function writeMap(path: string, map: Plane): void {
   const ending = extname(path).toLowerCase();
   if (ending === '.pfm') writeFileSync(path, encodePlanePfm(map));
   else if (ending === '.png') writeFileSync(path, encodeDepthPng(map));
-  else throw unwritable(path, '.png or .pfm');
+  else if (ending === '.tif' || ending === '.tiff') writeFileSync(path, encodeTiff(map));
+  else if (ending === '.exr') writeFileSync(path, encodeExr(map));
+  else throw unwritable(path, MAP_ENDINGS.join(', '));
 }
 
 /** Refuses an output name before any work is done. */

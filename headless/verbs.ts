@@ -1,4 +1,10 @@
+import { writeFileSync } from 'node:fs';
 import { basename } from 'node:path';
+import { distanceOf } from '../src/core/depth/calibrate';
+import { importedContentSchema } from '../src/core/depth/layers/imported';
+import { placeMap, type Fit } from '../src/core/depth/layers/mapLayer';
+import { layerOf } from '../src/core/depth/layers/registry';
+import type { Layer } from '../src/core/document/schema';
 import { describeError, OmbrageError } from '../src/core/error';
 import { effectDefaults } from '../src/core/effects/definition';
 import { effectOf } from '../src/core/effects/registry';
@@ -7,13 +13,18 @@ import { focalLengthOfHfov, focalPx } from '../src/core/optics';
 import type { Picture, Plane, Raster } from '../src/core/raster/picture';
 import { checkRenderable, finishedPicture } from '../src/core/shot/chain';
 import type { StageCache } from '../src/core/shot/stage';
+import { pushPull } from '../src/core/raster/pushPull';
+import { sampleRaster, stretch } from '../src/core/raster/resample';
 import { readSetting } from '../src/core/values/params';
+import { embedDepth } from '../src/formats/depthPhoto';
 import { inspectStill } from '../src/formats/inspect';
-import { unpackProject } from '../src/formats/projectFile';
-import { checkOutput, decodeStill, rasterToPlane, readBytes, readDistance, readPicture, writeMap, writePicture } from './stills';
+import { mapAsNearness, readMapFile, type DecodeRaster } from '../src/formats/mapFile';
+import { encodeDepthPng } from '../src/formats/png';
+import { stillsOf, unpackProject } from '../src/formats/projectFile';
+import { proposeMap } from '../src/formats/proposal';
+import { checkOutput, decodeStill, encodeJpeg, MAP_ENDINGS, readBytes, readDistance, readPicture, writeMap, writePicture } from './stills';
 
 const PICTURE_ENDINGS = ['.png', '.pfm', '.jpg', '.jpeg', '.webp'];
-const MAP_ENDINGS = ['.png', '.pfm'];
 
 /** `inspect FILE`: what a file is, a line each. */
 export async function inspect(path: string): Promise<string> {
@@ -94,13 +105,19 @@ export async function render(path: string, options: { shot: string; frame: strin
   checkRenderable({ width, height });
   const { raster } = await decodeStill(media.get(shot.plate.sha256)!, shot.plate.name);
   const maps = new Map<string, { key: string; plane: Plane }>();
-  for (const layer of shot.settings.layers) maps.set(layer.id, { key: layer.id, plane: await mapOf(layer, raster, media) });
+  for (const layer of shot.settings.layers) {
+    const plane = await mapOf(layer, raster, media);
+    if (plane) maps.set(layer.id, { key: layer.id, plane });
+  }
+  const stills = new Map<string, Raster>();
+  for (const ref of stillsOf(shot.settings)) stills.set(ref.sha256, (await decodeStill(media.get(ref.sha256)!, ref.name, false)).raster);
   const kept = new Map<string, Picture | Plane>();
   const cache: StageCache = { get: (key) => kept.get(key), set: (key, value) => void kept.set(key, value) };
   const request = { plate: shot.plate, settings: shot.settings, frame, size: { width, height } };
   const { value } = await finishedPicture(request, {
     plateRaster: () => raster,
     layerMap: (layer) => maps.get(layer.id) ?? null,
+    rasterOf: (hash) => stills.get(hash) ?? null,
     cache,
     shared: false,
   });
@@ -108,14 +125,88 @@ export async function render(path: string, options: { shot: string; frame: strin
   return `${options.out}: ${width}x${height} px`;
 }
 
-async function mapOf(
-  layer: { kind: string; values: Record<string, unknown>; media?: { sha256: string; name: string } | undefined },
-  plate: Raster,
-  media: ReadonlyMap<string, Uint8Array>,
-): Promise<Plane> {
-  if (!layer.media) return estimateDepth(plate, layer.values.quality === 'draft' ? 'draft' : 'fine')!;
-  const { raster } = await decodeStill(media.get(layer.media.sha256)!, layer.media.name, false);
-  return rasterToPlane(raster);
+const decodeAny: DecodeRaster = (bytes, name) => decodeStill(bytes, name, false);
+
+/** The map that a layer brings; null for layers that make their own. */
+async function mapOf(layer: Layer, plate: Raster, media: ReadonlyMap<string, Uint8Array>): Promise<Plane | null> {
+  const { source } = layerOf(layer.kind);
+  if (source === 'none') return null;
+  if (source === 'estimate') return estimateDepth(plate, layer.values.quality === 'draft' ? 'draft' : 'fine')!;
+  if (!layer.media) return null;
+  const { channel, reading } = importedContentSchema.parse(layer.content ?? {});
+  return mapAsNearness(await readMapFile(media.get(layer.media.sha256)!, layer.media.name, channel, decodeAny), reading).plane;
+}
+
+interface DepthOptions {
+  readonly plate: string;
+  readonly map: string;
+  readonly out: string;
+  readonly channel?: string;
+  readonly fit?: string;
+  readonly turnOver: string;
+  readonly near?: string;
+  readonly far?: string;
+  readonly metres?: boolean;
+}
+
+const DEPTH_ENDINGS = [...MAP_ENDINGS, '.jpg', '.jpeg'];
+
+const distanceOption = (name: string, text: string | undefined): number | null => {
+  if (text === undefined) return null;
+  const v = /^(∞|inf|infinity)$/i.test(text) ? Infinity : Number(text);
+  if (!(v > 0)) throw new OmbrageError('bad-setting', `"${text}" is no distance for --${name}.`, 'Give metres above 0.');
+  return v;
+};
+
+/** `depth --plate P --map M --out D`: a map brought to its plate: near and far found, fitted, enlarged along the picture's edges. */
+export async function depth(options: DepthOptions): Promise<string> {
+  checkOutput(options.out, DEPTH_ENDINGS);
+  const fits = ['stretch', 'fit', 'cover'];
+  if (options.fit !== undefined && !fits.includes(options.fit))
+    throw new OmbrageError('bad-setting', `"${options.fit}" is no fit.`, `Give one of ${fits.join(', ')}.`);
+  if (!['auto', 'yes', 'no'].includes(options.turnOver))
+    throw new OmbrageError('bad-setting', `"${options.turnOver}" is no answer for --turn-over.`, 'Give auto, yes or no.');
+  const plateBytes = readBytes(options.plate);
+  const { raster } = await decodeStill(plateBytes, basename(options.plate));
+  const { width, height } = raster;
+  const file = await readMapFile(readBytes(options.map), basename(options.map), options.channel ?? null, decodeAny);
+  if (options.channel !== undefined && file.facts.channel !== options.channel)
+    throw new OmbrageError(
+      'no-channel',
+      `${basename(options.map)} has no channel "${options.channel}".`,
+      `Channels: ${file.facts.channels.join(', ')}.`,
+    );
+  const proposal = proposeMap(file, raster, estimateDepth(raster, 'draft'));
+  const { plane } = mapAsNearness(file, proposal.reading);
+  const picture = sampleRaster(raster, stretch(raster, width, height), width, height);
+  const turnOver = options.turnOver === 'auto' ? proposal.turnOver : options.turnOver === 'yes';
+  const fit = (options.fit ?? proposal.fit) as Fit;
+  const whole = { a: 1, b: 0, c: 0, d: 0, e: 1, f: 0 };
+  const placed = placeMap(plane, { width, height, framing: whole, plateSize: raster, picture }, { turnOver, low: 0, high: 100, fit });
+  const nearness = pushPull(placed);
+  const near = distanceOption('near', options.near) ?? proposal.ends?.near ?? 1;
+  const far = distanceOption('far', options.far) ?? proposal.ends?.far ?? 30;
+  if (!(far > near))
+    throw new OmbrageError('bad-setting', `The far end (${far} m) is not beyond the near end (${near} m).`, 'Give --near and --far in metres.');
+  const ending = options.out.slice(options.out.lastIndexOf('.')).toLowerCase();
+  if (ending === '.jpg' || ending === '.jpeg') {
+    const encoded = await encodeJpeg(picture);
+    const turned = { ...nearness, data: nearness.data.map((v) => 1 - v) };
+    writeFileSync(options.out, await embedDepth(encoded, encodeDepthPng(turned), 'image/png', { near, far: Math.min(far, 1e6) }));
+  } else if (options.metres) {
+    if (ending === '.png') throw new OmbrageError('bad-output', `${options.out} cannot hold metres.`, 'Give a name that ends in .pfm, .tif or .exr.');
+    writeMap(options.out, { ...nearness, data: nearness.data.map((v) => distanceOf(v, { near, far, spacing: 'perspective' })) });
+  } else writeMap(options.out, nearness);
+  const f = file.facts;
+  const agreement = proposal.agreement === null ? '' : `, agrees with the estimate by ${proposal.agreement.toFixed(2)}`;
+  return [
+    `${options.out}: ${width}x${height} px`,
+    `map: ${f.format}, ${f.width}x${f.height} px, ${f.bits} bits${f.float ? ' float' : ''}, ${f.channel}, ${f.low.toPrecision(4)} to ${f.high.toPrecision(4)}`,
+    `read as: ${proposal.reading === 'distance' ? 'distances' : 'greys'}, ${turnOver ? 'black' : proposal.reading === 'distance' ? 'small' : 'white'} is near (${options.turnOver === 'auto' ? proposal.because : 'as asked'}${agreement}), ${fit}`,
+    `ends: ${proposal.ends ? `${proposal.ends.near.toPrecision(4)} to ${proposal.ends.far.toPrecision(4)} m in the file` : 'none in the file'}`,
+    ...(f.holes > 0 ? [`holes: ${(100 * f.holes).toFixed(2)} %, filled`] : []),
+    ...(f.colourful ? ['note: the map is a colour picture; its brightness was used'] : []),
+  ].join('\n');
 }
 
 /** One line for standard error. */

@@ -26,6 +26,8 @@ export interface FormatDefinition {
   readonly decodedBy: 'own' | 'platform';
   /** bits a channel, channels and animation from the header; throws OmbrageError where it is damaged */
   describe(bytes: Uint8Array): Pick<StillFacts, 'bits' | 'colour' | 'animated'>;
+  /** size in px from the header, for formats of our own reading */
+  size?(bytes: Uint8Array): { readonly width: number; readonly height: number };
   /** what it is used for, for the docs */
   readonly use: string;
 }

@@ -5,8 +5,7 @@ import { hfovOfFocalLength } from '../core/optics';
 import { findText, hasText } from './bytes';
 import type { StillFacts } from './definition';
 import { jpegIsWhole } from './jpeg';
-import { readPfmHeader } from './pfm';
-import { formatOf } from './registry';
+import { formatOf, MAP_ONLY } from './registry';
 
 /** Largest plate, and smallest side. */
 export const LARGEST_PLATE = 50e6;
@@ -14,7 +13,6 @@ export const SMALLEST_SIDE = 16;
 
 const REFUSED: readonly { matches(bytes: Uint8Array): boolean; what: string }[] = [
   { matches: (b) => hasText(b, 0, 'GIF8'), what: 'a GIF' },
-  { matches: (b) => hasText(b, 0, 'II*\0') || hasText(b, 0, 'MM\0*'), what: 'a TIFF' },
   { matches: (b) => hasText(b, 4, 'ftyphei') || hasText(b, 4, 'ftypmif1') || hasText(b, 4, 'ftypmsf1'), what: 'a HEIC or HEIF picture' },
   { matches: (b) => hasText(b, 4, 'ftyp'), what: 'a video or an unknown media file' },
   { matches: (b) => hasText(b, 0, 'BM'), what: 'a bitmap file' },
@@ -41,16 +39,15 @@ export async function inspectStill(bytes: Uint8Array, name: string): Promise<Sti
     );
   }
   const damaged = (why: string): OmbrageError => new OmbrageError('damaged-file', `${name} is damaged: ${why}.`, 'Choose an undamaged copy.');
-  if (format.kind === 'pfm') {
-    const header = readPfmHeader(bytes);
-    return {
-      format: format.label,
-      ...format.describe(bytes),
-      width: header.width,
-      height: header.height,
-      hfovDegrees: null,
-      depthInside: header.channels === 1 ? 'the file is a plane of numbers' : null,
-    };
+  if (format.size) {
+    try {
+      const { width, height } = format.size(bytes);
+      return { format: format.label, ...format.describe(bytes), width, height, hfovDegrees: null, depthInside: 'the file holds a map' };
+    } catch (error) {
+      throw error instanceof OmbrageError
+        ? new OmbrageError(error.code, `${name}: ${error.message}`, error.hint)
+        : damaged('its header cannot be read');
+    }
   }
   let size: { width: number; height: number; orientation?: number };
   try {
@@ -110,7 +107,12 @@ function depthInside(bytes: Uint8Array, colour: string): string | null {
 /** Refuses a plate that is too large, too small or no colour picture. `name` is used in messages. */
 export function checkPlate(facts: StillFacts, name: string): void {
   const size = `${facts.width}x${facts.height} px`;
-  if (facts.format === 'PFM') throw new OmbrageError('not-a-plate', `${name} holds float numbers, not a picture.`, CHOOSE);
+  if (MAP_ONLY.includes(facts.format))
+    throw new OmbrageError(
+      'not-a-plate',
+      `${name} is read as a depth map only (${facts.format}), not as a plate.`,
+      `${CHOOSE} Bring maps in under Depth.`,
+    );
   if (facts.width * facts.height > LARGEST_PLATE)
     throw new OmbrageError('too-large', `${name} is ${size}, more than 50 megapixels.`, 'Save a smaller copy and choose that.');
   if (facts.width < SMALLEST_SIDE || facts.height < SMALLEST_SIDE)

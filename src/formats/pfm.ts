@@ -13,6 +13,7 @@ export const pfm = defineFormat({
   decodedBy: 'own',
   use: 'float depth in and out; linear-light pictures on the command line',
   matches: (bytes) => (hasText(bytes, 0, 'PF') || hasText(bytes, 0, 'Pf')) && bytes[2]! <= 32,
+  size: (bytes) => readPfmHeader(bytes),
   describe: (bytes) => ({ bits: 32, colour: bytes[1] === 70 ? 'RGB, linear light' : 'grey', animated: false }),
 });
 

@@ -1,7 +1,8 @@
 import { strFromU8, strToU8, unzipSync, zipSync, type Zippable } from 'fflate';
 import { OmbrageError } from '../core/error';
 import { parseProject } from '../core/document/migrate';
-import type { MediaRef, Project } from '../core/document/schema';
+import { flatsSchema } from '../core/depth/layers/flats/content';
+import type { MediaRef, Project, Settings } from '../core/document/schema';
 
 export const PROJECT_EXTENSION = '.ombrage';
 
@@ -17,10 +18,14 @@ export function mediaOf(project: Project): MediaRef[] {
   for (const shot of project.shots) {
     found.set(shot.plate.sha256, shot.plate);
     for (const settings of [shot.settings, ...shot.takes.map((t) => t.settings)])
-      for (const layer of settings.layers) if (layer.media) found.set(layer.media.sha256, layer.media);
+      for (const ref of [...settings.layers.flatMap((l) => l.media ?? []), ...stillsOf(settings)]) found.set(ref.sha256, ref);
   }
   return [...found.values()];
 }
+
+/** Stills that layers place over the plate. */
+export const stillsOf = (settings: Settings): MediaRef[] =>
+  settings.layers.filter((l) => l.kind === 'flats').flatMap((l) => flatsSchema.parse(l.content ?? {}).flats.flatMap((f) => f.media ?? []));
 
 /** SHA-256 as 64 hexadecimal digits. */
 export async function sha256(bytes: Uint8Array): Promise<string> {

@@ -1,15 +1,24 @@
 import { avif } from './avif';
 import type { FormatDefinition } from './definition';
 import { jpeg } from './jpeg';
+import { exr } from './exr';
+import { npy } from './npy';
 import { pfm } from './pfm';
 import { png } from './png';
+import { tiff } from './tiff';
 import { webp } from './webp';
 
 /** Every still format, in the order in which files are tried. */
-export const formats: readonly FormatDefinition[] = [jpeg, png, webp, avif, pfm];
+export const formats: readonly FormatDefinition[] = [jpeg, png, webp, avif, tiff, exr, pfm, npy];
 
 /** The format of a file by what is in it, not by its name; null where it is none of ours. */
 export const formatOf = (bytes: Uint8Array): FormatDefinition | null => formats.find((f) => f.matches(bytes)) ?? null;
+
+/** For a file picker: what may be chosen as a map. */
+export const MAP_TYPES = ['image/*', '.tif', '.tiff', '.exr', '.pfm', '.npy'];
+
+/** Kinds that hold maps alone and are no plates. */
+export const MAP_ONLY = ['TIFF', 'OpenEXR', 'PFM', 'NPY'];
 
 /** For a file picker: what may be chosen as a plate. */
 export const PLATE_TYPES = ['image/jpeg', 'image/png', 'image/webp', 'image/avif'];

@@ -1,4 +1,5 @@
 import { guidedEnlarge, picturesRows } from '../../kernels/guidedHost';
+import { pushPull } from '../../raster/pushPull';
 import type { Plane } from '../../raster/picture';
 import { samplePlaneLinear, samplePlaneNearest, shrinkPicture, type Affine } from '../../raster/resample';
 import { percent, toggle } from '../../values/params';
@@ -59,8 +60,11 @@ function enlarge(map: Plane, toMap: Affine, input: Pick<LayerInput<unknown>, 'wi
   const ky = input.height / small.height;
   const scaled = { a: toMap.a * kx, b: toMap.b * ky, c: toMap.c, d: toMap.d * kx, e: toMap.e * ky, f: toMap.f };
   const guide = shrinkPicture(input.picture, small.width, small.height);
-  const low = samplePlaneLinear(map, scaled, small.width, small.height);
+  // holes would spread through the filter: they are filled for it and cut out again
+  const holed = map.data.some((v) => v !== v);
+  const low = samplePlaneLinear(holed ? pushPull(map) : map, scaled, small.width, small.height);
   const out = guidedEnlarge(guide, low, 2, 1e-4, picturesRows(input.picture));
-  for (let i = 0; i < out.data.length; i++) out.data[i] = Math.min(1, Math.max(0, out.data[i]!));
+  const mask = holed ? samplePlaneNearest(map, toMap, input.width, input.height) : null;
+  for (let i = 0; i < out.data.length; i++) out.data[i] = mask && mask.data[i] !== mask.data[i] ? NaN : Math.min(1, Math.max(0, out.data[i]!));
   return out;
 }

@@ -1,0 +1,160 @@
+import exifr from 'exifr';
+import { OmbrageError } from '../core/error';
+import { hasText, view } from './bytes';
+
+/** The namespace of the XMP depth-map standard for photographs. */
+const NAMESPACE = 'http://ns.google.com/photos/1.0/depthmap/';
+const XMP = 'http://ns.adobe.com/xap/1.0/\0';
+const XMP_MORE = 'http://ns.adobe.com/xmp/extension/\0';
+
+/** A depth map that lies in a photograph: a picture file of its own, and what its greys stand for. */
+export interface EmbeddedDepth {
+  readonly bytes: Uint8Array;
+  /** where it was found */
+  readonly channel: string;
+  readonly ends: { readonly near: number; readonly far: number } | null;
+  /** greys are linear in inverse distance, or in distance */
+  readonly spacing: 'perspective' | 'even' | null;
+}
+
+/** Depth in the XMP of a JPEG: base64 of a picture, with its near and far distance and how greys run between them. Null where there is none. */
+export async function xmpDepth(jpeg: Uint8Array): Promise<EmbeddedDepth | null> {
+  let found: Record<string, unknown> | undefined;
+  try {
+    const all = (await exifr.parse(jpeg, { tiff: false, xmp: true, multiSegment: true, mergeOutput: false })) as Record<string, unknown> | undefined;
+    found = all?.GDepth as Record<string, unknown> | undefined;
+  } catch {
+    return null;
+  }
+  if (typeof found?.Data !== 'string') return null;
+  let bytes: Uint8Array;
+  try {
+    bytes = Uint8Array.from(atob(found.Data.replace(/\s+/g, '')), (c) => c.charCodeAt(0));
+  } catch {
+    throw new OmbrageError('damaged-file', 'The depth map in the photograph’s XMP cannot be read.', 'Choose the original photograph.');
+  }
+  const near = Number(found.Near);
+  const far = Number(found.Far);
+  const usable = near > 0 && (far > near || found.Far === 'Infinity');
+  const format = String(found.Format ?? '');
+  return {
+    bytes,
+    channel: 'XMP depth map',
+    ends: usable ? { near, far: found.Far === 'Infinity' ? Infinity : far } : null,
+    spacing: /inverse/i.test(format) ? 'perspective' : /linear/i.test(format) ? 'even' : null,
+  };
+}
+
+/**
+ * Further pictures that follow the first in a JPEG by the multi-picture standard (CIPA DC-007: an APP2 segment "MPF" with a TIFF
+ * directory whose tag 0xB002 lists size and offset of each). Damaged lists give none.
+ */
+export function furtherPictures(jpeg: Uint8Array): Uint8Array[] {
+  const data = view(jpeg);
+  for (let p = 2; p + 4 < jpeg.length && jpeg[p] === 0xff;) {
+    const marker = jpeg[p + 1]!;
+    if (marker === 0xda) return [];
+    const length = data.getUint16(p + 2);
+    if (marker === 0xe2 && hasText(jpeg, p + 4, 'MPF\0')) return listed(jpeg, p + 8, p + 2 + length);
+    p += 2 + length;
+  }
+  return [];
+}
+
+function listed(jpeg: Uint8Array, base: number, end: number): Uint8Array[] {
+  const data = view(jpeg);
+  if (base + 8 > jpeg.length || end > jpeg.length) return [];
+  const little = jpeg[base] === 0x49;
+  const directory = base + data.getUint32(base + 4, little);
+  if (directory + 2 > end) return [];
+  const out: Uint8Array[] = [];
+  for (let i = 0; i < data.getUint16(directory, little); i++) {
+    const p = directory + 2 + i * 12;
+    if (p + 12 > end) break;
+    if (data.getUint16(p, little) !== 0xb002) continue;
+    const bytes = data.getUint32(p + 4, little);
+    const at = base + data.getUint32(p + 8, little);
+    for (let e = at; e + 16 <= Math.min(at + bytes, end); e += 16) {
+      const size = data.getUint32(e + 4, little);
+      const offset = data.getUint32(e + 8, little);
+      // the first picture has offset 0
+      const from = base + offset;
+      if (offset > 0 && size > 4 && from + size <= jpeg.length && jpeg[from] === 0xff && jpeg[from + 1] === 0xd8)
+        out.push(jpeg.subarray(from, from + size));
+    }
+  }
+  return out;
+}
+
+const segment = (body: Uint8Array): Uint8Array => {
+  const out = new Uint8Array(body.length + 4);
+  out.set([0xff, 0xe1, ((body.length + 2) >> 8) & 255, (body.length + 2) & 255]);
+  out.set(body, 4);
+  return out;
+};
+const join = (...parts: readonly Uint8Array[]): Uint8Array => {
+  const out = new Uint8Array(parts.reduce((s, q) => s + q.length, 0));
+  let p = 0;
+  for (const part of parts) {
+    out.set(part, p);
+    p += part.length;
+  }
+  return out;
+};
+const utf8 = (text: string): Uint8Array => new TextEncoder().encode(text);
+
+const packet = (attributes: Record<string, string>): string =>
+  `<x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#"><rdf:Description rdf:about="" xmlns:GDepth="${NAMESPACE}" xmlns:xmpNote="http://ns.adobe.com/xmp/note/"${Object.entries(
+    attributes,
+  )
+    .map(([k, v]) => ` ${k}="${v}"`)
+    .join('')}/></rdf:RDF></x:xmpmeta>`;
+
+/** Bytes of the extended packet that fit one segment beside its head. */
+const PART = 65000;
+
+function base64(bytes: Uint8Array): string {
+  let s = '';
+  for (let i = 0; i < bytes.length; i += 32768) s += String.fromCharCode(...bytes.subarray(i, i + 32768));
+  return btoa(s);
+}
+
+/** A name for the extended packet: 32 hexadecimal digits that both packets carry. Readers only compare them. */
+async function digest(bytes: Uint8Array): Promise<string> {
+  const hash = await globalThis.crypto.subtle.digest('SHA-256', bytes as Uint8Array<ArrayBuffer>);
+  return Array.from(new Uint8Array(hash).subarray(0, 16), (b) => b.toString(16).padStart(2, '0'))
+    .join('')
+    .toUpperCase();
+}
+
+/**
+ * Puts a depth map (a PNG or JPEG file) into a JPEG by the XMP depth-map standard: its facts in the XMP packet, its bytes as
+ * base64 in extended XMP. By the standard, greys run linearly in inverse distance from `near` (black) to `far` (white), metres.
+ */
+export async function embedDepth(
+  jpeg: Uint8Array,
+  map: Uint8Array,
+  mime: 'image/png' | 'image/jpeg',
+  ends: { near: number; far: number },
+): Promise<Uint8Array> {
+  if (jpeg[0] !== 0xff || jpeg[1] !== 0xd8) throw new OmbrageError('damaged-file', 'The picture to carry the depth is no JPEG.', 'Export it again.');
+  const more = utf8(packet({ 'GDepth:Data': base64(map) }));
+  const name = await digest(more);
+  const first = packet({
+    'GDepth:Format': 'RangeInverse',
+    'GDepth:Near': String(ends.near),
+    'GDepth:Far': String(ends.far),
+    'GDepth:Units': 'm',
+    'GDepth:MeasureType': 'OpticalAxis',
+    'GDepth:Mime': mime,
+    'xmpNote:HasExtendedXMP': name,
+  });
+  const segments = [segment(join(utf8(XMP), utf8(first)))];
+  const word = (v: number): Uint8Array => Uint8Array.from([v >>> 24, (v >> 16) & 255, (v >> 8) & 255, v & 255]);
+  for (let at = 0; at < more.length; at += PART)
+    segments.push(segment(join(utf8(XMP_MORE), utf8(name), word(more.length), word(at), more.subarray(at, at + PART))));
+  // after the first segment where that is JFIF or EXIF, so that readers which expect it first still find it
+  let p = 2;
+  while (jpeg[p] === 0xff && (jpeg[p + 1] === 0xe0 || (jpeg[p + 1] === 0xe1 && hasText(jpeg, p + 4, 'Exif')))) p += 2 + view(jpeg).getUint16(p + 2);
+  return join(jpeg.subarray(0, p), ...segments, jpeg.subarray(p));
+}

@@ -1,0 +1,128 @@
+import { zlibSync } from 'fflate';
+import { OmbrageError } from '../core/error';
+import { newPlane, type Plane } from '../core/raster/picture';
+import { hasText, view } from './bytes';
+import { defineFormat } from './definition';
+import { checkFull, checkMapSize } from './mapFacts';
+
+const damaged = (why: string): OmbrageError => new OmbrageError('damaged-file', `The TIFF ${why}.`, 'Choose an undamaged copy.');
+
+/** Numbers of the first directory that tell size and kind (TIFF 6.0, sec. 2); read by hand so that nothing large is allocated for it. */
+function readDirectory(bytes: Uint8Array): { width: number; height: number; bits: number; samples: number; float: boolean } {
+  if (bytes.length < 8) throw damaged('ends within its header');
+  const little = bytes[0] === 0x49;
+  const data = view(bytes);
+  const at = data.getUint32(4, little);
+  if (at + 2 > bytes.length) throw damaged('has no directory');
+  const count = data.getUint16(at, little);
+  if (at + 2 + count * 12 > bytes.length) throw damaged('ends within its directory');
+  const tag = (wanted: number): number | null => {
+    for (let i = 0; i < count; i++) {
+      const p = at + 2 + i * 12;
+      if (data.getUint16(p, little) !== wanted) continue;
+      const type = data.getUint16(p + 2, little);
+      const many = data.getUint32(p + 4, little);
+      const size = type === 3 ? 2 : 4;
+      const from = many * size > 4 ? data.getUint32(p + 8, little) : p + 8;
+      if (from + size > bytes.length) throw damaged('has a broken directory');
+      return type === 3 ? data.getUint16(from, little) : data.getUint32(from, little);
+    }
+    return null;
+  };
+  const [width, height] = [tag(256) ?? 0, tag(257) ?? 0];
+  checkMapSize(width, height, 'The TIFF');
+  const [bits, samples] = [tag(258) ?? 1, tag(277) ?? 1];
+  if (samples < 1 || samples > 8 || ![1, 2, 4, 8, 16, 24, 32, 64].includes(bits)) throw damaged('has no usable channels');
+  checkFull(width * height * samples * (bits / 8), bytes.length, 'The TIFF');
+  return { width, height, bits, samples, float: tag(339) === 3 };
+}
+
+export const tiff = defineFormat({
+  kind: 'tiff',
+  label: 'TIFF',
+  extensions: ['tif', 'tiff'],
+  mime: 'image/tiff',
+  decodedBy: 'own',
+  use: 'depth in (8, 16, 32 bits, float) and out (float)',
+  matches: (bytes) => hasText(bytes, 0, 'II*\0') || hasText(bytes, 0, 'MM\0*'),
+  describe: (bytes) => {
+    const { bits, samples } = readDirectory(bytes);
+    return { bits, colour: samples === 1 ? 'grey' : samples === 2 ? 'grey, alpha' : samples === 3 ? 'RGB' : `${samples} channels`, animated: false };
+  },
+  size: readDirectory,
+});
+
+export interface TiffSamples {
+  readonly width: number;
+  readonly height: number;
+  readonly bits: number;
+  readonly float: boolean;
+  /** one plane a channel; whole numbers as shares of full scale */
+  readonly planes: readonly Plane[];
+}
+
+/** The first picture of a TIFF, every channel as a plane. Throws OmbrageError. */
+export async function decodeTiff(bytes: Uint8Array): Promise<TiffSamples> {
+  const { width, height, bits, float } = readDirectory(bytes);
+  const { fromArrayBuffer } = await import('geotiff');
+  let rasters: ArrayLike<number>[];
+  let white = false;
+  try {
+    const file = await fromArrayBuffer(bytes.slice().buffer);
+    const image = await file.getImage();
+    const directory = image.fileDirectory as unknown as { getValue?: (name: string) => unknown; PhotometricInterpretation?: number };
+    white = (directory.getValue?.('PhotometricInterpretation') ?? directory.PhotometricInterpretation) === 0;
+    rasters = (await image.readRasters({ interleave: false })) as unknown as ArrayLike<number>[];
+  } catch (error) {
+    const why = error instanceof Error ? error.message : '';
+    throw /compression|not supported|unsupported/i.test(why)
+      ? new OmbrageError('unsupported-file', 'The TIFF is stored in a way that is not read here.', 'Save it uncompressed, or with LZW or Deflate.')
+      : damaged('cannot be decoded');
+  }
+  const top = float ? 1 : 2 ** bits - 1;
+  const planes = Array.from(rasters).map((raster) => {
+    if (raster.length < width * height) throw damaged('is not whole');
+    const plane = newPlane(width, height);
+    for (let i = 0; i < plane.data.length; i++) {
+      const v = raster[i]! / top;
+      // some files count from white
+      plane.data[i] = white && !float ? 1 - v : v;
+    }
+    return plane;
+  });
+  if (planes.length === 0) throw damaged('holds no pixels');
+  return { width, height, bits, float, planes };
+}
+
+/** Writes one channel of 32-bit floats, compressed with Deflate, in one strip (TIFF 6.0; Adobe Deflate is compression 8). */
+export function encodeTiff({ width, height, data }: Plane): Uint8Array {
+  const strip = zlibSync(new Uint8Array(data.slice().buffer), { level: 6 });
+  const entries: [number, number, number][] = [
+    [256, 4, width],
+    [257, 4, height],
+    [258, 3, 32],
+    [259, 3, 8],
+    [262, 3, 1],
+    [273, 4, 0],
+    [277, 3, 1],
+    [278, 4, height],
+    [279, 4, strip.length],
+    [339, 3, 3],
+  ];
+  const start = 8 + 2 + entries.length * 12 + 4;
+  const out = new Uint8Array(start + strip.length);
+  const words = view(out);
+  out.set([0x49, 0x49, 42, 0]);
+  words.setUint32(4, 8, true);
+  words.setUint16(8, entries.length, true);
+  entries.forEach(([tag, type, value], i) => {
+    const p = 10 + i * 12;
+    words.setUint16(p, tag, true);
+    words.setUint16(p + 2, type, true);
+    words.setUint32(p + 4, 1, true);
+    if (type === 3) words.setUint16(p + 8, value, true);
+    else words.setUint32(p + 8, tag === 273 ? start : value, true);
+  });
+  out.set(strip, start);
+  return out;
+}
