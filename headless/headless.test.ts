@@ -34,7 +34,7 @@ test('estimate writes a map at the size of the picture', async () => {
   await estimate(at('p.png'), { quality: 'fine', out: at('m.pfm') });
   expect(decodePfm(new Uint8Array(readFileSync(at('m.pfm')))).kind).toBe('plane');
   await expect(estimate(at('p.png'), { quality: 'best', out: at('m.png') })).rejects.toThrow('"best"');
-  await expect(estimate(at('p.png'), { quality: 'fine', out: at('m.tif') })).rejects.toThrow('m.tif has no ending');
+  await expect(estimate(at('p.png'), { quality: 'fine', out: at('m.gif') })).rejects.toThrow('m.gif has no ending');
 });
 
 test('apply keeps a picture in focus as it is, in linear light above white', async () => {

@@ -75,7 +75,7 @@ export async function writePicture(path: string, picture: Picture): Promise<void
   writeFileSync(path, ending === '.webp' ? await eightBits(picture).webp({ quality: 92 }).toBuffer() : await encodeJpeg(picture));
 }
 
-const eightBits = (picture: Picture): sharp.Sharp => {
+const eightBits = (picture: Picture) => {
   const rgba = new Uint8ClampedArray(picture.data.length);
   encodePicture8(picture, rgba);
   return sharp(rgba, { raw: { width: picture.width, height: picture.height, channels: 4 } });

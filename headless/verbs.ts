@@ -16,10 +16,9 @@ import type { StageCache } from '../src/core/shot/stage';
 import { pushPull } from '../src/core/raster/pushPull';
 import { sampleRaster, stretch } from '../src/core/raster/resample';
 import { readSetting } from '../src/core/values/params';
-import { embedDepth } from '../src/formats/depthPhoto';
+import { jpegWithDepth } from '../src/formats/depthPhoto';
 import { inspectStill } from '../src/formats/inspect';
 import { mapAsNearness, readMapFile, type DecodeRaster } from '../src/formats/mapFile';
-import { encodeDepthPng } from '../src/formats/png';
 import { stillsOf, unpackProject } from '../src/formats/projectFile';
 import { proposeMap } from '../src/formats/proposal';
 import { checkOutput, decodeStill, encodeJpeg, MAP_ENDINGS, readBytes, readDistance, readPicture, writeMap, writePicture } from './stills';
@@ -188,14 +187,13 @@ export async function depth(options: DepthOptions): Promise<string> {
   const far = distanceOption('far', options.far) ?? proposal.ends?.far ?? 30;
   if (!(far > near))
     throw new OmbrageError('bad-setting', `The far end (${far} m) is not beyond the near end (${near} m).`, 'Give --near and --far in metres.');
+  const distances = (): Plane => ({ ...nearness, data: nearness.data.map((v) => distanceOf(v, { near, far, spacing: 'perspective' })) });
   const ending = options.out.slice(options.out.lastIndexOf('.')).toLowerCase();
   if (ending === '.jpg' || ending === '.jpeg') {
-    const encoded = await encodeJpeg(picture);
-    const turned = { ...nearness, data: nearness.data.map((v) => 1 - v) };
-    writeFileSync(options.out, await embedDepth(encoded, encodeDepthPng(turned), 'image/png', { near, far: Math.min(far, 1e6) }));
+    writeFileSync(options.out, await jpegWithDepth(await encodeJpeg(picture), distances(), { near, far }));
   } else if (options.metres) {
     if (ending === '.png') throw new OmbrageError('bad-output', `${options.out} cannot hold metres.`, 'Give a name that ends in .pfm, .tif or .exr.');
-    writeMap(options.out, { ...nearness, data: nearness.data.map((v) => distanceOf(v, { near, far, spacing: 'perspective' })) });
+    writeMap(options.out, distances());
   } else writeMap(options.out, nearness);
   const f = file.facts;
   const agreement = proposal.agreement === null ? '' : `, agrees with the estimate by ${proposal.agreement.toFixed(2)}`;

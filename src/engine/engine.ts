@@ -1,10 +1,11 @@
 import * as Comlink from 'comlink';
 import { OmbrageError } from '../core/error';
 import type { Quality } from '../core/estimate/estimate';
-import type { Plane, Raster } from '../core/raster/picture';
+import type { Plane, Raster, Size } from '../core/raster/picture';
 import type { ShotRequest } from '../core/shot/stage';
 import { Newest } from './newest';
-import type { ChapterThumbs, DecodedStill, MapKeys, OutputSpec, PreviewPart, PreviewSpec, WorkerApi } from './protocol';
+import type { MapReading } from '../formats/mapFacts';
+import type { ChapterThumbs, DecodedStill, MapKeys, OutputSpec, PreviewPart, PreviewSpec, ReadMap, WorkerApi } from './protocol';
 
 type Remote = Comlink.Remote<WorkerApi>;
 
@@ -71,8 +72,20 @@ export class Engine {
     return this.background((worker) => worker.decode(file, name));
   }
 
-  decodeMap(file: Blob, name: string): ReturnType<WorkerApi['decodeMap']> {
-    return this.background((worker) => worker.decodeMap(file, name));
+  readMap(file: Blob, name: string, channel: string | null, plate: Size, estimate: string | null): Promise<ReadMap> {
+    return this.background((worker) => worker.readMap(file, name, channel, plate, estimate));
+  }
+
+  decodeMap(file: Blob, name: string, channel: string | null, reading: MapReading): Promise<Plane> {
+    return this.background((worker) => worker.decodeMap(file, name, channel, reading));
+  }
+
+  async holdStill(hash: string, raster: Raster): Promise<void> {
+    await Promise.all([this.viewer, ...this.others].map((w) => w.holdStill(hash, raster)));
+  }
+
+  horizon(hash: string): Promise<number> {
+    return this.background((worker) => worker.horizon(hash));
   }
 
   /** Gives every worker the pixels of a plate (shared, not copied). */
@@ -106,12 +119,12 @@ export class Engine {
     return this.job((worker, id, words) => worker.estimate(hash, quality, id, words, Comlink.proxy(report)) as Promise<Plane>);
   }
 
-  output(shot: ShotRequest, maps: MapKeys, spec: OutputSpec, report: (share: number) => void): Job<Blob> {
-    return this.job((worker, id, words) => worker.output(shot, maps, spec, id, words, Comlink.proxy(report)) as Promise<Blob>);
+  output(shot: ShotRequest, maps: MapKeys, stills: string, spec: OutputSpec, report: (share: number) => void): Job<Blob> {
+    return this.job((worker, id, words) => worker.output(shot, maps, stills, spec, id, words, Comlink.proxy(report)) as Promise<Blob>);
   }
 
-  thumbnail(shot: ShotRequest, maps: MapKeys): Promise<Blob> {
-    return this.background((worker) => worker.thumbnail(shot, maps));
+  thumbnail(shot: ShotRequest, maps: MapKeys, stills: string): Promise<Blob> {
+    return this.background((worker) => worker.thumbnail(shot, maps, stills));
   }
 
   plateThumbnail(hash: string, longSide: number): Promise<Blob> {

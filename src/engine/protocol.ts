@@ -2,7 +2,10 @@ import type { Spacing } from '../core/depth/calibrate';
 import type { Quality } from '../core/estimate/estimate';
 import type { Plane, Raster, Size } from '../core/raster/picture';
 import type { ShotRequest } from '../core/shot/stage';
+import type { CheckResult } from '../core/depth/checks/definition';
 import type { StillFacts } from '../formats/definition';
+import type { MapFacts, MapReading } from '../formats/mapFacts';
+import type { MapProposal } from '../formats/proposal';
 
 /** Where a layer's map is to be found: the layer's id to the key of a map that the worker holds. */
 export type MapKeys = Readonly<Record<string, string>>;
@@ -10,6 +13,12 @@ export type MapKeys = Readonly<Record<string, string>>;
 export interface PreviewSpec {
   readonly shot: ShotRequest;
   readonly maps: MapKeys;
+  /** stills that layers place and that the worker holds, told as one key */
+  readonly stills: string;
+  /** a held map estimated from the plate, for checks that compare with it */
+  readonly estimate: string | null;
+  /** whether clean-up's figures, and depth as it was before it, are wanted */
+  readonly cleaning: boolean;
   /** nothing has been shown yet: send everything */
   readonly fresh: boolean;
   /** smaller size to render first, or null */
@@ -34,6 +43,13 @@ export interface PreviewPart {
   readonly finished: ImageBitmap | null;
   readonly marks: ImageBitmap | null;
   readonly figure: string | null;
+  readonly chart: CheckResult['chart'] | null;
+  /** depth before clean-up, where it is wanted and some is on */
+  readonly before: ImageBitmap | null;
+  /** what each step of clean-up did, by kind; null where it was not asked for */
+  readonly cleaned: Readonly<Record<string, string>> | null;
+  /** the stack before clean-up, 0..1 or NaN where nothing is known; the same as raw where no clean-up is on */
+  readonly stack: Float32Array;
   /** raw map 0..1 and metres, for the probe */
   readonly raw: Float32Array;
   readonly distance: Float32Array;
@@ -57,14 +73,29 @@ export interface DecodedStill {
 
 export type OutputSpec =
   | { readonly kind: 'picture'; readonly format: 'png' | 'png16' | 'jpeg' | 'webp'; readonly quality: number }
-  | { readonly kind: 'depth'; readonly format: 'png16' | 'pfm' };
+  | { readonly kind: 'depth'; readonly format: 'png16' | 'pfm' | 'tiff' | 'exr' | 'jpeg' };
+
+/** A map file as it was found, and how it is best brought in. */
+export interface ReadMap {
+  readonly facts: MapFacts;
+  readonly proposal: MapProposal;
+  readonly sha256: string;
+  /** read as proposed: raw nearness 0..1, NaN where unknown */
+  readonly plane: Plane;
+}
 
 export type Report = (share: number) => void;
 
 export interface WorkerApi {
   decode(file: Blob, name: string): Promise<DecodedStill>;
-  /** a plate's map from a picture file: grey, or the luminance of its colours */
-  decodeMap(file: Blob, name: string): Promise<{ plane: Plane; facts: StillFacts; sha256: string; colourful: boolean }>;
+  /** reads a map for a plate of a size; `estimate` is the key of a held map of that plate, to compare with */
+  readMap(file: Blob, name: string, channel: string | null, plate: Size, estimate: string | null): Promise<ReadMap>;
+  /** a map read as it was decided: raw nearness 0..1, NaN where unknown */
+  decodeMap(file: Blob, name: string, channel: string | null, reading: MapReading): Promise<Plane>;
+  /** a still that layers place */
+  holdStill(sha256: string, raster: Raster): void;
+  /** the horizon of a held plate, share of its height from the top, may lie outside */
+  horizon(sha256: string): Promise<number>;
   holdPlate(sha256: string, raster: Raster): void;
   holdMap(key: string, plane: Plane): void;
   preview(
@@ -77,8 +108,8 @@ export interface WorkerApi {
   /** the pixels of the last preview that lie between two distances, in paper white */
   highlight(from: number, to: number): Promise<ImageBitmap | null>;
   estimate(sha256: string, quality: Quality, id: number, newest: Int32Array, report: Report): Plane | null;
-  output(shot: ShotRequest, maps: MapKeys, spec: OutputSpec, id: number, newest: Int32Array, report: Report): Promise<Blob | null>;
-  thumbnail(shot: ShotRequest, maps: MapKeys): Promise<Blob>;
+  output(shot: ShotRequest, maps: MapKeys, stills: string, spec: OutputSpec, id: number, newest: Int32Array, report: Report): Promise<Blob | null>;
+  thumbnail(shot: ShotRequest, maps: MapKeys, stills: string): Promise<Blob>;
   plateThumbnail(sha256: string, longSide: number): Promise<Blob>;
   /** ways to workers that lend a hand with a blur, and a word for each that is 1 while it is busy */
   meetHelpers(ports: MessagePort[], busy: Int32Array): void;

@@ -1,6 +1,8 @@
 import exifr from 'exifr';
 import { OmbrageError } from '../core/error';
+import type { Plane } from '../core/raster/picture';
 import { hasText, view } from './bytes';
+import { encodeDepthPng } from './png';
 
 /** The namespace of the XMP depth-map standard for photographs. */
 const NAMESPACE = 'http://ns.google.com/photos/1.0/depthmap/';
@@ -157,4 +159,16 @@ export async function embedDepth(
   let p = 2;
   while (jpeg[p] === 0xff && (jpeg[p + 1] === 0xe0 || (jpeg[p + 1] === 0xe1 && hasText(jpeg, p + 4, 'Exif')))) p += 2 + view(jpeg).getUint16(p + 2);
   return join(jpeg.subarray(0, p), ...segments, jpeg.subarray(p));
+}
+
+/** Farthest end that is written: readers expect a number. */
+const FARTHEST = 1e6;
+
+/** A picture with its distances inside it. `distance` in metres (infinity allowed) at any size; `ends` are its nearest and farthest. */
+export function jpegWithDepth(jpeg: Uint8Array, distance: Plane, ends: { near: number; far: number }): Promise<Uint8Array> {
+  const far = Math.min(ends.far, FARTHEST);
+  const span = 1 / ends.near - 1 / far;
+  // greys of this standard run from 0 at the near end to 1 at the far end, linear in 1/distance
+  const data = distance.data.map((z) => Math.min(1, Math.max(0, (1 / ends.near - 1 / z) / span)));
+  return embedDepth(jpeg, encodeDepthPng({ ...distance, data }), 'image/png', { near: ends.near, far });
 }

@@ -4,6 +4,8 @@ import Dialog from '@mui/material/Dialog';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { useDocument } from './state/documentStore';
 import { chapterNames, useView, useViewPart } from './state/viewStore';
+import { layerById } from './chapters/depth/layerActions';
+import { resizeBrush } from './chapters/depth/tools/brush/brushStore';
 import { downloadProject } from './chapters/output/exports';
 import { flipTakes } from './viewer/Takes';
 import { zoomBy, zoomFit, zoomFull } from './viewer/useZoom';
@@ -13,13 +15,15 @@ const KEYS: readonly (readonly [string, string])[] = [
   ['hold q', 'See the plate'],
   ['hold e', 'See the depth'],
   ['w', 'Wipe between before and after'],
-  ['s', 'Pick the distance that should be sharp'],
+  ['s', 'Pick the distance that should be sharp; with the brush, the distance to paint'],
+  ['z  x', 'Smaller, larger brush'],
+  ['hold space', 'Drag moves the picture, whatever is in hand'],
   ['t', 'Flip between the last two takes'],
   ['+  −', 'Zoom in, zoom out'],
   ['0  9', 'Fit, full size'],
   ['wheel, pinch', 'Zoom at the pointer; drag to move'],
   ['arrow keys', 'In the picture: move the probe; Enter clicks; with Shift, move the picture'],
-  ['Alt ↑  Alt ↓', 'Move a layer or an effect in its list; Delete removes it'],
+  ['Alt ↑  Alt ↓', 'Move a layer or an effect in its list; F2 renames, Delete removes it'],
   ['Ctrl Z', 'Undo'],
   ['Ctrl Shift Z', 'Redo'],
   ['Ctrl S', 'Download the project file'],
@@ -48,7 +52,19 @@ export function useShortcuts(): void {
   useHotkeys('e', () => set({ peek: 'depth' }), ANYWHERE);
   useHotkeys('q,e', () => set({ peek: null }), { ...ANYWHERE, keyup: true, keydown: false });
   useHotkeys('w', () => set({ mode: useView.getState().mode === 'wipe' ? 'picture' : 'wipe' }), ANYWHERE);
-  useHotkeys('s', () => set({ picking: 'focus', chapter: 'effects' }), ANYWHERE);
+  useHotkeys('s', () => (brushInHand() ? set({ picking: 'distance' }) : set({ picking: 'focus', chapter: 'effects' })), ANYWHERE);
+  useHotkeys('z', () => resizeBrush(1 / 1.15), ANYWHERE);
+  useHotkeys('x', () => resizeBrush(1.15), ANYWHERE);
+  useHotkeys(
+    'space',
+    (event) => {
+      if (!inViewer(event.target)) return;
+      event.preventDefault();
+      set({ panning: true });
+    },
+    ANYWHERE,
+  );
+  useHotkeys('space', () => set({ panning: false }), { ...ANYWHERE, keyup: true, keydown: false });
   useHotkeys('t', () => flipTakes(), ANYWHERE);
   useHotkeys('escape', () => set({ picking: null }), ANYWHERE);
   useHotkeys('*', (event) => BY_CHARACTER[event.key]?.(), ANYWHERE);
@@ -58,6 +74,16 @@ export function useShortcuts(): void {
   useHotkeys('mod+shift+z', () => useDocument.getState().redo(), { preventDefault: true, enableOnFormTags: true });
   useHotkeys('mod+s', () => void downloadProject(), { preventDefault: true, enableOnFormTags: true });
 }
+
+/** The chosen layer is painted on. */
+const brushInHand = (): boolean => {
+  const { chapter, selectedLayer } = useView.getState();
+  return chapter === 'depth' && layerById(selectedLayer)?.kind === 'brush';
+};
+
+/** Space presses a button that has the focus; elsewhere it takes hold of the picture. */
+const inViewer = (target: EventTarget | null): boolean =>
+  !(target instanceof HTMLElement) || !target.closest('button, input, [role="slider"], [role="menuitem"]');
 
 /** A field that text is typed into keeps its keys; a slider or a switch that has the focus does not. */
 function writesText(target: EventTarget | null): boolean {

@@ -18,7 +18,8 @@ import { dismiss, useSession } from './state/sessionStore';
 import { useView, type Chapter } from './state/viewStore';
 import { TopBar } from './TopBar';
 import { FileDrop } from './controls/FileDrop';
-import { addFiles } from './controls/addFiles';
+import { addFiles, isProjectFile } from './controls/addFiles';
+import { importMap } from './chapters/depth/importMap';
 import { Viewer } from './viewer/Viewer';
 import { ViewerHead } from './viewer/ViewerHead';
 import { notify } from './state/sessionStore';
@@ -48,6 +49,13 @@ export function Studio() {
   const Panel = PANELS[chapter];
   const drop = useCallback(
     async (files: File[]): Promise<void> => {
+      // in Depth one picture is a map for this plate; what can be no plate is one everywhere
+      const [only] = files;
+      if (only && files.length === 1 && (useView.getState().chapter === 'depth' ? !isProjectFile(only) : isMapOnly(only.name))) {
+        useView.getState().set({ chapter: 'depth' });
+        await importMap(only);
+        return;
+      }
       await session().flush();
       const { opened, errors } = await addFiles(files, useDocument.getState().project?.id ?? null);
       for (const e of errors) notify({ kind: 'error', ...e });
@@ -58,7 +66,7 @@ export function Studio() {
     [router],
   );
   return (
-    <FileDrop onFiles={drop}>
+    <FileDrop onFiles={drop} hint={chapter === 'depth' ? 'Drop a depth map for this plate, or several pictures to make shots' : undefined}>
       <Box component="main" sx={{ display: 'flex', flexDirection: 'column', height: '100vh' }}>
         <Title />
         <TopBar />
@@ -93,6 +101,9 @@ export function Studio() {
     </FileDrop>
   );
 }
+
+/** Files that hold depth alone, by their names. */
+const isMapOnly = (name: string): boolean => /\.(tiff?|exr|pfm|npy)$/i.test(name);
 
 /** The heading of the page and the name of the window, for those who cannot see which shot is open. */
 function Title() {

@@ -51,6 +51,10 @@ export const theme = createTheme({
         contained: { fontWeight: 600, background: tokens.paper, color: tokens.ground, '&:hover': { background: '#fff9ea' } },
       },
     },
+    MuiSelect: {
+      defaultProps: { size: 'small', variant: 'standard', fullWidth: true },
+      styleOverrides: { select: { fontSize: 12.5, padding: '2px 22px 2px 6px !important', minHeight: 'unset' } },
+    },
     MuiIconButton: {
       defaultProps: { size: 'small' },
       styleOverrides: { root: { borderRadius: 4, padding: 4, color: tokens.mute, '& svg': { fontSize: 18 } } },

@@ -61,6 +61,15 @@ export interface LayerDefinition<P extends Params = Params, C = unknown> {
 /** Declares a depth layer. Its schema, panel and docs follow from this. */
 export const defineLayer = <P extends Params, C = unknown>(definition: LayerDefinition<P, C>): LayerDefinition<P, C> => definition;
 
-/** What a layer keeps, read by its own schema; what is missing becomes an empty one. */
-export const contentOf = <C>(definition: LayerDefinition<Params, C>, content: unknown): C =>
-  (definition.content ? definition.content.parse(content ?? {}) : undefined) as C;
+const read = new WeakMap<object, unknown>();
+
+/** What a layer keeps, read by its own schema; what is missing becomes an empty one. Frozen content is read once. */
+export function contentOf<C>(definition: LayerDefinition<Params, C>, content: unknown): C {
+  if (!definition.content) return undefined as C;
+  const frozen = typeof content === 'object' && content !== null && Object.isFrozen(content);
+  const kept = frozen ? read.get(content) : undefined;
+  if (kept !== undefined) return kept as C;
+  const parsed = Object.freeze(definition.content.parse(content ?? {}));
+  if (frozen) read.set(content, parsed);
+  return parsed;
+}

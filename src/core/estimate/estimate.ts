@@ -114,6 +114,12 @@ export function estimateDepth(raster: Raster, quality: Quality, progress: (share
   return snapped;
 }
 
+/** Where a plate's horizon seems to lie: share of its height from the top; it may lie outside the picture. */
+export function findPlateHorizon(raster: Raster): number {
+  const picture = workingPicture(raster, 256);
+  return readPicture(picture, 350).layout.horizon / picture.height;
+}
+
 /** An estimate brought to the size of its plate, along the picture's edges (fast guided filter, He & Sun 2015). */
 export function enlargeEstimate(map: Plane, raster: Raster): Plane {
   const guide = sampleRaster(raster, stretch(raster, map.width, map.height), map.width, map.height);

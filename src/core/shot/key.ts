@@ -1,6 +1,7 @@
 /** Content key of anything made of JSON values: 106 bits from two FNV-style hashes of its canonical form. */
-export function contentKey(...parts: readonly unknown[]): string {
-  const text = canonical(parts);
+export const contentKey = (...parts: readonly unknown[]): string => hash(spell(parts));
+
+function hash(text: string): string {
   let a = 0x811c9dc5;
   let b = 0x9747b28c;
   let c = 0x1b873593;
@@ -15,14 +16,26 @@ export function contentKey(...parts: readonly unknown[]): string {
   return word(a ^ (b >>> 16)) + word(b) + word(c ^ text.length);
 }
 
+/** Canonical forms of frozen values: a document's parts do not change, so each is spelt out once. */
+const known = new WeakMap<object, string>();
+/** Forms longer than this are stood for by their hash. */
+const LONG = 200;
+
 /** JSON with keys in order; what JSON drops (undefined) is dropped, infinities are kept as words. */
 function canonical(value: unknown): string {
-  if (Array.isArray(value)) return `[${value.map(canonical).join(',')}]`;
-  if (typeof value === 'object' && value !== null) {
-    const entries = Object.entries(value).filter(([, v]) => v !== undefined);
-    entries.sort(([a], [b]) => (a < b ? -1 : 1));
-    return `{${entries.map(([k, v]) => `${JSON.stringify(k)}:${canonical(v)}`).join(',')}}`;
-  }
   if (typeof value === 'number') return String(value);
-  return JSON.stringify(value) ?? 'null';
+  if (typeof value !== 'object' || value === null) return JSON.stringify(value) ?? 'null';
+  const kept = known.get(value);
+  if (kept !== undefined) return kept;
+  const text = spell(value);
+  const short = text.length > LONG ? `#${hash(text)}` : text;
+  if (Object.isFrozen(value)) known.set(value, short);
+  return short;
+}
+
+function spell(value: object): string {
+  if (Array.isArray(value)) return `[${value.map(canonical).join(',')}]`;
+  const entries = Object.entries(value).filter(([, v]) => v !== undefined);
+  entries.sort(([a], [b]) => (a < b ? -1 : 1));
+  return `{${entries.map(([k, v]) => `${JSON.stringify(k)}:${canonical(v)}`).join(',')}}`;
 }

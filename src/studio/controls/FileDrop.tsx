@@ -3,7 +3,15 @@ import { useEffect, type ReactNode } from 'react';
 import { useDropzone } from 'react-dropzone';
 
 /** Files may be dropped anywhere, or pasted. */
-export function FileDrop({ children, onFiles }: { children: ReactNode; onFiles: (files: File[]) => unknown }) {
+export function FileDrop({
+  children,
+  onFiles,
+  hint = 'Drop pictures to make shots, or a project file to open it',
+}: {
+  children: ReactNode;
+  onFiles: (files: File[]) => unknown;
+  hint?: string | undefined;
+}) {
   const { getRootProps, isDragActive } = useDropzone({ noClick: true, noKeyboard: true, onDrop: (files) => files.length > 0 && onFiles(files) });
   useEffect(() => {
     const paste = (event: ClipboardEvent): void => {
@@ -32,7 +40,7 @@ export function FileDrop({ children, onFiles }: { children: ReactNode; onFiles: 
             pointerEvents: 'none',
           }}
         >
-          Drop pictures to make shots, or a project file to open it
+          {hint}
         </Box>
       )}
     </Box>

@@ -1,16 +1,24 @@
+import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors, type DragEndEvent } from '@dnd-kit/core';
+import { SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
+import { CSS } from '@dnd-kit/utilities';
+import CopyIcon from '@mui/icons-material/ContentCopyOutlined';
 import DeleteIcon from '@mui/icons-material/DeleteOutlined';
-import DownIcon from '@mui/icons-material/KeyboardArrowDownOutlined';
-import UpIcon from '@mui/icons-material/KeyboardArrowUpOutlined';
+import DragIcon from '@mui/icons-material/DragIndicatorOutlined';
+import LockIcon from '@mui/icons-material/LockOutlined';
+import UnlockIcon from '@mui/icons-material/LockOpenOutlined';
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import IconButton from '@mui/material/IconButton';
+import InputBase from '@mui/material/InputBase';
 import Switch from '@mui/material/Switch';
+import { useState } from 'react';
 
 export interface StackItem {
   readonly id: string;
   readonly name: string;
   readonly on: boolean;
   readonly summary: string;
+  readonly locked?: boolean;
 }
 
 interface Props {
@@ -20,86 +28,166 @@ interface Props {
   readonly onSelect: (id: string) => void;
   readonly onSwitch: (id: string, on: boolean) => void;
   readonly onDelete: (id: string) => void;
-  /** up is towards the head of the list */
-  readonly onMove: (id: string, by: -1 | 1) => void;
+  /** moves an item to another place of the list; absent where the order is not for the person to choose */
+  readonly onMove?: (id: string, to: number) => void;
+  readonly onRename?: (id: string, name: string) => void;
+  readonly onDuplicate?: (id: string) => void;
+  readonly onLock?: (id: string, locked: boolean) => void;
 }
 
-/** A list of things that can be chosen, switched, moved and deleted; Alt with the arrow keys moves, Delete deletes. */
-export function StackList({ label, items, selected, onSelect, onSwitch, onDelete, onMove }: Props) {
+/** A list of things that can be chosen, switched, moved, named and deleted; Alt with the arrow keys moves, F2 names, Delete deletes. */
+export function StackList(props: Props) {
+  const { label, items, onMove } = props;
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
+  const dropped = ({ active, over }: DragEndEvent): void => {
+    const to = items.findIndex((i) => i.id === over?.id);
+    if (over && active.id !== over.id && to >= 0) onMove?.(String(active.id), to);
+  };
   return (
-    <Box role="list" aria-label={label}>
-      {items.map((item, index) => {
-        const chosen = item.id === selected;
-        return (
+    <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={dropped}>
+      <SortableContext items={items.map((i) => i.id)} strategy={verticalListSortingStrategy}>
+        <Box role="list" aria-label={label}>
+          {items.map((item, index) => (
+            <Row key={item.id} item={item} index={index} {...props} />
+          ))}
+        </Box>
+      </SortableContext>
+    </DndContext>
+  );
+}
+
+function Row({
+  item,
+  index,
+  items,
+  selected,
+  onSelect,
+  onSwitch,
+  onDelete,
+  onMove,
+  onRename,
+  onDuplicate,
+  onLock,
+}: Props & { item: StackItem; index: number }) {
+  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({
+    id: item.id,
+    disabled: !onMove,
+  });
+  const [naming, setNaming] = useState(false);
+  const chosen = item.id === selected;
+  const rename = (text: string): void => {
+    setNaming(false);
+    if (text.trim() && text !== item.name) onRename?.(item.id, text.trim().slice(0, 200));
+  };
+  const keys = (e: React.KeyboardEvent): void => {
+    if (naming) return;
+    if (e.key === 'Delete') onDelete(item.id);
+    else if (e.key === 'F2' && onRename) setNaming(true);
+    else if (e.altKey && (e.key === 'ArrowUp' || e.key === 'ArrowDown')) {
+      e.preventDefault();
+      const to = index + (e.key === 'ArrowUp' ? -1 : 1);
+      if (to >= 0 && to < items.length) onMove?.(item.id, to);
+    }
+  };
+  return (
+    <Box
+      ref={setNodeRef}
+      role="listitem"
+      onKeyDown={keys}
+      style={{ transform: CSS.Translate.toString(transform), transition }}
+      sx={{
+        display: 'flex',
+        alignItems: 'center',
+        gap: '6px',
+        height: 32,
+        paddingLeft: onMove ? '0' : '14px',
+        paddingRight: chosen ? '6px' : '14px',
+        borderBottom: '1px solid var(--line)',
+        ...(chosen && { background: 'var(--raise)', boxShadow: 'inset 2px 0 0 var(--paper)' }),
+        ...(isDragging && { zIndex: 2, position: 'relative', background: 'var(--raise)' }),
+      }}
+    >
+      {onMove && (
+        <Box
+          ref={setActivatorNodeRef}
+          {...attributes}
+          {...listeners}
+          aria-label={`Move ${item.name}: drag, or Alt with the arrow keys`}
+          title="Drag to move (Alt+↑ ↓)"
+          sx={{
+            display: 'flex',
+            width: 16,
+            marginRight: '-4px',
+            cursor: 'grab',
+            color: 'var(--faint)',
+            touchAction: 'none',
+            '& svg': { fontSize: 15 },
+          }}
+        >
+          <DragIcon />
+        </Box>
+      )}
+      <Switch checked={item.on} onChange={(_, on) => onSwitch(item.id, on)} slotProps={{ input: { 'aria-label': `${item.name} on` } }} />
+      {naming ? (
+        <InputBase
+          autoFocus
+          defaultValue={item.name}
+          onFocus={(e) => (e.target as HTMLInputElement).select()}
+          onBlur={(e) => rename(e.target.value)}
+          onKeyDown={(e) => {
+            e.stopPropagation();
+            if (e.key === 'Enter') rename((e.target as HTMLInputElement).value);
+            else if (e.key === 'Escape') setNaming(false);
+          }}
+          inputProps={{ 'aria-label': `Name of ${item.name}` }}
+          sx={{ flex: 1, minWidth: 0, borderBottom: '1px dotted var(--line2)' }}
+        />
+      ) : (
+        <ButtonBase
+          aria-pressed={chosen}
+          onClick={() => onSelect(item.id)}
+          onDoubleClick={() => onRename && setNaming(true)}
+          title={onRename ? 'Double click to rename (F2)' : undefined}
+          sx={{ flex: 1, height: '100%', minWidth: 0, gap: '8px', textAlign: 'left', justifyContent: 'space-between' }}
+        >
           <Box
-            key={item.id}
-            role="listitem"
-            onKeyDown={(e) => {
-              if (e.key === 'Delete') onDelete(item.id);
-              else if (e.altKey && (e.key === 'ArrowUp' || e.key === 'ArrowDown')) {
-                e.preventDefault();
-                onMove(item.id, e.key === 'ArrowUp' ? -1 : 1);
-              }
-            }}
-            sx={{
-              display: 'flex',
-              alignItems: 'center',
-              gap: '8px',
-              height: 32,
-              paddingLeft: '14px',
-              paddingRight: chosen ? '6px' : '14px',
-              borderBottom: '1px solid var(--line)',
-              ...(chosen && { background: 'var(--raise)', boxShadow: 'inset 2px 0 0 var(--paper)' }),
-            }}
+            component="span"
+            sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap', color: item.on ? 'var(--text)' : 'var(--mute)' }}
           >
-            <Switch checked={item.on} onChange={(_, on) => onSwitch(item.id, on)} slotProps={{ input: { 'aria-label': `${item.name} on` } }} />
-            <ButtonBase
-              aria-pressed={chosen}
-              onClick={() => onSelect(item.id)}
-              sx={{ flex: 1, height: '100%', minWidth: 0, gap: '8px', textAlign: 'left', justifyContent: 'space-between' }}
-            >
-              <Box
-                component="span"
-                sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap', color: item.on ? 'var(--text)' : 'var(--mute)' }}
-              >
-                {item.name}
-              </Box>
-              <Box component="span" className="mono" sx={{ color: 'var(--mute)', whiteSpace: 'nowrap' }}>
-                {item.summary}
-              </Box>
-            </ButtonBase>
-            {chosen && (
-              <Box sx={{ display: 'flex' }}>
-                {items.length > 1 && (
-                  <>
-                    <IconButton
-                      aria-label={`Move ${item.name} up`}
-                      title="Up (Alt+↑)"
-                      disabled={index === 0}
-                      onClick={() => onMove(item.id, -1)}
-                      sx={{ padding: '2px' }}
-                    >
-                      <UpIcon />
-                    </IconButton>
-                    <IconButton
-                      aria-label={`Move ${item.name} down`}
-                      title="Down (Alt+↓)"
-                      disabled={index === items.length - 1}
-                      onClick={() => onMove(item.id, 1)}
-                      sx={{ padding: '2px' }}
-                    >
-                      <DownIcon />
-                    </IconButton>
-                  </>
-                )}
-                <IconButton aria-label={`Delete ${item.name}`} title="Delete" onClick={() => onDelete(item.id)} sx={{ padding: '2px' }}>
-                  <DeleteIcon />
-                </IconButton>
-              </Box>
-            )}
+            {item.name}
           </Box>
-        );
-      })}
+          <Box component="span" className="mono" sx={{ color: 'var(--mute)', whiteSpace: 'nowrap' }}>
+            {item.summary}
+          </Box>
+        </ButtonBase>
+      )}
+      {!chosen && item.locked && <LockIcon titleAccess="Locked" sx={{ fontSize: 14, color: 'var(--mute)' }} />}
+      {chosen && (
+        <Box sx={{ display: 'flex' }}>
+          {onLock && (
+            <Small label={item.locked ? `Unlock ${item.name}` : `Lock ${item.name}`} onClick={() => onLock(item.id, !item.locked)}>
+              {item.locked ? <LockIcon /> : <UnlockIcon />}
+            </Small>
+          )}
+          {onDuplicate && (
+            <Small label={`Duplicate ${item.name}`} onClick={() => onDuplicate(item.id)}>
+              <CopyIcon />
+            </Small>
+          )}
+          <Small label={`Delete ${item.name}`} onClick={() => onDelete(item.id)}>
+            <DeleteIcon />
+          </Small>
+        </Box>
+      )}
     </Box>
   );
 }
+
+const Small = ({ label, onClick, children }: { label: string; onClick: () => void; children: React.ReactNode }) => (
+  <IconButton aria-label={label} title={label} onClick={onClick} sx={{ padding: '2px', '& svg': { fontSize: 16 } }}>
+    {children}
+  </IconButton>
+);

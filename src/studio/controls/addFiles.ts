@@ -15,7 +15,7 @@ export interface Added {
   readonly errors: { readonly text: string; readonly hint: string }[];
 }
 
-const isProjectFile = (file: File): boolean => file.name.toLowerCase().endsWith(PROJECT_EXTENSION);
+export const isProjectFile = (file: File): boolean => file.name.toLowerCase().endsWith(PROJECT_EXTENSION);
 
 /** Makes a shot of every picture, in the given project or a new one, and opens project files. What fails is told, the rest goes on. */
 export async function addFiles(files: readonly File[], projectId: string | null): Promise<Added> {

@@ -16,6 +16,7 @@ import { useSession } from '../state/sessionStore';
 import { useViewPart } from '../state/viewStore';
 import { probeAt } from '../viewer/probe';
 import { useSize } from '../viewer/useSize';
+import { DepthLane } from './DepthLane';
 import { RailHandle } from './RailHandle';
 import { LaneShape } from './LaneShape';
 
@@ -34,7 +35,7 @@ const SPACINGS: Record<Spacing, string> = { perspective: 'perspective', even: 'e
 export function Rail() {
   const shot = useShot();
   const [ref, size] = useSize<HTMLDivElement>();
-  const { ruler: choice, set, lit } = useViewPart('ruler', 'set', 'lit');
+  const { ruler: choice, set, lit, chapter, selectedLayer } = useViewPart('ruler', 'set', 'lit', 'chapter', 'selectedLayer');
   const preview = useSession((s) => s.preview);
   const drag = useRef<{ from: number } | null>(null);
   if (!shot) return <Box ref={ref} sx={{ borderTop: '1px solid var(--line)' }} />;
@@ -44,7 +45,9 @@ export function Rail() {
   const x = (distance: number): number => PAD + span * rulerPlace(ruler, distance);
   const colour = (distance: number): string => nearnessHex(hueNearness(distance, c));
   const lanes = shot.settings.effects.filter((e) => effectOf(e.kind).lane !== undefined);
-  const height = LANE_TOP + Math.max(1, lanes.length) * LANE + 8;
+  // in Depth the layer being made has the first lane
+  const first = chapter === 'depth' ? 1 : 0;
+  const height = LANE_TOP + Math.max(1, first + lanes.length) * LANE + 8;
   const place = (event: React.PointerEvent<SVGElement>): number => (event.clientX - event.currentTarget.getBoundingClientRect().left - PAD) / span;
   const light = (a: number, b: number): void => {
     const [p, q] = [Math.min(a, b) - (a === b ? GLANCE : 0), Math.max(a, b) + (a === b ? GLANCE : 0)];
@@ -129,14 +132,28 @@ export function Rail() {
             </text>
           </g>
         ))}
-        {lanes.length === 0 && (
+        {first + lanes.length === 0 && (
           <text x={PAD + 4} y={LANE_TOP + 12} fill="var(--mute)" style={{ fontSize: 11 }}>
             Effects that act by distance get a lane here.
           </text>
         )}
         {lanes.map((item, row) => (
-          <EffectLane key={item.id} item={item} shot={shot} row={row} x={x} span={span} colour={colour} ruler={ruler} />
+          <EffectLane key={item.id} item={item} shot={shot} row={first + row} x={x} span={span} colour={colour} ruler={ruler} />
         ))}
+        {first > 0 && (
+          <DepthLane
+            shot={shot}
+            layer={shot.settings.layers.find((l) => l.id === selectedLayer)}
+            x={x}
+            left={PAD}
+            span={span}
+            axis={AXIS}
+            y={LANE_TOP}
+            height={LANE - 4}
+            colour={colour}
+            ruler={ruler}
+          />
+        )}
         <ProbeMark x={x} right={PAD + span} height={height} />
         <EndHandle which="near" x={PAD} distance={c.near} colour={colour(c.near)} limits={[0.01, c.far === Infinity ? 1e6 : c.far * 0.98]} />
         <EndHandle which="far" x={PAD + span} distance={c.far} colour={colour(c.far)} limits={[c.near * 1.02, Infinity]} />

@@ -5,6 +5,8 @@ import type { Project, Settings, Shot } from '../../core/document/schema';
 const HISTORY = 300;
 /** Changes of one control within this time are one step back. */
 const MERGE_WITHIN_MS = 1200;
+/** A key that names one gesture, from pointer down to pointer up: one step back however long it takes. */
+const GESTURE = /#\d+$/;
 
 interface DocumentState {
   project: Project | null;
@@ -37,7 +39,7 @@ export const useDocument = create<DocumentState>()((set, get) => ({
     const next = produce(project, (draft) => recipe(draft as Project));
     if (next === project) return;
     const now = Date.now();
-    const merges = key !== undefined && key === lastKey && now - lastAt < MERGE_WITHIN_MS && past.length > 0;
+    const merges = key !== undefined && key === lastKey && (GESTURE.test(key) || now - lastAt < MERGE_WITHIN_MS) && past.length > 0;
     set({ project: next, past: merges ? past : [...past.slice(1 - HISTORY), project], future: [], lastKey: key ?? null, lastAt: now });
   },
   undo: () => {

@@ -1,20 +1,23 @@
 import { calibrationOf } from '../../core/document/defaults';
-import type { Layer, Project, Shot } from '../../core/document/schema';
-import { layerOf } from '../../core/depth/layers/registry';
+import type { Project, Shot } from '../../core/document/schema';
+import { checks } from '../../core/depth/checks/registry';
 import { OmbrageError } from '../../core/error';
-import { ESTIMATE_VERSION, type Quality } from '../../core/estimate/estimate';
 import { renderSize } from '../../core/shot/chain';
 import type { ShotRequest } from '../../core/shot/stage';
 import { rulerOf } from '../../core/depth/ruler';
 import { contentKey } from '../../core/shot/key';
-import { engine, type Job } from '../../engine/engine';
+import { engine } from '../../engine/engine';
+import type { ReadMap } from '../../engine/protocol';
 import { Autosave } from '../../store/autosave';
 import { database, type Database } from '../../store/database';
-import { getMap, getMedia, putMap } from '../../store/media';
+import { getMedia } from '../../store/media';
 import { addProject, CHANGED_ELSEWHERE, loadProject } from '../../store/projects';
 import { newId } from '../../core/document/defaults';
-import { shotOf, useDocument } from './documentStore';
-import { nothingOpen, notify, progressOf, useSession } from './sessionStore';
+import { OUTPUT_LIMIT } from '../../core/document/limits';
+import { changeShot, shotOf, useDocument } from './documentStore';
+import { liveSettings, useLive } from './liveStore';
+import { Provider } from './provider';
+import { nothingOpen, notify, useSession } from './sessionStore';
 import { recallView, rememberView, useView } from './viewStore';
 
 /** Largest picture rendered for the viewer, px. */
@@ -32,8 +35,6 @@ export const notifyError = (error: unknown): void => {
   notify({ kind: 'error', text, hint });
 };
 
-export const estimateKey = (sha256: string, quality: Quality): string => contentKey('estimate', ESTIMATE_VERSION, sha256, quality);
-
 /** Everything that runs while one shot is open: autosave, maps, previews. */
 export class Session {
   private readonly db: Database = database();
@@ -42,12 +43,12 @@ export class Session {
   private box = { width: 640, height: 360 };
   private lastFullMs = 200;
   private requested = '';
-  private wantedMaps = new Map<string, string>();
-  private estimate: { key: string; job: Job<unknown> } | null = null;
+  private comparison: string | null = null;
   private thumbTimer: ReturnType<typeof setTimeout> | null = null;
   private closed = false;
-  /** the workers hold the plate */
-  private held = false;
+  /** the plate that the workers hold, and the one on its way */
+  private held: string | null = null;
+  private loading: string | null = null;
 
   /** Opens a shot of a stored project. Problems are put into the session's state. */
   async open(projectId: string, shotId: string): Promise<void> {
@@ -90,7 +91,7 @@ export class Session {
     this.closed = true;
     for (const stop of this.stops) stop();
     if (this.thumbTimer) clearTimeout(this.thumbTimer);
-    this.estimate?.job.cancel();
+    this.provider.close();
     await this.autosave?.flush();
     await this.saveThumb();
   }
@@ -120,6 +121,7 @@ export class Session {
           this.update();
         }
       }),
+      useLive.subscribe(() => this.update()),
       useView.subscribe((now, before) => {
         const id = useDocument.getState().shotId;
         if (id) rememberView(id, now);
@@ -144,7 +146,9 @@ export class Session {
     const blob = await getMedia(this.db, shot.plate);
     const { raster } = await engine().decode(blob, shot.plate.name);
     await engine().holdPlate(shot.plate.sha256, raster);
-    this.held = true;
+    this.held = shot.plate.sha256;
+    this.loading = null;
+    this.comparison = null;
   }
 
   private onSaveFailed(error: unknown): void {
@@ -172,79 +176,69 @@ export class Session {
   private update(): void {
     const shot = shotOf(useDocument.getState());
     if (!shot || this.closed || !this.held) return;
-    for (const layer of shot.settings.layers) void this.provideMap(shot, layer).catch(notifyError);
-    this.preview(shot);
-  }
-
-  /** Sees to it that the workers hold the map a layer wants. */
-  private async provideMap(shot: Shot, layer: Layer): Promise<void> {
-    const source = layerOf(layer.kind).source;
-    if (source === 'none') return;
-    const quality = layer.values.quality === 'draft' ? 'draft' : 'fine';
-    const key = source === 'media' ? `map:${layer.media?.sha256}` : estimateKey(shot.plate.sha256, quality);
-    if (this.wantedMaps.get(layer.id) === key) return;
-    this.wantedMaps.set(layer.id, key);
-    if (source === 'media') {
-      if (!layer.media) return;
-      const { plane } = await engine().decodeMap(await getMedia(this.db, layer.media), layer.media.name);
-      await engine().holdMap(key, plane);
-      this.setMap(layer.id, key);
+    if (shot.plate.sha256 !== this.held) {
+      // the plate was swapped, or the swap undone
+      if (this.loading === shot.plate.sha256) return;
+      this.loading = shot.plate.sha256;
+      void this.loadPlate(shot).then(() => this.update(), notifyError);
       return;
     }
-    const kept = await getMap(this.db, key);
-    if (kept) {
-      await engine().holdMap(key, kept);
-      this.setMap(layer.id, key, quality);
-      return;
-    }
-    // something to look at first, then the careful one
-    if (quality === 'fine') {
-      const draft = estimateKey(shot.plate.sha256, 'draft');
-      if (await this.runEstimate(shot, layer, 'draft', draft)) await this.runEstimate(shot, layer, 'fine', key);
-    } else await this.runEstimate(shot, layer, 'draft', key);
+    void this.provider.provide(shot).catch(notifyError);
+    this.compare(shot, useView.getState().check);
+    this.preview({ ...shot, settings: liveSettings(shot.settings, useLive.getState().live) });
   }
 
-  private async runEstimate(shot: Shot, layer: Layer, quality: Quality, key: string): Promise<boolean> {
-    const { set } = useSession.getState();
-    let canceled = false;
-    const cancel = (): void => {
-      canceled = true;
-      job.cancel();
-    };
-    const progress = progressOf(quality === 'draft' ? 'Estimating depth, draft' : 'Estimating depth, fine', cancel, (estimating) =>
-      set({ estimating }),
-    );
-    const job = engine().estimate(shot.plate.sha256, quality, progress.report);
-    this.estimate = { key, job };
-    try {
-      const plane = await job.done;
-      if (!plane || this.closed) {
-        if (canceled) notify({ kind: 'note', text: `The ${quality} estimate was stopped.`, hint: 'Choose “Estimate again” in Depth to run it.' });
-        return false;
-      }
-      await engine().holdMap(key, plane);
-      await putMap(this.db, key, plane);
-      if (!this.closed) this.setMap(layer.id, key, quality);
-      return true;
-    } finally {
-      progress.end();
-    }
-  }
+  private readonly provider = new Provider(this.db, () => {
+    this.requested = '';
+    this.update();
+  });
 
   /** Runs a layer's estimate anew, whatever has been kept. */
   async estimateAgain(layerId: string): Promise<void> {
     const shot = shotOf(useDocument.getState());
     const layer = shot?.settings.layers.find((l) => l.id === layerId);
-    if (!shot || !layer) return;
-    const quality = layer.values.quality === 'draft' ? 'draft' : 'fine';
-    await this.runEstimate(shot, layer, quality, estimateKey(shot.plate.sha256, quality)).catch(notifyError);
+    if (shot && layer) await this.provider.estimateAgain(shot, layer).catch(notifyError);
   }
 
-  private setMap(layerId: string, key: string, quality?: Quality): void {
-    const { maps, shownQuality, set } = useSession.getState();
-    set({ maps: { ...maps, [layerId]: key }, ...(quality && { shownQuality: { ...shownQuality, [layerId]: quality } }) });
-    this.requested = '';
-    this.update();
+  /** Reads a file as a map for the open shot's plate. */
+  async readMap(file: Blob, name: string, channel: string | null): Promise<ReadMap> {
+    const shot = shotOf(useDocument.getState());
+    if (!shot) throw new OmbrageError('no-shot', 'No shot is open.', 'Open the shot that the map belongs to.');
+    return this.provider.readMap(shot, file, name, channel);
+  }
+
+  /** Makes the file of an imported layer the plate, and the plate that layer's map. */
+  async swapPlate(layerId: string): Promise<void> {
+    const shot = shotOf(useDocument.getState());
+    const media = shot?.settings.layers.find((l) => l.id === layerId)?.media;
+    if (!shot || !media) return;
+    const { facts, raster } = await engine().decode(await getMedia(this.db, media), media.name);
+    await engine().holdPlate(media.sha256, raster);
+    const old = shot.plate;
+    const read = await engine().readMap(await getMedia(this.db, old), old.name, null, facts, null);
+    changeShot((s) => {
+      s.plate = { ...media, width: facts.width, height: facts.height, bits: facts.bits, hfovFromFile: facts.hfovDegrees };
+      if (s.settings.framing.width === old.width && s.settings.framing.height === old.height)
+        Object.assign(s.settings.framing, { width: Math.min(OUTPUT_LIMIT, facts.width), height: Math.min(OUTPUT_LIMIT, facts.height) });
+      const layer = s.settings.layers.find((l) => l.id === layerId);
+      if (!layer) return;
+      layer.media = { sha256: old.sha256, name: old.name, width: old.width, height: old.height };
+      layer.name = old.name.slice(0, 200);
+      layer.values.turnOver = false;
+      layer.content = { channel: read.facts.channel, reading: read.proposal.reading };
+    });
+  }
+
+  /** A check that compares with an estimate gets one. */
+  private compare(shot: Shot, kind: string | null): void {
+    if (!checks.find((c) => c.kind === kind)?.needsEstimate || this.comparison) return;
+    void this.provider
+      .comparison(shot)
+      .then((key) => {
+        this.comparison = key;
+        this.update();
+      })
+      .catch(notifyError);
   }
 
   private preview(shot: Shot): void {
@@ -256,16 +250,32 @@ export class Session {
     if (pixels > VIEW_PIXELS)
       size = renderSize(framing, { width: size.width * Math.sqrt(VIEW_PIXELS / pixels), height: size.height * Math.sqrt(VIEW_PIXELS / pixels) });
     const { near, far, spacing } = calibrationOf(calibration);
-    const { maps } = useSession.getState();
+    const { maps, stills: held } = useSession.getState();
+    const stills = contentKey(held);
     const ruler = rulerOf({ near, far }, view.ruler === 'as-map' ? spacing : view.ruler);
     const finished = view.peek !== 'depth';
-    const state = contentKey(shot.plate.sha256, shot.settings, size, maps, ruler, view.check, view.depthColours, finished);
+    const cleaning = view.chapter === 'depth';
+    const compared = checks.find((c) => c.kind === view.check)?.needsEstimate ? this.comparison : null;
+    const state = contentKey(
+      shot.plate.sha256,
+      shot.settings,
+      size,
+      maps,
+      stills,
+      ruler,
+      view.check,
+      compared,
+      view.depthColours,
+      finished,
+      cleaning,
+    );
     if (state === this.requested) return;
     this.requested = state;
     const quick =
       this.lastFullMs > QUICK_ABOVE_MS && size.width > 200 ? { width: Math.ceil(size.width / 2), height: Math.ceil(size.height / 2) } : null;
     const fresh = useSession.getState().preview?.plate == null;
-    const spec = { shot: this.request(shot, size), maps, fresh, quick, depthColours: view.depthColours, check: view.check, ruler, finished };
+    const { depthColours, check } = view;
+    const spec = { shot: this.request(shot, size), maps, stills, estimate: compared, cleaning, fresh, quick, depthColours, check, ruler, finished };
     const started = performance.now();
     performance.mark('ombrage-change');
     void engine()
@@ -276,10 +286,16 @@ export class Session {
           if (part.stage === 'full') this.lastFullMs = part.milliseconds;
           performance.measure(`ombrage-${part.stage}`, { start: started, end: performance.now() });
           const old = useSession.getState().preview;
-          const shown = { ...part, plate: part.plate ?? old?.plate ?? null, depth: part.depth ?? old?.depth ?? null };
+          const shown = {
+            ...part,
+            plate: part.plate ?? old?.plate ?? null,
+            depth: part.depth ?? old?.depth ?? null,
+            before: part.before ?? old?.before ?? null,
+            cleaned: part.cleaned ?? old?.cleaned ?? null,
+          };
           useSession.getState().set({ preview: shown });
-          const kept = [shown.plate, shown.depth, shown.finished, shown.marks];
-          for (const bitmap of [old?.plate, old?.depth, old?.finished, old?.marks]) if (bitmap && !kept.includes(bitmap)) bitmap.close();
+          const kept = [shown.plate, shown.depth, shown.before, shown.finished, shown.marks];
+          for (const bitmap of [old?.plate, old?.depth, old?.before, old?.finished, old?.marks]) if (bitmap && !kept.includes(bitmap)) bitmap.close();
         },
         (thumbs) => {
           if (!this.closed) useSession.getState().set({ thumbs });
@@ -297,10 +313,14 @@ export class Session {
   /** The shot's picture on the shelf. */
   private async saveThumb(): Promise<void> {
     const shot = shotOf(useDocument.getState());
-    const { ready, maps } = useSession.getState();
+    const { ready, maps, stills } = useSession.getState();
     if (!shot || !ready) return;
     try {
-      const blob = await engine().thumbnail(this.request(shot, renderSize(shot.settings.framing, { width: 640, height: 640 })), maps);
+      const blob = await engine().thumbnail(
+        this.request(shot, renderSize(shot.settings.framing, { width: 640, height: 640 })),
+        maps,
+        contentKey(stills),
+      );
       await this.db.thumbs.put({ shot: shot.id, blob });
     } catch {
       // the shelf then shows the picture it had

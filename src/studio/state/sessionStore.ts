@@ -26,6 +26,8 @@ interface SessionState {
   thumbs: ChapterThumbs | null;
   /** layer id to the key of a map the workers hold */
   maps: Readonly<Record<string, string>>;
+  /** stills that layers place, as far as the workers hold them */
+  stills: readonly string[];
   /** which quality each estimate layer shows at the moment */
   shownQuality: Readonly<Record<string, 'draft' | 'fine'>>;
   estimating: Progress | null;
@@ -42,6 +44,7 @@ export const nothingOpen = {
   preview: null,
   thumbs: null,
   maps: {},
+  stills: [],
   shownQuality: {},
   estimating: null,
   exporting: null,

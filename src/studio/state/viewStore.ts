@@ -31,7 +31,9 @@ export interface Remembered {
 interface ViewState extends Remembered {
   zoom: Zoom;
   /** what a click in the picture does */
-  picking: 'focus' | 'stake' | null;
+  picking: 'focus' | 'stake' | 'distance' | null;
+  /** a drag moves the picture, whatever is in hand */
+  panning: boolean;
   peek: 'plate' | 'depth' | null;
   selectedLayer: string | null;
   selectedEffect: string | null;
@@ -71,6 +73,7 @@ export const useView = create<ViewState>()((set) => ({
   ...usual,
   zoom: null,
   picking: null,
+  panning: false,
   peek: null,
   selectedLayer: null,
   selectedEffect: null,

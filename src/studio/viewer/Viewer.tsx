@@ -6,6 +6,8 @@ import { useEffect, useRef, useState } from 'react';
 import { engine } from '../../engine/engine';
 import { formatMetres } from '../../core/values/params';
 import { useTint } from '../controls/useTint';
+import { plateViewOf } from '../chapters/depth/plateView';
+import { layerTools } from '../chapters/depth/tools/registry';
 import { useShot } from '../state/documentStore';
 import { session } from '../state/session';
 import { useSession } from '../state/sessionStore';
@@ -13,7 +15,8 @@ import { useView, useViewPart } from '../state/viewStore';
 import { clickPicture } from './act';
 import { drawScene } from './draw';
 import { panBy, placementOf, zoomAt, type Placement } from './geometry';
-import { probeAt } from './probe';
+import { CheckChart } from './CheckChart';
+import { probeAt, type Probe } from './probe';
 import { Stakes } from './Stakes';
 import { useSize } from './useSize';
 import { useViewSize } from './useZoom';
@@ -28,7 +31,7 @@ export function Viewer() {
   const canvasRef = useRef<HTMLCanvasElement>(null);
   const preview = useSession((s) => s.preview);
   const estimating = useSession((s) => s.estimating);
-  const view = useViewPart('mode', 'peek', 'overlay', 'wipe', 'check', 'zoom', 'chapter', 'set');
+  const view = useViewPart('mode', 'peek', 'overlay', 'wipe', 'check', 'zoom', 'chapter', 'selectedLayer', 'panning', 'picking', 'set');
   const lit = useLitPixels();
   const output = shot?.settings.framing ?? { width: 16, height: 9 };
   const place = placementOf(size, output, view.zoom);
@@ -57,6 +60,7 @@ export function Viewer() {
             overlay: view.overlay,
             wipe: view.wipe,
             check: view.check !== null,
+            compares,
             unfinished: view.chapter === 'plate' && view.mode !== 'wipe',
             lit,
             output,
@@ -67,6 +71,11 @@ export function Viewer() {
     });
     return () => cancelAnimationFrame(frame);
   });
+
+  const compares = view.chapter !== 'depth' ? 'picture' : shot?.settings.cleanup.some((c) => c.on) ? 'clean-up' : 'depth';
+  const layer = view.chapter === 'depth' && shot ? shot.settings.layers.find((l) => l.id === view.selectedLayer && l.visible) : undefined;
+  const Overlay = layer && !view.peek ? layerTools[layer.kind]?.Overlay : undefined;
+  const plateView = shot && Overlay ? plateViewOf(shot, place, size, () => boxRef.current!.getBoundingClientRect()) : null;
 
   const bind = useGesture(
     {
@@ -93,7 +102,7 @@ export function Viewer() {
         view.set({ zoom: zoomAt(size, output, view.zoom, 1 + d, ox - rect.left, oy - rect.top) });
       },
     },
-    { drag: { filterTaps: true, pointer: { keys: false } } },
+    { drag: { filterTaps: true, pointer: { keys: false, buttons: [1, 4] } } },
   );
 
   const moveProbe = (dx: number, dy: number): void => {
@@ -114,7 +123,13 @@ export function Viewer() {
   };
 
   const clicks =
-    view.chapter === 'effects' ? 'Click what should be sharp' : view.chapter === 'calibrate' ? 'Click a thing whose distance you know' : '';
+    view.picking === 'distance'
+      ? 'Click the distance to paint'
+      : view.chapter === 'effects'
+        ? 'Click what should be sharp'
+        : view.chapter === 'calibrate'
+          ? 'Click a thing whose distance you know'
+          : '';
   return (
     <Box
       ref={boxRef}
@@ -122,27 +137,35 @@ export function Viewer() {
       data-preview={preview ? `${preview.stage} ${preview.size.width}x${preview.size.height}` : ''}
       sx={{ position: 'relative', background: 'var(--surround)', overflow: 'hidden', minHeight: 0 }}
     >
-      <Box
-        component="canvas"
-        ref={canvasRef}
-        tabIndex={0}
-        role="img"
-        aria-label={`The picture. Arrow keys move the probe, Enter clicks. ${clicks}`}
-        onKeyDown={onKeyDown}
-        {...bind()}
-        sx={{
-          position: 'absolute',
-          inset: 0,
-          width: '100%',
-          height: '100%',
-          touchAction: 'none',
-          cursor: clicks ? 'crosshair' : 'grab',
-          '&:focus-visible': { outlineOffset: -2 },
-        }}
-      />
-      {shot && preview && view.mode === 'wipe' && !view.peek && <WipeDivider place={place} output={output} />}
+      <Box {...bind()} sx={{ position: 'absolute', inset: 0, touchAction: 'none', ...(view.panning && { cursor: 'grab' }) }}>
+        <Box
+          component="canvas"
+          ref={canvasRef}
+          tabIndex={0}
+          role="img"
+          aria-label={`The picture. Arrow keys move the probe, Enter clicks. ${clicks}`}
+          onKeyDown={onKeyDown}
+          sx={{
+            position: 'absolute',
+            inset: 0,
+            width: '100%',
+            height: '100%',
+            cursor: clicks ? 'crosshair' : 'grab',
+            '&:focus-visible': { outlineOffset: -2 },
+          }}
+        />
+        {shot && preview && Overlay && layer && plateView && (
+          <Box sx={view.panning ? { '& *': { pointerEvents: 'none !important' } } : undefined}>
+            <Overlay key={layer.id} shot={shot} layer={layer} view={plateView} />
+          </Box>
+        )}
+      </Box>
+      {shot && preview && view.mode === 'wipe' && !view.peek && (
+        <WipeDivider place={place} output={output} labels={compares === 'depth' ? ['Plate', 'Depth'] : ['Before', 'After']} />
+      )}
       {shot && preview && view.chapter === 'calibrate' && <Stakes shot={shot} place={place} />}
       {shot && preview && <ProbeTag place={place} view={size} />}
+      {preview?.chart && view.check && <CheckChart chart={preview.chart} />}
       {!preview && <Centred text="Opening the plate…" />}
       {estimating && (
         <Box
@@ -217,11 +240,16 @@ function useLitPixels(): ImageBitmap | null {
   return lit ? bitmap : null;
 }
 
+/** A value on its way through Depth: as the layers make it, cleaned, calibrated. */
+const stages = (p: Probe): string =>
+  ` · raw ${p.stack === p.stack ? p.stack.toFixed(3) : 'unknown'} → cleaned ${p.raw.toFixed(3)} → nearness ${p.nearness.toFixed(3)}`;
+
 /** The readout beside the pointer. */
 function ProbeTag({ place, view }: { place: Placement; view: { width: number; height: number } }) {
   const shot = useShot();
   const preview = useSession((s) => s.preview);
   const pointer = useView((s) => s.pointer);
+  const chapter = useView((s) => s.chapter);
   const tint = useTint();
   if (!shot || !preview || !pointer) return null;
   const probe = probeAt(preview, shot, pointer.x, pointer.y);
@@ -229,7 +257,7 @@ function ProbeTag({ place, view }: { place: Placement; view: { width: number; he
   const { width, height } = shot.settings.framing;
   const x = place.left + pointer.x * width * place.scale;
   const y = place.top + pointer.y * height * place.scale;
-  const leftSide = x > view.width - 300;
+  const leftSide = x > view.width - (chapter === 'depth' ? 400 : 300);
   const blur =
     probe.blur === null
       ? ''
@@ -266,7 +294,7 @@ function ProbeTag({ place, view }: { place: Placement; view: { width: number; he
         }}
       >
         <b style={{ color: tint(probe.distance) }}>{formatMetres(probe.distance)}</b>
-        {` · nearness ${probe.nearness.toFixed(3)}${blur}`}
+        {chapter === 'depth' ? stages(probe) : ` · nearness ${probe.nearness.toFixed(3)}${blur}`}
       </Box>
     </>
   );

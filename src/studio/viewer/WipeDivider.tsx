@@ -3,7 +3,15 @@ import { useViewPart } from '../state/viewStore';
 import type { Placement } from './geometry';
 
 /** The line between before and after, dragged or moved with the arrow keys. */
-export function WipeDivider({ place, output }: { place: Placement; output: { width: number; height: number } }) {
+export function WipeDivider({
+  place,
+  output,
+  labels,
+}: {
+  place: Placement;
+  output: { width: number; height: number };
+  labels: readonly [string, string];
+}) {
   const { wipe, set } = useViewPart('wipe', 'set');
   const width = output.width * place.scale;
   const height = output.height * place.scale;
@@ -25,11 +33,11 @@ export function WipeDivider({ place, output }: { place: Placement; output: { wid
     <Box
       role="slider"
       tabIndex={0}
-      aria-label="Wipe between before and after"
+      aria-label={`Wipe between ${labels[0].toLowerCase()} and ${labels[1].toLowerCase()}`}
       aria-valuemin={0}
       aria-valuemax={100}
       aria-valuenow={Math.round(100 * wipe)}
-      aria-valuetext={`${Math.round(100 * wipe)} % before`}
+      aria-valuetext={`${Math.round(100 * wipe)} % ${labels[0].toLowerCase()}`}
       onPointerDown={(e) => e.currentTarget.setPointerCapture(e.pointerId)}
       onPointerMove={drag}
       onKeyDown={(e) => {
@@ -51,8 +59,8 @@ export function WipeDivider({ place, output }: { place: Placement; output: { wid
       }}
     >
       <Box sx={{ width: '1.5px', height: '100%', background: 'var(--paper)' }} />
-      <Box sx={{ ...label, right: 16 }}>Before</Box>
-      <Box sx={{ ...label, left: 16 }}>After</Box>
+      <Box sx={{ ...label, right: 16 }}>{labels[0]}</Box>
+      <Box sx={{ ...label, left: 16 }}>{labels[1]}</Box>
     </Box>
   );
 }

@@ -11,6 +11,8 @@ export interface Scene {
   /** share of the output left of the divider */
   readonly wipe: number;
   readonly check: boolean;
+  /** a wipe compares depth before and after clean-up, or where none is on the plate and its depth */
+  readonly compares: 'picture' | 'clean-up' | 'depth';
   /** the plate as it is, before any effect */
   readonly unfinished: boolean;
   readonly lit: ImageBitmap | null;
@@ -46,12 +48,13 @@ export function drawScene(canvas: HTMLCanvasElement, scene: Scene, place: Placem
     paint(result);
     paint(part.depth, scene.overlay);
   } else if (scene.mode === 'wipe') {
-    paint(result);
+    const [before, after] = scene.compares === 'picture' ? [part.plate, result] : [scene.compares === 'depth' ? part.plate : part.before, part.depth];
+    paint(after);
     context.save();
     context.beginPath();
     context.rect(place.left, place.top, w * scene.wipe, h);
     context.clip();
-    paint(part.plate);
+    paint(before);
     context.restore();
   } else paint(result);
   if (scene.lit) {

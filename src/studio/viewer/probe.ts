@@ -12,7 +12,10 @@ export interface Probe {
   /** metres */
   readonly distance: number;
   readonly nearness: number;
+  /** the cleaned map, 0..1 */
   readonly raw: number;
+  /** the depth stack before clean-up, 0..1; NaN where nothing is known */
+  readonly stack: number;
   /** signed blur radius in px of the output, null where no lens blur is on */
   readonly blur: number | null;
 }
@@ -36,7 +39,7 @@ export function probeAt(part: PreviewPart, shot: Shot, x: number, y: number): Pr
   const lens = renderLens({ plate: shot.plate, settings: shot.settings, size: framing });
   const c = calibrationOf(calibration);
   const nearness = part.stage === 'full' ? nearnessOf(raw, c) : nearnessAtDistance(distance, c);
-  return { distance, nearness, raw, blur: blur && lensBlurRadius(blur, lens, 1, distance) };
+  return { distance, nearness, raw, stack: part.stack[i] ?? raw, blur: blur && lensBlurRadius(blur, lens, 1, distance) };
 }
 
 /** Place in the output (0..1) to place in the plate (0..1), and back. */

@@ -39,15 +39,14 @@ export function EffectsPanel() {
     );
   const groups = effectGroups.filter((g) => list.some((e) => effectOf(e.kind).group === g));
   const extras = item && EXTRAS[item.kind]?.(shot, item.values);
-  const move = (id: string, by: -1 | 1): void =>
+  /** moves an effect among those of its group */
+  const move = (id: string, to: number): void =>
     changeSettings((s) => {
-      const group = effectOf(s.effects.find((e) => e.id === id)!.kind).group;
-      const places = s.effects.flatMap((e, i) => (effectOf(e.kind).group === group ? [i] : []));
-      const at = places.findIndex((i) => s.effects[i]!.id === id);
-      const other = places[at + by];
-      if (other === undefined) return;
-      const here = places[at]!;
-      [s.effects[here], s.effects[other]] = [s.effects[other]!, s.effects[here]!];
+      const moved = s.effects.find((e) => e.id === id)!;
+      const inGroup = (e: EffectItem): boolean => effectOf(e.kind).group === effectOf(moved.kind).group;
+      const order = s.effects.filter((e) => inGroup(e) && e.id !== id);
+      order.splice(to, 0, moved);
+      s.effects = s.effects.map((e) => (inGroup(e) ? order.shift()! : e));
     });
   return (
     <>

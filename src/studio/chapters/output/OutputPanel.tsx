@@ -24,6 +24,9 @@ const PICTURE_NOTES: Record<PictureFormat, string> = {
 const DEPTH_NOTES: Record<DepthFormat, string> = {
   png16: 'Nearness in 65 536 greys: white is the near end, black the far end.',
   pfm: 'Distance in metres as floats; infinity is kept.',
+  tiff: 'Distance in metres as 32-bit floats.',
+  exr: 'Distance in metres as 32-bit floats, in the channel Z.',
+  jpeg: 'The finished picture, with its depth inside (XMP): 1/distance from the near to the far end.',
 };
 
 export function OutputPanel() {
@@ -69,6 +72,9 @@ export function OutputPanel() {
           options={[
             { value: 'png16', label: 'PNG 16' },
             { value: 'pfm', label: 'PFM' },
+            { value: 'tiff', label: 'TIFF' },
+            { value: 'exr', label: 'EXR' },
+            { value: 'jpeg', label: 'JPEG' },
           ]}
         />
         <Note text={DEPTH_NOTES[depthFormat]} />

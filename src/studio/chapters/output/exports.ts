@@ -1,7 +1,9 @@
 import { saveAs } from 'file-saver';
+import { layerOf } from '../../../core/depth/layers/registry';
+import { contentKey } from '../../../core/shot/key';
 import { engine } from '../../../engine/engine';
 import type { OutputSpec } from '../../../engine/protocol';
-import { PROJECT_EXTENSION } from '../../../formats/projectFile';
+import { PROJECT_EXTENSION, stillsOf } from '../../../formats/projectFile';
 import { database } from '../../../store/database';
 import { exportProject } from '../../../store/files';
 import { shotOf, useDocument } from '../../state/documentStore';
@@ -10,16 +12,18 @@ import { notify, progressOf, useSession } from '../../state/sessionStore';
 
 const fileName = (text: string): string => text.replace(/[\\/:*?"<>|]+/g, ' ').trim() || 'untitled';
 
-const EXTENSION: Record<OutputSpec['format'], string> = { png: 'png', png16: 'png', jpeg: 'jpg', webp: 'webp', pfm: 'pfm' };
+const EXTENSION: Record<OutputSpec['format'], string> = { png: 'png', png16: 'png', jpeg: 'jpg', webp: 'webp', pfm: 'pfm', tiff: 'tif', exr: 'exr' };
 
 /** Renders the shot at its output size and hands it to the person as a file. */
 export async function exportStill(spec: OutputSpec): Promise<void> {
   const shot = shotOf(useDocument.getState());
-  const { exporting, maps, set } = useSession.getState();
+  const { exporting, maps, stills, set } = useSession.getState();
   if (!shot || exporting) return;
-  const missing = shot.settings.layers.some((l) => l.visible && !(l.id in maps));
+  const missing =
+    shot.settings.layers.some((l) => l.visible && layerOf(l.kind).source !== 'none' && !(l.id in maps)) ||
+    stillsOf(shot.settings).some((still) => !stills.includes(still.sha256));
   if (missing) {
-    notify({ kind: 'note', text: 'The depth of this shot is not ready yet.', hint: 'Export again when the estimate has finished.' });
+    notify({ kind: 'note', text: 'The depth of this shot is not ready yet.', hint: 'Export again when its maps and pictures have arrived.' });
     return;
   }
   const what = spec.kind === 'picture' ? 'Exporting the picture' : 'Exporting the depth';
@@ -29,7 +33,7 @@ export async function exportStill(spec: OutputSpec): Promise<void> {
     (p) => set({ exporting: p }),
   );
   const { width, height } = shot.settings.framing;
-  const job = engine().output(session().request(shot, { width, height }), maps, spec, progress.report);
+  const job = engine().output(session().request(shot, { width, height }), maps, contentKey(stills), spec, progress.report);
   try {
     const blob = await job.done;
     if (!blob) {

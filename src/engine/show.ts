@@ -1,0 +1,147 @@
+import * as Comlink from 'comlink';
+import { calibrationOf } from '../core/document/defaults';
+import { nearnessOf, type Calibration } from '../core/depth/calibrate';
+import { checks } from '../core/depth/checks/registry';
+import type { CheckResult } from '../core/depth/checks/definition';
+import { cleanupOf } from '../core/depth/cleanup/registry';
+import { placeMap } from '../core/depth/layers/mapLayer';
+import { newPlane, type Picture, type Plane, type Size } from '../core/raster/picture';
+import { contentKey } from '../core/shot/key';
+import { distanceMap, finishedPicture } from '../core/shot/chain';
+import { cleanSteps, composedPlate, rawMap } from '../core/shot/depthChain';
+import { affineOf, framedPlate, Stopped, type ShotRequest } from '../core/shot/stage';
+import { inputsFor, maps } from './holding';
+import type { Newest } from './newest';
+import { depthBitmap, histogram, maskBitmap, pictureBitmap } from './paint';
+import type { ChapterThumbs, PreviewPart, PreviewSpec } from './protocol';
+
+let shown: Plane | null = null;
+let sent = { plate: '', depth: '', before: '', width: 0 };
+
+/** Nothing has been shown yet: everything is to be sent. */
+export function forgetShown(): void {
+  sent = { plate: '', depth: '', before: '', width: 0 };
+}
+
+/** The distances shown last. */
+export const shownDistances = (): Plane | null => shown;
+
+/** Renders one size of what is looked at and hands it over. Throws Stopped where a newer request has come. */
+export async function showStage(
+  spec: PreviewSpec,
+  size: Size,
+  stage: 'quick' | 'full',
+  id: number,
+  newest: Newest,
+  onPart: (part: PreviewPart) => void,
+): Promise<void> {
+  const started = performance.now();
+  const request: ShotRequest = { ...spec.shot, size };
+  const progress = (): boolean => newest.is(id);
+  const inputs = inputsFor(request, spec.maps, { quick: stage === 'quick', alone: false, progress, id, newest, stills: spec.stills });
+  const plate = composedPlate(request, inputs);
+  const { steps } = cleanSteps(request, inputs).value;
+  const raw = rawMap(request, inputs);
+  const distance = distanceMap(request, inputs).value;
+  const finished = spec.finished ? (await finishedPicture(request, inputs)).value : null;
+  if (!progress()) throw new Stopped();
+  const calibration = calibrationOf(request.settings.calibration);
+  const picture = framedPlate(request, inputs).value;
+  const check = spec.check === null ? null : runCheck(spec.check, spec, request, picture, raw.value, distance, calibration);
+  const { near, far, low, high, turnOver, bend, spacing } = calibration;
+  const toned = { near, far, low, high, turnOver, bend, spacing, colours: spec.depthColours };
+  const before = steps[0]?.before ?? null;
+  // keys are made of what does not depend on the size, so that a quick look can do with the sharper picture sent before
+  const { framing, layers, cleanup } = request.settings;
+  const looks = {
+    plate: contentKey(request.plate, framing, layersThatPaint(request), spec.stills),
+    depth: contentKey(request.plate, framing, layers, cleanup, spec.maps, spec.stills, toned),
+    before: contentKey(request.plate, framing, layers, spec.maps, spec.stills, toned),
+  };
+  const stale = (look: keyof typeof looks): boolean => sent[look] !== looks[look] || (stage === 'full' && sent.width !== size.width);
+  const wantsBefore = spec.cleaning && before !== null;
+  const [plateImage, depthImage, beforeImage, finishedImage, marks] = await Promise.all([
+    stale('plate') ? pictureBitmap(plate.value) : null,
+    stale('depth') ? depthBitmap(raw.value, calibration, spec.depthColours) : null,
+    wantsBefore && stale('before') ? depthBitmap(before, calibration, spec.depthColours) : null,
+    finished && pictureBitmap(finished),
+    check && maskBitmap(size.width, size.height, (i) => check.marks.data[i]!),
+  ]);
+  if (!progress()) throw new Stopped();
+  const cleaned =
+    spec.cleaning && stage === 'full' ? Object.fromEntries(steps.map((s) => [s.kind, cleanupOf(s.kind).figure(s.before, s.after, picture)])) : null;
+  shown = distance;
+  sent = {
+    ...looks,
+    before: wantsBefore ? looks.before : sent.before,
+    width: plateImage || depthImage || beforeImage ? size.width : sent.width,
+  };
+  const part: PreviewPart = {
+    stage,
+    size,
+    milliseconds: performance.now() - started,
+    plate: plateImage,
+    depth: depthImage,
+    before: beforeImage,
+    finished: finishedImage,
+    marks,
+    figure: check?.figure ?? null,
+    chart: check?.chart ?? null,
+    cleaned,
+    stack: (before ?? raw.value).data,
+    raw: raw.value.data,
+    distance: distance.data,
+    histogram: histogram(distance, spec.ruler),
+  };
+  onPart(
+    Comlink.transfer(
+      part,
+      [plateImage, depthImage, beforeImage, finishedImage, marks].filter((b) => b !== null),
+    ),
+  );
+}
+
+/** Of the layers, what changes the picture itself. */
+const layersThatPaint = (r: ShotRequest): unknown => r.settings.layers.filter((l) => l.kind === 'flats');
+
+function runCheck(
+  kind: string,
+  spec: PreviewSpec,
+  request: ShotRequest,
+  picture: Picture,
+  raw: Plane,
+  distance: Plane,
+  c: Calibration,
+): CheckResult | null {
+  const check = checks.find((d) => d.kind === kind);
+  if (!check) return null;
+  const nearness = newPlane(raw.width, raw.height);
+  for (let i = 0; i < nearness.data.length; i++) nearness.data[i] = nearnessOf(raw.data[i]!, c);
+  const held = check.needsEstimate && spec.estimate !== null ? maps.get(spec.estimate) : undefined;
+  const place = { ...request.size, framing: affineOf(request), plateSize: request.plate, picture };
+  const estimate = held ? placeMap(held, place, { turnOver: false, low: 0, high: 100 }) : null;
+  return check.run({ raw, nearness, distance, picture, low: c.low, high: c.high, estimate });
+}
+
+const THUMB = { width: 224, height: 126 };
+
+/** Small pictures of what leaves each chapter. */
+export async function chapterThumbs(spec: PreviewSpec, id: number, newest: Newest): Promise<ChapterThumbs> {
+  const size = fitBox(spec.shot.settings.framing, THUMB);
+  const request: ShotRequest = { ...spec.shot, size };
+  const inputs = inputsFor(request, spec.maps, { quick: true, alone: true, progress: () => newest.is(id), id, newest, stills: spec.stills });
+  const calibration = calibrationOf(request.settings.calibration);
+  const raw = rawMap(request, inputs).value;
+  const plain = { ...calibration, low: 0, high: 1, turnOver: false, bend: 1 };
+  return {
+    plate: await pictureBitmap(framedPlate(request, inputs).value),
+    depth: await depthBitmap(raw, plain, 'grey'),
+    calibrate: await depthBitmap(raw, calibration, 'distance'),
+    effects: await pictureBitmap((await finishedPicture(request, inputs)).value),
+  };
+}
+
+const fitBox = (of: Size, box: Size): Size => {
+  const scale = Math.min(1, box.width / of.width, box.height / of.height);
+  return { width: Math.max(1, Math.round(of.width * scale)), height: Math.max(1, Math.round(of.height * scale)) };
+};

@@ -1,0 +1,105 @@
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import ButtonBase from '@mui/material/ButtonBase';
+import Switch from '@mui/material/Switch';
+import { useState } from 'react';
+import { cleanups } from '../../../core/depth/cleanup/registry';
+import { newCleanup } from '../../../core/document/defaults';
+import type { CleanupItem } from '../../../core/document/schema';
+import { ParamRows } from '../../controls/ParamRows';
+import { useTint } from '../../controls/useTint';
+import { changeSettings, useShot } from '../../state/documentStore';
+import { useSession } from '../../state/sessionStore';
+import { useViewPart } from '../../state/viewStore';
+
+/** The steps of clean-up: each switched, opened for its settings, and telling what it did. */
+export function CleanupSection() {
+  const shot = useShot()!;
+  const tintOf = useTint();
+  const [open, setOpen] = useState<string | null>(null);
+  const { mode, set } = useViewPart('mode', 'set');
+  const figures = useSession((s) => s.preview?.cleaned);
+  const items = shot.settings.cleanup;
+  const change = (kind: string, recipe: (item: CleanupItem) => void, key?: string): void =>
+    changeSettings(
+      (s) => {
+        let item = s.cleanup.find((c) => c.kind === kind);
+        if (!item) {
+          item = newCleanup(kind);
+          s.cleanup.push(item);
+          item = s.cleanup[s.cleanup.length - 1]!;
+        }
+        recipe(item);
+      },
+      key && `cleanup:${kind}:${key}`,
+    );
+  const any = items.some((c) => c.on);
+  return (
+    <Box component="section" aria-label="Clean-up" sx={{ borderTop: '1px solid var(--line)' }}>
+      <Box sx={{ display: 'flex', alignItems: 'center', padding: '6px 14px 4px' }}>
+        <Box component="h3" sx={{ flex: 1, margin: 0, fontSize: 12.5, fontWeight: 600 }}>
+          Clean-up
+        </Box>
+        <Button
+          disabled={!any}
+          aria-pressed={mode === 'wipe'}
+          title="Wipe between the map before and after clean-up (w)"
+          onClick={() => set({ mode: mode === 'wipe' ? 'depth' : 'wipe' })}
+          sx={{ height: 22, padding: '0 8px' }}
+        >
+          Compare
+        </Button>
+      </Box>
+      {cleanups.map((definition) => {
+        const item = items.find((c) => c.kind === definition.kind);
+        const on = item?.on ?? false;
+        const shown = open === definition.kind;
+        return (
+          <Box key={definition.kind} sx={shown ? { background: 'var(--raise)' } : undefined}>
+            <Box sx={{ display: 'flex', alignItems: 'center', gap: '8px', height: 30, padding: '0 14px' }}>
+              <Switch
+                checked={on}
+                onChange={(_, next) => change(definition.kind, (c) => void (c.on = next))}
+                slotProps={{ input: { 'aria-label': `${definition.label} on` } }}
+              />
+              <ButtonBase
+                aria-expanded={shown}
+                title={definition.help}
+                onClick={() => setOpen(shown ? null : definition.kind)}
+                sx={{ flex: 1, height: '100%', minWidth: 0, justifyContent: 'space-between', gap: '8px', color: on ? 'var(--text)' : 'var(--mute)' }}
+              >
+                <Box component="span" sx={{ whiteSpace: 'nowrap' }}>
+                  {definition.label}
+                </Box>
+                <Box
+                  component="span"
+                  className="mono"
+                  sx={{ color: 'var(--mute)', fontSize: 10.5, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
+                >
+                  {on ? (figures?.[definition.kind] ?? '') : ''}
+                </Box>
+              </ButtonBase>
+            </Box>
+            {shown && (
+              <ParamRows
+                params={definition.params}
+                values={item?.values ?? {}}
+                tintOf={tintOf}
+                onChange={(name, value, key) =>
+                  change(
+                    definition.kind,
+                    (c) => {
+                      c.values[name] = value;
+                      c.on = true;
+                    },
+                    key,
+                  )
+                }
+              />
+            )}
+          </Box>
+        );
+      })}
+    </Box>
+  );
+}

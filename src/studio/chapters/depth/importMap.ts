@@ -1,0 +1,90 @@
+import { importedContentSchema, type ImportedContent } from '../../../core/depth/layers/imported';
+import { newLayer, storedFar } from '../../../core/document/defaults';
+import type { Layer } from '../../../core/document/schema';
+import type { ReadMap } from '../../../engine/protocol';
+import { database } from '../../../store/database';
+import { getMedia, putMedia } from '../../../store/media';
+import { changeSettings } from '../../state/documentStore';
+import { notifyError, session } from '../../state/session';
+import { notify } from '../../state/sessionStore';
+import { addLayer, changeLayer, layerById } from './layerActions';
+
+/** What was found in a file, as its layer keeps it. */
+export const foundIn = ({ facts, proposal }: ReadMap): ImportedContent =>
+  importedContentSchema.parse({
+    channel: facts.channel,
+    reading: proposal.reading,
+    found: {
+      format: facts.format,
+      bits: facts.bits,
+      float: facts.float,
+      channels: [...facts.channels],
+      low: facts.low,
+      high: facts.high,
+      holes: facts.holes,
+      colourful: facts.colourful,
+      ends: proposal.ends && { near: proposal.ends.near, far: Number.isFinite(proposal.ends.far) ? proposal.ends.far : null },
+      agreement: proposal.agreement,
+      because: proposal.because,
+    },
+  });
+
+/** Brings a map in as a new layer on top, read, turned and fitted as the file and the picture suggest. */
+export async function importMap(file: File): Promise<void> {
+  try {
+    const read = await session().readMap(file, file.name, null);
+    await putMedia(database(), read.sha256, file.name, file);
+    const layer = newLayer('imported', { sha256: read.sha256, name: file.name, width: read.facts.width, height: read.facts.height });
+    Object.assign(layer.values, { turnOver: read.proposal.turnOver, fit: read.proposal.fit });
+    addLayer({ ...layer, name: file.name.slice(0, 200), content: foundIn(read) as Layer['content'] });
+    if (read.facts.colourful)
+      notify({
+        kind: 'note',
+        text: `${file.name} is a colour picture.`,
+        hint: 'Its brightness is used as depth. If it is the plate and the plate is its map, swap them; if not, undo.',
+        actions: [{ label: 'Swap with the plate', run: () => void swapWithPlate(layer.id) }],
+      });
+  } catch (error) {
+    notifyError(error);
+  }
+}
+
+/** Reads a layer's file again, by another of its channels. */
+export async function chooseChannel(layerId: string, channel: string): Promise<void> {
+  const layer = layerById(layerId);
+  if (!layer?.media) return;
+  try {
+    const read = await session().readMap(await getMedia(database(), layer.media), layer.media.name, channel);
+    changeLayer(layerId, (l) => {
+      l.content = foundIn(read) as Layer['content'];
+      l.values.turnOver = read.proposal.turnOver;
+    });
+  } catch (error) {
+    notifyError(error);
+  }
+}
+
+/** The distances that a file carries become the calibration. */
+export function takeEnds(ends: { near: number; far: number | null }): void {
+  changeSettings((s) => {
+    Object.assign(s.calibration, {
+      near: ends.near,
+      far: ends.far === null ? 'infinite' : storedFar(ends.far),
+      spacing: 'perspective',
+      bend: 1,
+      low: 0,
+      high: 1,
+      turnOver: false,
+      scaled: true,
+    });
+  });
+}
+
+/** The layer's file becomes the plate, and the plate the layer's map. */
+export async function swapWithPlate(layerId: string): Promise<void> {
+  try {
+    await session().swapPlate(layerId);
+  } catch (error) {
+    notifyError(error);
+  }
+}

@@ -1,0 +1,91 @@
+import { distanceOf, nearnessAtDistance, nearnessOf, rawOf } from '../../../core/depth/calibrate';
+import { contentOf } from '../../../core/depth/definition';
+import { layerOf } from '../../../core/depth/layers/registry';
+import { calibrationOf, newId, newLayer } from '../../../core/document/defaults';
+import type { Layer, StoredCalibration } from '../../../core/document/schema';
+import { metres } from '../../../core/values/params';
+import { changeSettings, shotOf, useDocument } from '../../state/documentStore';
+import { useLive } from '../../state/liveStore';
+import { notify } from '../../state/sessionStore';
+import { useView } from '../../state/viewStore';
+
+let gestures = 0;
+
+/** A key for one gesture, from pointer down to pointer up: its changes are one step of undo. */
+export const gestureKey = (name: string): string => `${name}#${++gestures}`;
+
+export const layerById = (id: string | null): Layer | null => shotOf(useDocument.getState())?.settings.layers.find((l) => l.id === id) ?? null;
+
+/** Changes one layer of the open shot. */
+export const changeLayer = (id: string, recipe: (layer: Layer) => void, key?: string): void =>
+  changeSettings(
+    (s) => {
+      const found = s.layers.find((l) => l.id === id);
+      if (found) recipe(found);
+    },
+    key && `layer:${id}:${key}`,
+  );
+
+/** What a layer keeps, as its kind reads it. */
+export const contentIn = <C>(layer: Layer): C => contentOf(layerOf(layer.kind), layer.content) as C;
+
+/** Changes what a layer keeps. */
+export const changeContent = <C>(id: string, recipe: (content: C) => void, key?: string): void =>
+  changeLayer(
+    id,
+    (layer) => {
+      layer.content ??= contentOf(layerOf(layer.kind), undefined) as Layer['content'];
+      recipe(layer.content as C);
+    },
+    key,
+  );
+
+/** Puts what is being done to a layer into the document, as one step. */
+export function commitLive(): void {
+  const { live, set } = useLive.getState();
+  if (!live) return;
+  changeLayer(live.layer, (layer) => {
+    if (live.values) Object.assign(layer.values, live.values);
+    if (live.content !== undefined) layer.content = live.content;
+  });
+  set(null);
+}
+
+/** Adds a layer on top and selects it. */
+export function addLayer(layer: Layer): void {
+  changeSettings((s) => void (layer.kind === 'estimate' ? s.layers.unshift(layer) : s.layers.push(layer)));
+  useView.getState().set({ selectedLayer: layer.id });
+}
+
+export const addLayerOf = (kind: string): void => addLayer(newLayer(kind));
+
+export function duplicateLayer(id: string): void {
+  const copy = newId();
+  changeSettings((s) => {
+    const at = s.layers.findIndex((l) => l.id === id);
+    if (at < 0) return;
+    const from = s.layers[at]!;
+    s.layers.splice(at + 1, 0, { ...structuredClone(JSON.parse(JSON.stringify(from)) as Layer), id: copy, name: `${from.name}, copy`.slice(0, 200) });
+  });
+  useView.getState().set({ selectedLayer: copy });
+}
+
+/** Locked layers are not changed by hand; says so. */
+export function isLocked(layer: Layer): boolean {
+  if (layer.locked) notify({ kind: 'note', text: `${layer.name} is locked.`, hint: 'Unlock it in the depth stack to change it.' });
+  return layer.locked;
+}
+
+/** Distance of a raw grey and back, metres. */
+export function distanceOfRaw(raw: number, stored: StoredCalibration): number {
+  const c = calibrationOf(stored);
+  return distanceOf(nearnessOf(raw, c), c);
+}
+export function rawOfDistance(distance: number, stored: StoredCalibration): number {
+  const c = calibrationOf(stored);
+  return Math.min(1, Math.max(0, rawOf(nearnessAtDistance(distance, c), c)));
+}
+
+/** A distance as rows and the rail set it. */
+export const distanceParam = (label: string, help?: string) =>
+  metres({ label, min: 0.2, max: 300, lowest: 0.01, highest: Infinity, default: 3, ...(help !== undefined && { help }) });

@@ -1,0 +1,67 @@
+import Box from '@mui/material/Box';
+
+interface Props {
+  readonly at: { readonly x: number; readonly y: number };
+  readonly label: string;
+  readonly cursor?: string;
+  /** filled when chosen; its colour where it stands for a distance */
+  readonly chosen?: boolean;
+  readonly colour?: string;
+  readonly small?: boolean;
+  readonly square?: boolean;
+  readonly onPointerDown: (event: React.PointerEvent) => void;
+  readonly onKeyDown?: (event: React.KeyboardEvent) => void;
+  readonly onDoubleClick?: (event: React.MouseEvent) => void;
+  readonly onFocus?: () => void;
+}
+
+/** Something to take hold of in the picture; larger to the pointer than to the eye. */
+export function Handle({
+  at,
+  label,
+  cursor = 'move',
+  chosen = false,
+  colour,
+  small = false,
+  square = false,
+  onPointerDown,
+  onKeyDown,
+  onDoubleClick,
+  onFocus,
+}: Props) {
+  const size = small ? 8 : 12;
+  return (
+    <Box
+      role="button"
+      tabIndex={0}
+      aria-label={label}
+      title={label}
+      onPointerDown={onPointerDown}
+      onKeyDown={onKeyDown}
+      onDoubleClick={onDoubleClick}
+      onFocus={onFocus}
+      sx={{
+        position: 'absolute',
+        left: at.x - 11,
+        top: at.y - 11,
+        width: 22,
+        height: 22,
+        display: 'grid',
+        placeItems: 'center',
+        cursor,
+        touchAction: 'none',
+      }}
+    >
+      <Box
+        sx={{
+          width: size,
+          height: size,
+          borderRadius: square ? '2px' : '50%',
+          border: '1.5px solid #fff',
+          background: colour ?? (chosen ? '#fff' : 'var(--ground)'),
+          boxShadow: chosen ? '0 0 0 1px #000a, 0 0 0 3px #fff8' : '0 0 0 1px #000a',
+        }}
+      />
+    </Box>
+  );
+}

@@ -1,0 +1,165 @@
+import Box from '@mui/material/Box';
+import { useEffect, useRef } from 'react';
+import { thinStroke, type StrokesContent } from '../../../../../core/depth/layers/brush/content';
+import { newId } from '../../../../../core/document/defaults';
+import type { Layer } from '../../../../../core/document/schema';
+import { nearnessHex } from '../../../../../core/raster/colour';
+import { useLive } from '../../../../state/liveStore';
+import { useView } from '../../../../state/viewStore';
+import { changeContent, contentIn, isLocked } from '../../layerActions';
+import type { OverlayProps } from '../../plateView';
+import { strokeWith, useBrush, type BrushSettings } from './brushStore';
+
+/** Ink in the one colour code there is: towards the near end, towards the far end, or neither. */
+const inkOf = (brush: BrushSettings): string =>
+  brush.mode === 'nearer'
+    ? nearnessHex(1)
+    : brush.mode === 'farther'
+      ? nearnessHex(0)
+      : brush.mode === 'set'
+        ? nearnessHex(brush.nearness)
+        : '#efe9dc';
+
+/** Paints: ink follows the pointer at once, the map follows when it can, the stroke is kept when the pointer is let go. */
+export function BrushOverlay({ shot, layer, view }: OverlayProps) {
+  const ink = useRef<HTMLCanvasElement>(null);
+  const ring = useRef<HTMLDivElement>(null);
+  const stroke = useRef<{ id: string; points: number[]; brush: BrushSettings; frame: number } | null>(null);
+  const picking = useView((s) => s.picking);
+  const { radius, softness, stroke: chosen } = useBrush();
+  const content = contentIn<StrokesContent>(layer);
+  const shown = content.strokes.find((s) => s.id === chosen);
+
+  useEffect(() => {
+    const canvas = ink.current!;
+    if (canvas.width !== Math.round(view.width) || canvas.height !== Math.round(view.height))
+      Object.assign(canvas, { width: Math.round(view.width), height: Math.round(view.height) });
+  }, [view.width, view.height]);
+  useEffect(() => () => useLive.getState().set(null), []);
+
+  const place = (event: React.PointerEvent): void => {
+    const rect = ink.current!.getBoundingClientRect();
+    const style = ring.current!.style;
+    style.transform = `translate(${event.clientX - rect.left}px, ${event.clientY - rect.top}px)`;
+    style.visibility = 'visible';
+  };
+  const add = (event: PointerEvent): void => {
+    const s = stroke.current;
+    if (!s) return;
+    const context = ink.current!.getContext('2d')!;
+    const events = event.getCoalescedEvents?.() ?? [];
+    for (const e of events.length > 0 ? events : [event]) {
+      const p = view.pointer(e);
+      const pressure = e.pointerType === 'pen' ? Math.max(0.02, e.pressure) : 1;
+      const n = s.points.length;
+      const to = view.toView(p.x, p.y);
+      const from = n > 0 ? view.toView(s.points[n - 3]!, s.points[n - 2]!) : to;
+      s.points.push(Math.min(20, Math.max(-20, p.x)), Math.min(20, Math.max(-20, p.y)), pressure);
+      context.lineWidth = Math.max(1, 2 * s.brush.radius * pressure * view.scale);
+      context.beginPath();
+      context.moveTo(from.x, from.y);
+      context.lineTo(to.x + 0.01, to.y);
+      context.stroke();
+    }
+    s.frame ||= requestAnimationFrame(show);
+  };
+  const finished = (s: NonNullable<typeof stroke.current>) => strokeWith(s.brush, s.id, thinStroke(s.points, s.brush.radius, shot.plate));
+  const show = (): void => {
+    const s = stroke.current;
+    if (!s) return;
+    s.frame = 0;
+    useLive.getState().set({ layer: layer.id, content: { strokes: [...content.strokes, finished(s)] } as unknown as Layer['content'] });
+  };
+  const begin = (event: React.PointerEvent<HTMLCanvasElement>): void => {
+    if (event.button !== 0 || picking !== null || useView.getState().panning) return;
+    event.stopPropagation();
+    if (isLocked(layer)) return;
+    event.currentTarget.setPointerCapture(event.pointerId);
+    const { mode, radius: r, softness: soft, amount, nearness, edgeStop } = useBrush.getState();
+    const brush = { mode, radius: r, softness: soft, amount, nearness, edgeStop };
+    stroke.current = { id: newId(), points: [], brush, frame: 0 };
+    const context = ink.current!.getContext('2d')!;
+    Object.assign(context, { lineCap: 'round', lineJoin: 'round', strokeStyle: inkOf(brush) });
+    add(event.nativeEvent);
+  };
+  const end = (): void => {
+    const s = stroke.current;
+    if (!s) return;
+    if (s.frame) cancelAnimationFrame(s.frame);
+    stroke.current = null;
+    const context = ink.current!.getContext('2d')!;
+    context.clearRect(0, 0, ink.current!.width, ink.current!.height);
+    changeContent<StrokesContent>(layer.id, (c) => void c.strokes.push(finished(s)));
+    useLive.getState().set(null);
+  };
+  const cancel = (): void => {
+    const s = stroke.current;
+    if (s?.frame) cancelAnimationFrame(s.frame);
+    stroke.current = null;
+    ink.current!.getContext('2d')!.clearRect(0, 0, ink.current!.width, ink.current!.height);
+    useLive.getState().set(null);
+  };
+  const across = 2 * radius * view.scale;
+  return (
+    <>
+      <Box
+        component="canvas"
+        ref={ink}
+        data-testid="ink"
+        onPointerDown={begin}
+        onPointerMove={(e: React.PointerEvent) => {
+          place(e);
+          if (stroke.current) {
+            e.stopPropagation();
+            add(e.nativeEvent);
+          }
+        }}
+        onPointerUp={end}
+        onPointerCancel={cancel}
+        onPointerLeave={() => {
+          ring.current!.style.visibility = 'hidden';
+        }}
+        sx={{
+          position: 'absolute',
+          inset: 0,
+          width: '100%',
+          height: '100%',
+          opacity: 0.42,
+          cursor: picking ? 'crosshair' : 'none',
+          touchAction: 'none',
+        }}
+      />
+      {shown && <StrokePath points={shown.points} view={view} />}
+      <Box ref={ring} aria-hidden="true" sx={{ position: 'absolute', left: 0, top: 0, pointerEvents: 'none', visibility: 'hidden' }}>
+        <Box sx={{ ...circle(across), border: '1.5px solid #fff', boxShadow: '0 0 0 1px #000a, inset 0 0 0 1px #0006' }} />
+        <Box sx={{ ...circle(across * (1 - softness)), border: '1px dotted #fffc' }} />
+      </Box>
+    </>
+  );
+}
+
+const circle = (across: number) =>
+  ({
+    position: 'absolute',
+    width: Math.max(3, across),
+    height: Math.max(3, across),
+    left: -Math.max(3, across) / 2,
+    top: -Math.max(3, across) / 2,
+    borderRadius: '50%',
+  }) as const;
+
+/** The middle of the stroke that is chosen in the list. */
+function StrokePath({ points, view }: { points: readonly number[]; view: OverlayProps['view'] }) {
+  const path: string[] = [];
+  for (let i = 0; i < points.length; i += 3) {
+    const p = view.toView(points[i]!, points[i + 1]!);
+    path.push(`${p.x.toFixed(1)},${p.y.toFixed(1)}`);
+  }
+  const d = `M${path.join('L')}${path.length === 1 ? `L${path[0]}` : ''}`;
+  return (
+    <svg width={view.width} height={view.height} style={{ position: 'absolute', inset: 0, pointerEvents: 'none' }} aria-hidden="true">
+      <path d={d} fill="none" stroke="#000" strokeOpacity={0.6} strokeWidth={4} strokeLinecap="round" />
+      <path d={d} fill="none" stroke="#fff" strokeWidth={2} strokeLinecap="round" strokeDasharray="5 4" />
+    </svg>
+  );
+}

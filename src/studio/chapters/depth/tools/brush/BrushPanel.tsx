@@ -1,0 +1,134 @@
+import DeleteIcon from '@mui/icons-material/DeleteOutlined';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import ButtonBase from '@mui/material/ButtonBase';
+import IconButton from '@mui/material/IconButton';
+import type { Stroke, StrokesContent } from '../../../../../core/depth/layers/brush/content';
+import type { Layer } from '../../../../../core/document/schema';
+import { formatMetres, formatNumber } from '../../../../../core/values/params';
+import { NumberRow } from '../../../../controls/NumberRow';
+import { ChoiceRow, Section } from '../../../../controls/rows';
+import { useTint } from '../../../../controls/useTint';
+import { useShot } from '../../../../state/documentStore';
+import { useViewPart } from '../../../../state/viewStore';
+import { changeContent, contentIn, distanceOfRaw, distanceParam, isLocked, rawOfDistance } from '../../layerActions';
+import { AMOUNT, EDGE_STOP, MODE_LABELS, MODES, RADIUS, SOFTNESS, useBrush, type BrushSettings } from './brushStore';
+
+const DISTANCE = distanceParam('Distance', 'What “Set” sets; pick it in the picture (s) or drag it on the rail');
+/** Strokes listed at most; older ones are counted. */
+const LISTED = 60;
+
+/** The brush in hand, or the stroke chosen in the list. */
+export function BrushPanel({ layer }: { layer: Layer }) {
+  const shot = useShot()!;
+  const tint = useTint();
+  const brush = useBrush();
+  const { picking, set: setView } = useViewPart('picking', 'set');
+  const { strokes } = contentIn<StrokesContent>(layer);
+  const chosen = strokes.find((s) => s.id === brush.stroke);
+  const values: BrushSettings = chosen ?? brush;
+  const change = (part: Partial<BrushSettings>, key: string): void => {
+    if (!chosen) brush.set(part);
+    else if (!isLocked(layer))
+      changeContent<StrokesContent>(
+        layer.id,
+        (c) => {
+          const found = c.strokes.find((s) => s.id === chosen.id);
+          if (found) Object.assign(found, part);
+        },
+        `stroke:${chosen.id}:${key}`,
+      );
+  };
+  const remove = (id: string): void => {
+    if (isLocked(layer)) return;
+    changeContent<StrokesContent>(layer.id, (c) => void (c.strokes = c.strokes.filter((s) => s.id !== id)));
+    if (brush.stroke === id) brush.set({ stroke: null });
+  };
+  const { calibration } = shot.settings;
+  const distance = distanceOfRaw(values.nearness, calibration);
+  return (
+    <>
+      <Section
+        title={chosen ? `Stroke ${strokes.indexOf(chosen) + 1}` : 'Brush'}
+        aside={
+          chosen && (
+            <Button onClick={() => brush.set({ stroke: null })} sx={{ height: 22, padding: '0 8px' }}>
+              Back to the brush
+            </Button>
+          )
+        }
+      >
+        <ChoiceRow bare label="What the brush does" value={values.mode} options={MODES} onChange={(mode) => change({ mode }, 'mode')} />
+        <Box sx={{ height: 6 }} />
+        <NumberRow param={RADIUS} value={values.radius} onChange={(v, k) => change({ radius: v }, `radius:${k}`)} />
+        <NumberRow param={SOFTNESS} value={100 * values.softness} onChange={(v, k) => change({ softness: v / 100 }, `soft:${k}`)} />
+        <NumberRow param={AMOUNT} value={100 * values.amount} onChange={(v, k) => change({ amount: v / 100 }, `amount:${k}`)} />
+        {values.mode === 'set' && (
+          <>
+            <NumberRow
+              param={DISTANCE}
+              value={distance}
+              tint={tint(distance)}
+              onChange={(v, k) => change({ nearness: rawOfDistance(v, calibration) }, `distance:${k}`)}
+            />
+            <Button
+              fullWidth
+              aria-pressed={picking === 'distance'}
+              onClick={() => setView({ picking: picking === 'distance' ? null : 'distance' })}
+              sx={{ marginTop: '4px' }}
+            >
+              {picking === 'distance' ? 'Click in the picture…' : 'Pick the distance (s)'}
+            </Button>
+          </>
+        )}
+        <NumberRow param={EDGE_STOP} value={100 * values.edgeStop} onChange={(v, k) => change({ edgeStop: v / 100 }, `edge:${k}`)} />
+      </Section>
+      <Section title="Strokes" aside={<span className="mono">{strokes.length}</span>} last>
+        {strokes.length === 0 && <Box sx={{ color: 'var(--mute)' }}>Paint over the picture. Hold space to move it instead.</Box>}
+        <Box role="list" aria-label="Strokes, the latest first" sx={{ maxHeight: 180, overflowY: 'auto', margin: '0 -14px' }}>
+          {strokes
+            .map((s, i) => [s, i] as const)
+            .reverse()
+            .slice(0, LISTED)
+            .map(([s, i]) => (
+              <Box
+                key={s.id}
+                role="listitem"
+                onKeyDown={(e) => e.key === 'Delete' && remove(s.id)}
+                sx={{
+                  display: 'flex',
+                  alignItems: 'center',
+                  height: 26,
+                  padding: '0 6px 0 14px',
+                  ...(s.id === brush.stroke && { background: 'var(--raise)' }),
+                }}
+              >
+                <ButtonBase
+                  aria-pressed={s.id === brush.stroke}
+                  onClick={() => brush.set({ stroke: s.id === brush.stroke ? null : s.id })}
+                  sx={{ flex: 1, height: '100%', justifyContent: 'space-between', gap: '8px' }}
+                >
+                  <span>
+                    <span className="mono" style={{ color: 'var(--mute)', marginRight: 8 }}>
+                      {i + 1}
+                    </span>
+                    {MODE_LABELS[s.mode]}
+                  </span>
+                  <span className="mono" style={{ color: s.mode === 'set' ? tint(distanceOfRaw(s.nearness, calibration)) : 'var(--mute)' }}>
+                    {strokeFigure(s, distanceOfRaw(s.nearness, calibration))}
+                  </span>
+                </ButtonBase>
+                <IconButton aria-label={`Delete stroke ${i + 1}`} onClick={() => remove(s.id)} sx={{ padding: '2px' }}>
+                  <DeleteIcon />
+                </IconButton>
+              </Box>
+            ))}
+        </Box>
+        {strokes.length > LISTED && <Box sx={{ color: 'var(--mute)' }}>and {strokes.length - LISTED} earlier ones</Box>}
+      </Section>
+    </>
+  );
+}
+
+const strokeFigure = (s: Stroke, distance: number): string =>
+  s.mode === 'set' ? formatMetres(distance) : `${formatNumber(AMOUNT, 100 * s.amount)} · ${formatNumber(RADIUS, s.radius)}`;

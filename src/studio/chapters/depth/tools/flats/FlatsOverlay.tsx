@@ -1,0 +1,129 @@
+import type { Flat, FlatsContent } from '../../../../../core/depth/layers/flats/content';
+import type { Layer } from '../../../../../core/document/schema';
+import { formatMetres } from '../../../../../core/values/params';
+import { useTint } from '../../../../controls/useTint';
+import { liveLayer, useLive } from '../../../../state/liveStore';
+import { changeContent, commitLive, contentIn, isLocked } from '../../layerActions';
+import { arrowStep, startDrag, type OverlayProps } from '../../plateView';
+import { Handle } from '../Handle';
+import { useFlats } from './flatsStore';
+
+/** The corners of a flat, shares of the plate: upper left, upper right, lower right, lower left. */
+const cornersOf = (flat: Flat, aspect: number): readonly (readonly [number, number])[] => {
+  const half = (flat.height * flat.aspect) / aspect / 2;
+  return [
+    [flat.x - half, flat.y - flat.height],
+    [flat.x + half, flat.y - flat.height],
+    [flat.x + half, flat.y],
+    [flat.x - half, flat.y],
+  ];
+};
+
+/** The flats over the picture: moved by dragging, sized by an upper corner. */
+export function FlatsOverlay({ shot, layer: stored, view }: OverlayProps) {
+  const live = useLive((s) => s.live);
+  const layer = liveLayer(stored, live);
+  const { flat: chosen, set } = useFlats();
+  const tint = useTint();
+  const { flats } = contentIn<FlatsContent>(layer);
+  const aspect = shot.plate.width / shot.plate.height;
+  const show = (id: string, change: (flat: Flat) => Flat): void =>
+    useLive
+      .getState()
+      .set({
+        layer: layer.id,
+        content: { flats: contentIn<FlatsContent>(stored).flats.map((f) => (f.id === id ? change(f) : f)) } as unknown as Layer['content'],
+      });
+  const move = (event: React.PointerEvent, flat: Flat): void => {
+    if (event.button !== 0 || isLocked(stored)) return;
+    set({ flat: flat.id });
+    const from = view.pointer(event);
+    startDrag(
+      event,
+      (e) => {
+        const p = view.pointer(e);
+        show(flat.id, (f) => ({ ...f, x: flat.x + p.x - from.x, y: flat.y + p.y - from.y }));
+      },
+      commitLive,
+    );
+  };
+  const size = (event: React.PointerEvent, flat: Flat): void => {
+    if (event.button !== 0 || isLocked(stored)) return;
+    startDrag(
+      event,
+      (e) => {
+        const height = Math.min(20, Math.max(0.005, flat.y - view.pointer(e).y));
+        show(flat.id, (f) => ({ ...f, height }));
+      },
+      commitLive,
+    );
+  };
+  // the farthest first, so that the nearest is taken hold of
+  const order = [...flats].sort((a, b) => b.distance - a.distance);
+  const active = flats.find((f) => f.id === chosen);
+  return (
+    <>
+      <svg width={view.width} height={view.height} style={{ position: 'absolute', inset: 0, pointerEvents: 'none' }}>
+        {order.map((f) => {
+          const points = cornersOf(f, aspect).map(([x, y]) => view.toView(x, y));
+          const on = f.id === chosen;
+          return (
+            <g key={f.id}>
+              <polygon
+                points={points.map((p) => `${p.x.toFixed(1)},${p.y.toFixed(1)}`).join(' ')}
+                fill="transparent"
+                stroke={on ? '#fff' : tint(f.distance)}
+                strokeWidth={on ? 2 : 1.2}
+                strokeDasharray={on ? undefined : '4 3'}
+                style={{ pointerEvents: f.visible ? 'all' : 'none', cursor: 'move' }}
+                onPointerDown={(e) => move(e, f)}
+              />
+              {on && (
+                <text
+                  x={points[0]!.x}
+                  y={points[0]!.y - 6}
+                  className="mono"
+                  fill="#fff"
+                  style={{ fontSize: 11, paintOrder: 'stroke', stroke: '#000a', strokeWidth: 3 }}
+                >
+                  {formatMetres(f.distance)}
+                </text>
+              )}
+            </g>
+          );
+        })}
+      </svg>
+      {active && (
+        <>
+          <Handle
+            at={view.toView(active.x, active.y)}
+            label={`Foot of ${active.name}`}
+            onPointerDown={(e) => move(e, active)}
+            onKeyDown={(e) => {
+              const by = arrowStep(e.key);
+              if (!by || isLocked(stored)) return;
+              e.preventDefault();
+              const step = (e.shiftKey ? 10 : 1) / shot.plate.height;
+              changeContent<FlatsContent>(
+                layer.id,
+                (c) => {
+                  const f = c.flats.find((q) => q.id === active.id);
+                  if (f) Object.assign(f, { x: f.x + (by[0] * step) / aspect, y: f.y + by[1] * step });
+                },
+                `flat:${active.id}#keys`,
+              );
+            }}
+          />
+          <Handle
+            small
+            square
+            at={view.toView(...(cornersOf(active, aspect)[1] as [number, number]))}
+            label={`Height of ${active.name}`}
+            cursor="nesw-resize"
+            onPointerDown={(e) => size(e, active)}
+          />
+        </>
+      )}
+    </>
+  );
+}

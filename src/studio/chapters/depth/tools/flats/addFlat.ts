@@ -1,0 +1,62 @@
+import { flatSchema, type Flat, type FlatsContent } from '../../../../../core/depth/layers/flats/content';
+import { newId } from '../../../../../core/document/defaults';
+import { engine } from '../../../../../engine/engine';
+import { sha256 } from '../../../../../formats/projectFile';
+import { database } from '../../../../../store/database';
+import { putMedia } from '../../../../../store/media';
+import { changeContent } from '../../layerActions';
+import { useFlats } from './flatsStore';
+
+function add(layerId: string, flat: Partial<Flat> & Pick<Flat, 'name'>): void {
+  const id = newId();
+  changeContent<FlatsContent>(layerId, (c) => {
+    // new ones come beside the last, so that they do not hide each other
+    const last = c.flats[c.flats.length - 1];
+    const x = last ? ((last.x + 0.13 - 0.1) % 0.8) + 0.1 : 0.5;
+    c.flats.push(flatSchema.parse({ distance: last?.distance ?? 3, y: last?.y ?? 0.9, x, ...flat, id }));
+  });
+  useFlats.getState().set({ flat: id });
+}
+
+export async function addPicture(layerId: string, file: File): Promise<void> {
+  const { facts, raster, sha256: hash } = await engine().decode(file, file.name);
+  await putMedia(database(), hash, file.name, file);
+  await engine().holdStill(hash, raster);
+  const media = { sha256: hash, name: file.name.slice(0, 200), width: facts.width, height: facts.height };
+  add(layerId, { name: file.name.replace(/\.[^.]+$/, '').slice(0, 200), media, aspect: Math.min(100, Math.max(0.01, facts.width / facts.height)) });
+}
+
+export const addCard = (layerId: string): void => add(layerId, { name: 'Card', aspect: 0.7 });
+
+const TEXT_PX = 200;
+
+/** Words as a picture: sharp, see-through around. */
+export async function pictureOfText(text: string, colour: string): Promise<{ media: NonNullable<Flat['media']>; aspect: number }> {
+  const font = `600 ${TEXT_PX}px "Hanken Grotesk Variable", sans-serif`;
+  const measure = new OffscreenCanvas(1, 1).getContext('2d')!;
+  measure.font = font;
+  const width = Math.min(6000, Math.max(8, Math.ceil(measure.measureText(text).width + TEXT_PX * 0.2)));
+  const height = Math.ceil(TEXT_PX * 1.3);
+  const canvas = new OffscreenCanvas(width, height);
+  const context = canvas.getContext('2d')!;
+  Object.assign(context, { font, fillStyle: colour, textBaseline: 'middle', textAlign: 'center' });
+  context.fillText(text, width / 2, height * 0.52, width);
+  const blob = await canvas.convertToBlob({ type: 'image/png' });
+  const hash = await sha256(new Uint8Array(await blob.arrayBuffer()));
+  await putMedia(database(), hash, 'words.png', blob);
+  return { media: { sha256: hash, name: 'words.png', width, height }, aspect: width / height };
+}
+
+export async function addText(layerId: string, text: string): Promise<void> {
+  const { media, aspect } = await pictureOfText(text, '#efe9dc');
+  add(layerId, { name: text.slice(0, 200), text, media, aspect, height: 0.14, colour: '#efe9dc' });
+}
+
+/** Says something else, or in another colour. */
+export async function setText(layerId: string, flat: Flat, text: string, colour: string): Promise<void> {
+  const { media, aspect } = await pictureOfText(text, colour);
+  changeContent<FlatsContent>(layerId, (c) => {
+    const found = c.flats.find((f) => f.id === flat.id);
+    if (found) Object.assign(found, { text, name: text.slice(0, 200), media, aspect, colour });
+  });
+}

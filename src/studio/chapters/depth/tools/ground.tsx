@@ -1,0 +1,120 @@
+import Button from '@mui/material/Button';
+import { useState } from 'react';
+import { groundLayer } from '../../../../core/depth/layers/ground';
+import type { Layer } from '../../../../core/document/schema';
+import { clampNumber, formatNumber } from '../../../../core/values/params';
+import { engine } from '../../../../engine/engine';
+import { Section } from '../../../controls/rows';
+import { useShot } from '../../../state/documentStore';
+import { liveLayer, useLive } from '../../../state/liveStore';
+import { notifyError } from '../../../state/session';
+import { changeLayer, commitLive, gestureKey, isLocked } from '../layerActions';
+import { arrowStep, startDrag, type OverlayProps } from '../plateView';
+import { Handle } from './Handle';
+
+const { horizon: HORIZON, tilt: TILT } = groundLayer.params;
+
+/** Where the handles for the tilt lie, shares of the plate's width. */
+const ENDS = [0.1, 0.9] as const;
+
+/** The horizon over the picture: dragged by its middle, tilted by its ends. */
+export function GroundOverlay({ shot, layer: stored, view }: OverlayProps) {
+  const live = useLive((s) => s.live);
+  const layer = liveLayer(stored, live);
+  const horizon = Number(layer.values.horizon ?? HORIZON.default);
+  const tilt = Number(layer.values.tilt ?? TILT.default);
+  const aspect = shot.plate.width / shot.plate.height;
+  const at = (x: number): { x: number; y: number } => view.toView(x, horizon / 100 + (x - 0.5) * aspect * Math.tan((tilt * Math.PI) / 180));
+  const set = (values: Layer['values']): void => useLive.getState().set({ layer: layer.id, values });
+  const drag = (event: React.PointerEvent, which: 'middle' | number): void => {
+    if (isLocked(stored)) return;
+    const from = { horizon, pointer: view.pointer(event) };
+    startDrag(
+      event,
+      (e) => {
+        const p = view.pointer(e);
+        if (which === 'middle') set({ horizon: clampNumber(HORIZON, from.horizon + 100 * (p.y - from.pointer.y)) });
+        else {
+          const across = (ENDS[which]! - 0.5) * aspect;
+          set({ tilt: clampNumber(TILT, (Math.atan((p.y - horizon / 100) / across) * 180) / Math.PI) });
+        }
+      },
+      commitLive,
+    );
+  };
+  const step = (event: React.KeyboardEvent, which: 'middle' | number): void => {
+    const by = arrowStep(event.key);
+    if (!by || isLocked(stored)) return;
+    event.preventDefault();
+    const size = event.shiftKey ? 5 : 1;
+    changeLayer(
+      layer.id,
+      (l) => {
+        if (which === 'middle') l.values.horizon = clampNumber(HORIZON, horizon + 0.5 * size * by[1]);
+        else l.values.tilt = clampNumber(TILT, tilt + 0.2 * size * by[1] * (which === 0 ? -1 : 1));
+      },
+      'horizon#keys',
+    );
+  };
+  const [left, right, middle] = [at(-0.02), at(1.02), at(0.5)];
+  return (
+    <>
+      <svg width={view.width} height={view.height} style={{ position: 'absolute', inset: 0, pointerEvents: 'none' }} aria-hidden="true">
+        <line x1={left.x} y1={left.y} x2={right.x} y2={right.y} stroke="#000" strokeOpacity={0.5} strokeWidth={3.5} />
+        <line x1={left.x} y1={left.y} x2={right.x} y2={right.y} stroke="#fff" strokeWidth={1.5} strokeDasharray="6 4" />
+        <text
+          x={middle.x + 14}
+          y={middle.y - 8}
+          fill="#fff"
+          style={{ fontSize: 11, paintOrder: 'stroke', stroke: '#000a', strokeWidth: 3 }}
+        >{`horizon, tilt ${formatNumber(TILT, tilt)}`}</text>
+      </svg>
+      <Handle
+        at={middle}
+        label={`Horizon at ${formatNumber(HORIZON, horizon)}`}
+        cursor="ns-resize"
+        onPointerDown={(e) => drag(e, 'middle')}
+        onKeyDown={(e) => step(e, 'middle')}
+      />
+      {ENDS.map((x, i) => (
+        <Handle
+          key={x}
+          at={at(x)}
+          label={`${i === 0 ? 'Left' : 'Right'} end of the horizon, tilt ${formatNumber(TILT, tilt)}`}
+          cursor="ns-resize"
+          onPointerDown={(e) => drag(e, i)}
+          onKeyDown={(e) => step(e, i)}
+        />
+      ))}
+    </>
+  );
+}
+
+/** Proposes the horizon from the picture. */
+export function GroundPanel({ layer }: { layer: Layer }) {
+  const shot = useShot();
+  const [looking, setLooking] = useState(false);
+  const find = async (): Promise<void> => {
+    if (!shot || isLocked(layer)) return;
+    setLooking(true);
+    try {
+      const share = await engine().horizon(shot.plate.sha256);
+      changeLayer(
+        layer.id,
+        (l) => Object.assign(l.values, { horizon: clampNumber(HORIZON, Number((100 * share).toFixed(1))), tilt: 0 }),
+        gestureKey('find'),
+      );
+    } catch (error) {
+      notifyError(error);
+    } finally {
+      setLooking(false);
+    }
+  };
+  return (
+    <Section last>
+      <Button fullWidth disabled={looking} onClick={() => void find()}>
+        {looking ? 'Looking for the horizon…' : 'Find the horizon'}
+      </Button>
+    </Section>
+  );
+}

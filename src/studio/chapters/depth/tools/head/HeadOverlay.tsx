@@ -1,0 +1,198 @@
+import Box from '@mui/material/Box';
+import { useEffect, useRef } from 'react';
+import { contentOf } from '../../../../../core/depth/definition';
+import { fitParts, fitPose, type PinnedMarks } from '../../../../../core/depth/layers/head/fit';
+import { headLayer, placeMesh, poseOf, shapeOf, type HeadContent, type HeadValues } from '../../../../../core/depth/layers/head/head';
+import { headMarks, markNames, placeMarks, type HeadPose, type MarkName } from '../../../../../core/depth/layers/head/marks';
+import { headMesh } from '../../../../../core/depth/layers/head/surface';
+import type { Layer } from '../../../../../core/document/schema';
+import { clampNumber, valuesSchema, type NumberParam } from '../../../../../core/values/params';
+import { liveLayer, useLive } from '../../../../state/liveStore';
+import { changeLayer, commitLive, isLocked } from '../../layerActions';
+import { arrowStep, startDrag, type OverlayProps } from '../../plateView';
+import { Handle } from '../Handle';
+
+export const headValues = (layer: Layer): HeadValues & { body: boolean } =>
+  valuesSchema(headLayer.params).parse(layer.values) as unknown as HeadValues & { body: boolean };
+export const headContent = (layer: Layer): HeadContent => contentOf(headLayer as never, layer.content) as HeadContent;
+
+const kept = (name: keyof HeadPose, value: number): number => clampNumber(headLayer.params[name as 'yaw'] as NumberParam, value);
+
+/** A pose as the layer's values. */
+export const valuesOfPose = (pose: HeadPose): Layer['values'] => ({
+  yaw: kept('yaw', pose.yaw),
+  pitch: kept('pitch', pose.pitch),
+  roll: kept('roll', pose.roll),
+  height: kept('height', 100 * pose.height),
+  x: kept('x', 100 * pose.x),
+  y: kept('y', 100 * pose.y),
+});
+
+/** What a head's values become when its marks lie there: turned as a whole, then its unlocked parts moved. */
+export function fitToMarks(layer: Layer, marks: PinnedMarks, aspect: number): Layer['values'] {
+  const values = headValues(layer);
+  const pose = fitPose(marks, poseOf(values), shapeOf(values), aspect);
+  const out = valuesOfPose(pose);
+  // parts are moved once the turn is settled by enough marks
+  if (Object.keys(marks).length < 6) return out;
+  const parts = fitParts(marks, pose, shapeOf(values), aspect, headContent(layer).locked);
+  for (const [part, p] of Object.entries(parts)) {
+    out[`${part}Across`] = Number(p.across.toFixed(2));
+    out[`${part}Up`] = Number(p.up.toFixed(2));
+  }
+  return out;
+}
+
+/** The head as a mesh over the picture; its marks are dragged onto the face and the head follows. */
+export function HeadOverlay({ shot, layer: stored, view }: OverlayProps) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const live = useLive((s) => s.live);
+  const layer = liveLayer(stored, live);
+  const values = headValues(layer);
+  const content = headContent(layer);
+  const aspect = shot.plate.width / shot.plate.height;
+  const pose = poseOf(values);
+  const shape = shapeOf(values);
+  const places = placeMarks(pose, shape, aspect);
+
+  useEffect(() => {
+    const c = canvas.current!;
+    const ratio = window.devicePixelRatio || 1;
+    if (c.width !== Math.round(view.width * ratio)) c.width = Math.round(view.width * ratio);
+    if (c.height !== Math.round(view.height * ratio)) c.height = Math.round(view.height * ratio);
+    drawMesh(c, ratio, view, values, aspect);
+  });
+
+  const drag = (event: React.PointerEvent, name: MarkName): void => {
+    if (event.button !== 0 || isLocked(stored)) return;
+    const from = view.pointer(event);
+    const at = content.marks[name] ?? places[name];
+    startDrag(
+      event,
+      (e) => {
+        const p = view.pointer(e);
+        const marks = { ...content.marks, [name]: { x: at.x + p.x - from.x, y: at.y + p.y - from.y } };
+        useLive.getState().set({
+          layer: layer.id,
+          values: fitToMarks(stored, marks as PinnedMarks, aspect),
+          content: { ...content, marks } as unknown as Layer['content'],
+        });
+      },
+      commitLive,
+    );
+  };
+  const step = (event: React.KeyboardEvent, name: MarkName): void => {
+    const by = arrowStep(event.key);
+    if (!by || isLocked(stored)) return;
+    event.preventDefault();
+    const size = (event.shiftKey ? 10 : 2) / shot.plate.height;
+    const at = content.marks[name] ?? places[name];
+    const marks = { ...content.marks, [name]: { x: at.x + (by[0] * size) / aspect, y: at.y + by[1] * size } };
+    changeLayer(
+      layer.id,
+      (l) => {
+        Object.assign(l.values, fitToMarks(stored, marks as PinnedMarks, aspect));
+        l.content = { ...content, marks } as unknown as Layer['content'];
+      },
+      `mark:${name}#keys`,
+    );
+  };
+  const turnBy = (event: React.PointerEvent): void => {
+    if (event.button !== 0 || isLocked(stored)) return;
+    const from = view.pointer(event);
+    startDrag(
+      event,
+      (e) => {
+        const p = view.pointer(e);
+        const moved = { ...pose, x: pose.x + p.x - from.x, y: pose.y + p.y - from.y };
+        // carried as a whole, its marks go along
+        const marks = Object.fromEntries(Object.entries(content.marks).map(([n, m]) => [n, { x: m!.x + p.x - from.x, y: m!.y + p.y - from.y }]));
+        useLive.getState().set({ layer: layer.id, values: valuesOfPose(moved), content: { ...content, marks } as unknown as Layer['content'] });
+      },
+      commitLive,
+    );
+  };
+  const middle = view.toView(pose.x, pose.y);
+  return (
+    <>
+      <Box
+        component="canvas"
+        ref={canvas}
+        aria-hidden="true"
+        sx={{ position: 'absolute', inset: 0, width: '100%', height: '100%', pointerEvents: 'none' }}
+      />
+      <Handle at={middle} square label="Move the head" onPointerDown={turnBy} />
+      {markNames.map((name) => {
+        const p = content.marks[name] ?? places[name];
+        return (
+          <Handle
+            key={name}
+            at={view.toView(p.x, p.y)}
+            chosen={content.marks[name] !== undefined}
+            label={`${headMarks[name].label}${content.marks[name] ? ', placed' : ''}`}
+            onPointerDown={(e) => drag(e, name)}
+            onKeyDown={(e) => step(e, name)}
+          />
+        );
+      })}
+    </>
+  );
+}
+
+/** Every how many rows and columns of the mesh a line is drawn. */
+const COLUMN_STEP = 4;
+const ROW_STEP = 4;
+/** Columns and rows of the head's grid of corners (surface.ts). */
+const ACROSS = 113;
+const DOWN = 85;
+
+/** Draws the lines of the head's near side. */
+function drawMesh(
+  canvas: HTMLCanvasElement,
+  ratio: number,
+  view: OverlayProps['view'],
+  values: HeadValues & { body: boolean },
+  aspect: number,
+): void {
+  const context = canvas.getContext('2d')!;
+  context.setTransform(ratio, 0, 0, ratio, 0, 0);
+  context.clearRect(0, 0, view.width, view.height);
+  const mesh = headMesh(shapeOf(values), false);
+  const at = placeMesh(mesh, poseOf(values), aspect);
+  const n = ACROSS * DOWN;
+  const xs = new Float32Array(n);
+  const ys = new Float32Array(n);
+  for (let i = 0; i < n; i++) {
+    const p = view.toView(at[i * 3]!, at[i * 3 + 1]!);
+    xs[i] = p.x;
+    ys[i] = p.y;
+  }
+  const faces = (i: number, j: number): boolean => {
+    const a = j * ACROSS + i;
+    const [b, c] = [i + 1 < ACROSS ? a + 1 : a - 1, j + 1 < DOWN ? a + ACROSS : a - ACROSS];
+    const sign = (i + 1 < ACROSS ? 1 : -1) * (j + 1 < DOWN ? 1 : -1);
+    return sign * ((xs[b]! - xs[a]!) * (ys[c]! - ys[a]!) - (ys[b]! - ys[a]!) * (xs[c]! - xs[a]!)) > 0;
+  };
+  const path = new Path2D();
+  const line = (cells: readonly (readonly [number, number])[]): void => {
+    let down = false;
+    for (const [i, j] of cells) {
+      const k = j * ACROSS + i;
+      if (!faces(i, j)) {
+        down = false;
+        continue;
+      }
+      if (down) path.lineTo(xs[k]!, ys[k]!);
+      else path.moveTo(xs[k]!, ys[k]!);
+      down = true;
+    }
+  };
+  for (let i = 0; i < ACROSS; i += COLUMN_STEP) line(Array.from({ length: DOWN }, (_, j) => [i, j] as const));
+  for (let j = ROW_STEP; j < DOWN; j += ROW_STEP) line(Array.from({ length: ACROSS }, (_, i) => [i, j] as const));
+  context.strokeStyle = 'rgba(0,0,0,.4)';
+  context.lineWidth = 2;
+  context.stroke(path);
+  context.strokeStyle = 'rgba(255,255,255,.75)';
+  context.lineWidth = 0.8;
+  context.stroke(path);
+}

@@ -1,0 +1,165 @@
+import type { Layer, MediaRef, Settings, Shot } from '../../core/document/schema';
+import { importedContentSchema } from '../../core/depth/layers/imported';
+import { layerOf } from '../../core/depth/layers/registry';
+import { ESTIMATE_VERSION, type Quality } from '../../core/estimate/estimate';
+import { contentKey } from '../../core/shot/key';
+import { engine, type Job } from '../../engine/engine';
+import type { ReadMap } from '../../engine/protocol';
+import { stillsOf } from '../../formats/projectFile';
+import type { Database } from '../../store/database';
+import { getMap, getMedia, putMap } from '../../store/media';
+import { notify, progressOf, useSession } from './sessionStore';
+
+export const estimateKey = (sha256: string, quality: Quality): string => contentKey('estimate', ESTIMATE_VERSION, sha256, quality);
+
+/** The key of a map from a file: what is in the file, and how it is read. */
+export function importedKey(layer: Pick<Layer, 'media' | 'content'>): string {
+  const { channel, reading } = importedContentSchema.parse(layer.content ?? {});
+  return `map:${layer.media?.sha256}:${channel ?? ''}:${reading}`;
+}
+
+/** The layer's quality of estimate. */
+export const qualityOf = (layer: Layer): Quality => (layer.values.quality === 'draft' ? 'draft' : 'fine');
+
+/** Sees to it that the workers hold what the layers of one shot need: estimates, maps from files, stills. */
+export class Provider {
+  private readonly wanted = new Map<string, string>();
+  private readonly stills = new Map<string, Promise<void>>();
+  private readonly drafts = new Map<string, Promise<string | null>>();
+  private job: Job<unknown> | null = null;
+  private closed = false;
+
+  constructor(
+    private readonly db: Database,
+    /** something arrived */
+    private readonly arrived: () => void,
+  ) {}
+
+  close(): void {
+    this.closed = true;
+    this.job?.cancel();
+  }
+
+  async provide(shot: Shot): Promise<void> {
+    await Promise.all([...shot.settings.layers.map((layer) => this.provideMap(shot, layer)), ...this.provideStills(shot.settings)]);
+  }
+
+  private provideStills(settings: Settings): Promise<void>[] {
+    return stillsOf(settings).map((ref) => {
+      let coming = this.stills.get(ref.sha256);
+      if (!coming) {
+        coming = this.holdStill(ref);
+        this.stills.set(ref.sha256, coming);
+      }
+      return coming;
+    });
+  }
+
+  private async holdStill(ref: MediaRef): Promise<void> {
+    const { raster } = await engine().decode(await getMedia(this.db, ref), ref.name);
+    await engine().holdStill(ref.sha256, raster);
+    if (this.closed) return;
+    const { stills, set } = useSession.getState();
+    set({ stills: [...stills, ref.sha256].sort() });
+    this.arrived();
+  }
+
+  private async provideMap(shot: Shot, layer: Layer): Promise<void> {
+    const source = layerOf(layer.kind).source;
+    if (source === 'none') return;
+    const quality = qualityOf(layer);
+    const key = source === 'media' ? importedKey(layer) : estimateKey(shot.plate.sha256, quality);
+    if (this.wanted.get(layer.id) === key) return;
+    this.wanted.set(layer.id, key);
+    if (source === 'media') {
+      if (!layer.media) return;
+      const { channel, reading } = importedContentSchema.parse(layer.content ?? {});
+      const plane = await engine().decodeMap(await getMedia(this.db, layer.media), layer.media.name, channel, reading);
+      await engine().holdMap(key, plane);
+      this.setMap(layer.id, key);
+      return;
+    }
+    const kept = await getMap(this.db, key);
+    if (kept) {
+      await engine().holdMap(key, kept);
+      this.setMap(layer.id, key, quality);
+      return;
+    }
+    // something to look at first, then the careful one
+    if (quality === 'fine') {
+      const draft = estimateKey(shot.plate.sha256, 'draft');
+      if (await this.runEstimate(shot, layer, 'draft', draft)) await this.runEstimate(shot, layer, 'fine', key);
+    } else await this.runEstimate(shot, layer, 'draft', key);
+  }
+
+  /** Runs a layer's estimate anew, whatever has been kept. */
+  async estimateAgain(shot: Shot, layer: Layer): Promise<void> {
+    await this.runEstimate(shot, layer, qualityOf(layer), estimateKey(shot.plate.sha256, qualityOf(layer)));
+  }
+
+  /** A held estimate of the plate to compare with, made if there is none; its key. */
+  comparison(shot: Shot): Promise<string | null> {
+    const { sha256 } = shot.plate;
+    let coming = this.drafts.get(sha256);
+    if (!coming) {
+      coming = this.holdDraft(sha256);
+      this.drafts.set(sha256, coming);
+    }
+    return coming;
+  }
+
+  private async holdDraft(sha256: string): Promise<string | null> {
+    for (const quality of ['fine', 'draft'] as const) {
+      const key = estimateKey(sha256, quality);
+      const kept = await getMap(this.db, key);
+      if (!kept) continue;
+      await engine().holdMap(key, kept);
+      return key;
+    }
+    const key = estimateKey(sha256, 'draft');
+    const plane = await engine().estimate(sha256, 'draft', () => undefined).done;
+    if (!plane) return null;
+    await engine().holdMap(key, plane);
+    await putMap(this.db, key, plane);
+    return key;
+  }
+
+  /** Reads a file as a map for the plate and holds it. */
+  async readMap(shot: Shot, file: Blob, name: string, channel: string | null): Promise<ReadMap> {
+    return engine().readMap(file, name, channel, shot.plate, await this.comparison(shot));
+  }
+
+  private async runEstimate(shot: Shot, layer: Layer, quality: Quality, key: string): Promise<boolean> {
+    const { set } = useSession.getState();
+    let canceled = false;
+    const cancel = (): void => {
+      canceled = true;
+      job.cancel();
+    };
+    const progress = progressOf(quality === 'draft' ? 'Estimating depth, draft' : 'Estimating depth, fine', cancel, (estimating) =>
+      set({ estimating }),
+    );
+    const job = engine().estimate(shot.plate.sha256, quality, progress.report);
+    this.job = job;
+    try {
+      const plane = await job.done;
+      if (!plane || this.closed) {
+        if (canceled) notify({ kind: 'note', text: `The ${quality} estimate was stopped.`, hint: 'Choose “Estimate again” in Depth to run it.' });
+        return false;
+      }
+      await engine().holdMap(key, plane);
+      await putMap(this.db, key, plane);
+      if (!this.closed) this.setMap(layer.id, key, quality);
+      return true;
+    } finally {
+      progress.end();
+    }
+  }
+
+  private setMap(layerId: string, key: string, quality?: Quality): void {
+    if (this.closed) return;
+    const { maps, shownQuality, set } = useSession.getState();
+    set({ maps: { ...maps, [layerId]: key }, ...(quality && { shownQuality: { ...shownQuality, [layerId]: quality } }) });
+    this.arrived();
+  }
+}
