@@ -30,7 +30,7 @@ module.exports = {
     {
       name: 'demo-stands-apart',
       severity: 'error',
-      from: { path: '^src/' },
+      from: { path: '^src/', pathNot: '\\.test\\.tsx?$' },
       to: { path: '^(demo|headless|bench)/' },
     },
   ],

@@ -159,7 +159,11 @@ function Row({
           >
             {item.name}
           </Box>
-          <Box component="span" className="mono" sx={{ color: 'var(--mute)', whiteSpace: 'nowrap' }}>
+          <Box
+            component="span"
+            className="mono"
+            sx={{ color: 'var(--mute)', whiteSpace: 'nowrap', flexShrink: 9, minWidth: 0, overflow: 'hidden', textOverflow: 'ellipsis' }}
+          >
             {item.summary}
           </Box>
         </ButtonBase>

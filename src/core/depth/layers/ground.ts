@@ -4,7 +4,7 @@ import { defineLayer } from '../definition';
 
 /**
  * A ground plane under a horizon line. Below it 1/z of a level ground grows linearly with the distance from the horizon in the
- * picture, n = (y − h)/(bottom − h), which is exact for a flat ground and a level camera; above it lies the far end.
+ * picture, n = (y − h)/(bottom − h), which is exact for a flat ground and a level camera. It covers what lies under the horizon.
  */
 export const groundLayer = defineLayer({
   kind: 'ground',
@@ -38,6 +38,7 @@ export const groundLayer = defineLayer({
   summary: (p) => `horizon ${p.horizon.toFixed(0)} %`,
   build({ width, height, framing: f, plateSize, params }) {
     const nearness = newPlane(width, height);
+    const coverage = newPlane(width, height);
     const angle = (params.tilt * Math.PI) / 180;
     const [across, down] = [-Math.sin(angle), Math.cos(angle)];
     const hx = plateSize.width / 2;
@@ -52,9 +53,11 @@ export const groundLayer = defineLayer({
         // a soft horizon bends into the far end instead of meeting it in a crease
         const depth = soft > 0 ? softPlus(d, soft) : Math.max(0, d);
         const n = Math.min(1, depth / deepest);
+        // above the horizon there is no ground: what lies below the layer shows
+        coverage.data[v * width + u] = d >= 0 ? 1 : soft > 0 ? Math.max(0, 1 + d / soft) : 0;
         nearness.data[v * width + u] = (params.nearest / 100) * (params.spacing === 'perspective' ? n : evenly(n));
       }
-    return { nearness, coverage: null };
+    return { nearness, coverage };
   },
 });
 

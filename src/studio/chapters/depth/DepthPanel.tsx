@@ -99,7 +99,7 @@ function LayerSettings({ layer }: { layer: Layer }) {
   const first = shot.settings.layers[0] === layer;
   return (
     <Box inert={layer.locked} sx={layer.locked ? { opacity: 0.55 } : undefined}>
-      <Section title={layer.name}>
+      <Section title="Layer">
         <NumberRow
           param={OPACITY}
           value={100 * layer.opacity}

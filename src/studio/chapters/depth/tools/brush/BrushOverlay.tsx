@@ -74,6 +74,7 @@ export function BrushOverlay({ shot, layer, view }: OverlayProps) {
     if (event.button !== 0 || picking !== null || useView.getState().panning) return;
     event.stopPropagation();
     if (isLocked(layer)) return;
+    useView.getState().set({ pointer: null });
     event.currentTarget.setPointerCapture(event.pointerId);
     const { mode, radius: r, softness: soft, amount, nearness, edgeStop } = useBrush.getState();
     const brush = { mode, radius: r, softness: soft, amount, nearness, edgeStop };

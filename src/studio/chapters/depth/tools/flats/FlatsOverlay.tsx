@@ -28,12 +28,10 @@ export function FlatsOverlay({ shot, layer: stored, view }: OverlayProps) {
   const { flats } = contentIn<FlatsContent>(layer);
   const aspect = shot.plate.width / shot.plate.height;
   const show = (id: string, change: (flat: Flat) => Flat): void =>
-    useLive
-      .getState()
-      .set({
-        layer: layer.id,
-        content: { flats: contentIn<FlatsContent>(stored).flats.map((f) => (f.id === id ? change(f) : f)) } as unknown as Layer['content'],
-      });
+    useLive.getState().set({
+      layer: layer.id,
+      content: { flats: contentIn<FlatsContent>(stored).flats.map((f) => (f.id === id ? change(f) : f)) } as unknown as Layer['content'],
+    });
   const move = (event: React.PointerEvent, flat: Flat): void => {
     if (event.button !== 0 || isLocked(stored)) return;
     set({ flat: flat.id });
