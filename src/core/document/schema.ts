@@ -112,7 +112,12 @@ export const takeSchema = z.object({ id, name, settings: settingsSchema });
 export const shotSchema = z.object({
   id,
   name,
-  plate: mediaRefSchema.extend({ bits: z.number().int(), hfovFromFile: z.number().nullable().default(null) }),
+  plate: mediaRefSchema.extend({
+    bits: z.number().int(),
+    hfovFromFile: z.number().nullable().default(null),
+    /** true: its alpha channel holds something else and is left out of the picture; absent where it has none */
+    opaque: z.boolean().optional(),
+  }),
   settings: settingsSchema,
   takes: z.array(takeSchema).default([]),
   /** the take last saved or chosen, and the one before it, to flip between */

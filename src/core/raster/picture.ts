@@ -43,6 +43,8 @@ export function constantPlane(width: number, height: number, value: number): Pla
 
 /** A decoded still as it comes from its file: sRGB-encoded, straight alpha, 8 or 16 bits a channel. */
 export interface Raster {
+  /** true: the alpha channel is no transparency and is not looked at */
+  readonly opaque?: boolean;
   readonly width: number;
   readonly height: number;
   /** 1 grey, 2 grey and alpha, 3 RGB, 4 RGBA */

@@ -39,7 +39,7 @@ export function sampleRaster(raster: Raster, map: Affine, width: number, height:
   const top = fullScale(raster) as 255 | 65535;
   const linear = decodeTable(top);
   const grey = channels < 3;
-  const alphaAt = channels === 2 ? 1 : channels === 4 ? 3 : -1;
+  const alphaAt = raster.opaque ? -1 : channels === 2 ? 1 : channels === 4 ? 3 : -1;
   const fx = Math.max(1, Math.abs(map.a) + Math.abs(map.b));
   const fy = Math.max(1, Math.abs(map.d) + Math.abs(map.e));
   for (let v = 0; v < height; v++) {

@@ -13,7 +13,7 @@ export interface StageCache {
 
 /** The part of a shot that decides what it looks like. */
 export interface ShotRequest {
-  readonly plate: { readonly sha256: string; readonly width: number; readonly height: number };
+  readonly plate: { readonly sha256: string; readonly width: number; readonly height: number; readonly opaque?: boolean | undefined };
   readonly settings: Settings;
   readonly frame: number;
   /** size rendered: the output's or a smaller copy of it */
@@ -59,11 +59,11 @@ export const affineOf = (r: ShotRequest): ReturnType<typeof framingAffine> => fr
 
 /** The framed plate, linear light. */
 export function framedPlate(r: ShotRequest, inputs: ChainInputs): Stage<Picture> {
-  const key = contentKey('plate', r.plate.sha256, r.settings.framing, r.size);
+  const key = contentKey('plate', r.plate.sha256, r.plate.opaque === true, r.settings.framing, r.size);
   return remember(inputs.cache, key, () => {
     const map = affineOf(r);
     const step = Math.max(Math.hypot(map.a, map.d), Math.hypot(map.b, map.e));
-    const raster = inputs.plateRaster(step);
+    const raster = { ...inputs.plateRaster(step), opaque: r.plate.opaque === true };
     const kx = raster.width / r.plate.width;
     const ky = raster.height / r.plate.height;
     const toRaster = { a: map.a * kx, b: map.b * kx, c: map.c * kx, d: map.d * ky, e: map.e * ky, f: map.f * ky };

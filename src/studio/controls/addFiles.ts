@@ -1,7 +1,10 @@
 import { OmbrageError } from '../../core/error';
-import { newProject, newShot } from '../../core/document/defaults';
-import type { Shot } from '../../core/document/schema';
+import { newLayer, newProject, newShot, storedFar } from '../../core/document/defaults';
+import type { Layer, Shot } from '../../core/document/schema';
 import { engine } from '../../engine/engine';
+import type { ReadMap } from '../../engine/protocol';
+import type { StillFacts } from '../../formats/definition';
+import { foundIn } from '../../formats/foundMap';
 import { PROJECT_EXTENSION } from '../../formats/projectFile';
 import { database } from '../../store/database';
 import { importProject } from '../../store/files';
@@ -56,12 +59,37 @@ async function shotOfFile(file: File): Promise<Shot> {
   const { facts, raster, sha256 } = await engine().decode(file, file.name);
   await putMedia(db, sha256, file.name, file);
   const shot = newShot({ sha256, name: file.name, width: facts.width, height: facts.height, bits: facts.bits, hfovFromFile: facts.hfovDegrees });
-  await engine().holdPlate(sha256, raster);
+  const carried = await carriedDepth(file, facts);
+  if (carried) {
+    const layer = newLayer('imported', { sha256, name: file.name, width: carried.facts.width, height: carried.facts.height });
+    Object.assign(layer.values, { turnOver: carried.proposal.turnOver, fit: carried.proposal.fit });
+    shot.settings.layers.push({ ...layer, name: 'Depth in the picture', content: foundIn(carried) as Layer['content'] });
+    const { ends } = carried.proposal;
+    if (ends) Object.assign(shot.settings.calibration, { near: ends.near, far: storedFar(ends.far), scaled: true });
+    notify({ kind: 'note', text: `${file.name} carries depth (${carried.facts.channel}).`, hint: 'It is the top layer of the depth stack.' });
+  }
+  if (facts.colour.includes('alpha')) shot.plate.opaque = carried?.facts.channel === 'alpha';
+  await engine().holdPlate(sha256, { ...raster, opaque: shot.plate.opaque === true });
   if (facts.animated) notify({ kind: 'note', text: `${file.name} is animated.`, hint: 'Its first frame is the plate.' });
   if (facts.colour === 'CMYK')
     notify({ kind: 'note', text: `${file.name} is a CMYK picture.`, hint: 'Its colours were turned to sRGB; check them.' });
   await db.thumbs.put({ shot: shot.id, blob: await engine().plateThumbnail(sha256, 640) });
   return shot;
+}
+
+/** Channels of a picture that are depth and not the picture itself. */
+const CARRIES = /^(alpha|XMP depth map|further picture)/;
+
+/** Depth that a picture brings along, or null. */
+async function carriedDepth(file: File, facts: StillFacts): Promise<ReadMap | null> {
+  if (facts.depthInside === null && facts.format !== 'JPEG') return null;
+  try {
+    const read = await engine().readMap(file, file.name, null, facts, null);
+    return CARRIES.test(read.facts.channel) ? read : null;
+  } catch {
+    // what cannot be read as depth is a picture all the same
+    return null;
+  }
 }
 
 async function keepShots(shots: Shot[], projectId: string | null): Promise<string> {

@@ -109,8 +109,8 @@ export class Session {
 
   /** The open shot as the chain wants it, at its output size or smaller. */
   request(shot: Shot, size: { width: number; height: number }): ShotRequest {
-    const { sha256, width, height } = shot.plate;
-    return { plate: { sha256, width, height }, settings: shot.settings, frame: 0, size };
+    const { sha256, width, height, opaque } = shot.plate;
+    return { plate: { sha256, width, height, ...(opaque && { opaque }) }, settings: shot.settings, frame: 0, size };
   }
 
   private watch(): void {
@@ -145,7 +145,7 @@ export class Session {
   private async loadPlate(shot: Shot): Promise<void> {
     const blob = await getMedia(this.db, shot.plate);
     const { raster } = await engine().decode(blob, shot.plate.name);
-    await engine().holdPlate(shot.plate.sha256, raster);
+    await engine().holdPlate(shot.plate.sha256, { ...raster, opaque: shot.plate.opaque === true });
     this.held = shot.plate.sha256;
     this.loading = null;
     this.comparison = null;
@@ -258,6 +258,7 @@ export class Session {
     const compared = checks.find((c) => c.kind === view.check)?.needsEstimate ? this.comparison : null;
     const state = contentKey(
       shot.plate.sha256,
+      shot.plate.opaque,
       shot.settings,
       size,
       maps,

@@ -60,7 +60,7 @@ export function ViewerHead() {
       )}
       <Checks />
       {check && figure && (
-        <Box component="span" className="mono" sx={{ color: 'var(--mute)', whiteSpace: 'nowrap' }}>
+        <Box component="span" className="mono" data-testid="check-figure" sx={{ color: 'var(--mute)', whiteSpace: 'nowrap' }}>
           {figure}
         </Box>
       )}

@@ -1,33 +1,12 @@
-import { importedContentSchema, type ImportedContent } from '../../../core/depth/layers/imported';
 import { newLayer, storedFar } from '../../../core/document/defaults';
 import type { Layer } from '../../../core/document/schema';
-import type { ReadMap } from '../../../engine/protocol';
+import { foundIn } from '../../../formats/foundMap';
 import { database } from '../../../store/database';
 import { getMedia, putMedia } from '../../../store/media';
 import { changeSettings } from '../../state/documentStore';
 import { notifyError, session } from '../../state/session';
 import { notify } from '../../state/sessionStore';
 import { addLayer, changeLayer, layerById } from './layerActions';
-
-/** What was found in a file, as its layer keeps it. */
-export const foundIn = ({ facts, proposal }: ReadMap): ImportedContent =>
-  importedContentSchema.parse({
-    channel: facts.channel,
-    reading: proposal.reading,
-    found: {
-      format: facts.format,
-      bits: facts.bits,
-      float: facts.float,
-      channels: [...facts.channels],
-      low: facts.low,
-      high: facts.high,
-      holes: facts.holes,
-      colourful: facts.colourful,
-      ends: proposal.ends && { near: proposal.ends.near, far: Number.isFinite(proposal.ends.far) ? proposal.ends.far : null },
-      agreement: proposal.agreement,
-      because: proposal.because,
-    },
-  });
 
 /** Brings a map in as a new layer on top, read, turned and fitted as the file and the picture suggest. */
 export async function importMap(file: File): Promise<void> {

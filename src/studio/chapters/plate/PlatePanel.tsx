@@ -7,8 +7,8 @@ import { OUTPUT_LIMIT } from '../../../core/document/limits';
 import { framingScale } from '../../../core/shot/framing';
 import { count, degrees, millimetres, percent, type NumberParam } from '../../../core/values/params';
 import { NumberRow } from '../../controls/NumberRow';
-import { ChoiceRow, LabelRow, PanelHead, Section } from '../../controls/rows';
-import { changeSettings, useShot } from '../../state/documentStore';
+import { ChoiceRow, LabelRow, PanelHead, Section, ToggleRow } from '../../controls/rows';
+import { changeSettings, changeShot, useShot } from '../../state/documentStore';
 
 const pixelCount = (label: string, usual: number): NumberParam => ({
   ...count({ label, min: 16, max: 4000, highest: OUTPUT_LIMIT, default: usual }),
@@ -96,6 +96,14 @@ export function PlatePanel() {
               : `${focalLengthOfHfov(plate.hfovFromFile).toFixed(0)} mm, ${plate.hfovFromFile.toFixed(1)}°, from the file`
           }
         />
+        {plate.opaque !== undefined && (
+          <ToggleRow
+            label="Leave out alpha"
+            help="The alpha channel holds something else than transparency"
+            value={plate.opaque}
+            onChange={(on) => changeShot((s) => void (s.plate.opaque = on))}
+          />
+        )}
       </Section>
       <Section title="Output" aside={<span className="mono">plate at {percentOfPlate} %</span>}>
         <NumberRow param={pixelCount('Width', whole.width)} value={f.width} onChange={(v, key) => set({ width: v }, key)} />
