@@ -29,11 +29,57 @@ export function greyStep(map: Plane): number {
   return found[Math.floor(found.length * 0.25)]!;
 }
 
+/** Numbers of greys that are looked for, less one: few, and what files have. */
+const COMBS = [...Array.from({ length: 60 }, (_, i) => i + 6), 99, 127, 255];
+/** A value this near a tooth of the comb, in steps, lies on it; by chance an eighth would. */
+const TOOTH = 0.0625;
+const ON_TEETH = 0.5;
+/** So many teeth have to be used, each by a hundredth: a few even surfaces are no bands. */
+const LEAST_TEETH = 8;
+
+/**
+ * The step of a map that had flat steps of grey and was enlarged since: its values crowd at even distances, though neighbours
+ * are hardly ever alike. 0 where they do not.
+ */
+export function enlargedStep(map: Plane): number {
+  const stride = Math.max(1, Math.floor(map.data.length / 20000));
+  const values: number[] = [];
+  for (let i = 0; i < map.data.length; i += stride) {
+    const v = map.data[i]!;
+    if (v > 0.004 && v < 0.996) values.push(v);
+  }
+  if (values.length < 500) return 0;
+  for (const teeth of COMBS) {
+    const used = new Uint32Array(teeth + 1);
+    let on = 0;
+    for (const v of values) {
+      const k = Math.round(v * teeth);
+      if (Math.abs(v * teeth - k) > TOOTH) continue;
+      on++;
+      used[k]!++;
+    }
+    if (on < ON_TEETH * values.length) continue;
+    const many = used.filter((n) => n >= Math.min(0.01, 0.3 / teeth) * values.length).length;
+    if (many >= Math.min(LEAST_TEETH, teeth - 1)) return 1 / teeth;
+  }
+  return 0;
+}
+
+/** The steps of a map as flat ones: as they are, or as they were before it was enlarged. */
+export function flatSteps(map: Plane): { step: number; map: Plane } {
+  // between the steps of an enlarged map lie smaller ones that enlarging made: the comb is looked for first
+  const before = enlargedStep(map);
+  return before > 0 ? { step: before, map: toSteps(map, before) } : { step: greyStep(map), map };
+}
+
+/** Every value at the nearest grey there was. */
+export const toSteps = (map: Plane, step: number): Plane => ({ ...map, data: map.data.map((v) => Math.round(v / step) * step) });
+
 /** Share 0..1 of pixels that lie on a flat step with a single grey step beside it nearby: what shows as bands. */
-export function bandShare(map: Plane): number {
-  const { width, height, data } = map;
-  const step = greyStep(map);
+export function bandShare(from: Plane): number {
+  const { step, map } = flatSteps(from);
   if (step === 0) return 0;
+  const { width, height, data } = map;
   let banded = 0;
   for (let y = 1; y < height - 1; y++)
     for (let x = 1; x < width - 1; x++) {
@@ -66,38 +112,57 @@ export function distanceToStep(map: Plane, up: boolean, most: number): Float32Ar
     for (let x = 0; x < width; x++) {
       const i = y * width + x;
       const v = data[i]!;
-      const meets = (j: number): boolean => {
-        const d = sign * (data[j]! - v);
-        return d > 1e-6 && d <= most;
-      };
-      if ((x > 0 && meets(i - 1)) || (x + 1 < width && meets(i + 1)) || (y > 0 && meets(i - width)) || (y + 1 < height && meets(i + width)))
-        out[i] = 0.5;
+      const a = x > 0 ? sign * (data[i - 1]! - v) : 0;
+      const b = x + 1 < width ? sign * (data[i + 1]! - v) : 0;
+      const c = y > 0 ? sign * (data[i - width]! - v) : 0;
+      const d = y + 1 < height ? sign * (data[i + width]! - v) : 0;
+      if ((a > 1e-6 && a <= most) || (b > 1e-6 && b <= most) || (c > 1e-6 && c <= most) || (d > 1e-6 && d <= most)) out[i] = 0.5;
     }
-  const relax = (i: number, j: number, cost: number): void => {
-    const d = out[j]! + cost;
-    if (d < out[i]! && Math.abs(data[i]! - data[j]!) < 1e-6) out[i] = d;
-  };
   for (let round = 0; round < SWEEPS; round++) {
-    for (let y = 0; y < height; y++)
-      for (let x = 0; x < width; x++) {
-        const i = y * width + x;
-        if (x > 0) relax(i, i - 1, STRAIGHT);
-        if (y > 0) {
-          relax(i, i - width, STRAIGHT);
-          if (x > 0) relax(i, i - width - 1, SLANTED);
-          if (x + 1 < width) relax(i, i - width + 1, SLANTED);
-        }
-      }
-    for (let y = height - 1; y >= 0; y--)
-      for (let x = width - 1; x >= 0; x--) {
-        const i = y * width + x;
-        if (x + 1 < width) relax(i, i + 1, STRAIGHT);
-        if (y + 1 < height) {
-          relax(i, i + width, STRAIGHT);
-          if (x + 1 < width) relax(i, i + width + 1, SLANTED);
-          if (x > 0) relax(i, i + width - 1, SLANTED);
-        }
-      }
+    const there = sweep(out, data, width, height, 1);
+    const back = sweep(out, data, width, height, -1);
+    if (!there && !back) break;
   }
   return out;
+}
+
+/** One pass of the chamfer distance, forwards or backwards, over places of the same grey. Tells whether anything became nearer. */
+function sweep(out: Float32Array, data: Float32Array, width: number, height: number, way: 1 | -1): boolean {
+  let changed = false;
+  const last = width - 1;
+  for (let k = 0; k < height; k++) {
+    const y = way > 0 ? k : height - 1 - k;
+    for (let m = 0; m < width; m++) {
+      const x = way > 0 ? m : last - m;
+      const i = y * width + x;
+      const v = data[i]!;
+      const low = v - 1e-6;
+      const high = v + 1e-6;
+      const now = out[i]!;
+      let best = now;
+      if (m > 0) {
+        const j = i - way;
+        const d = out[j]! + STRAIGHT;
+        if (d < best && data[j]! > low && data[j]! < high) best = d;
+      }
+      if (k > 0) {
+        const j = i - way * width;
+        const d = out[j]! + STRAIGHT;
+        if (d < best && data[j]! > low && data[j]! < high) best = d;
+        if (x > 0) {
+          const e = out[j - 1]! + SLANTED;
+          if (e < best && data[j - 1]! > low && data[j - 1]! < high) best = e;
+        }
+        if (x < last) {
+          const e = out[j + 1]! + SLANTED;
+          if (e < best && data[j + 1]! > low && data[j + 1]! < high) best = e;
+        }
+      }
+      if (best < now) {
+        out[i] = best;
+        changed = true;
+      }
+    }
+  }
+  return changed;
 }

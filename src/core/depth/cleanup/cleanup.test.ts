@@ -1,10 +1,11 @@
 import { describe, expect, test } from '@jest/globals';
 import { seededRandom } from '../../random';
 import { newPicture, newPlane, type Picture, type Plane } from '../../raster/picture';
+import { samplePlaneLinear, stretch } from '../../raster/resample';
 import { pushPull } from '../../raster/pushPull';
 import { defaultsOf } from '../../values/params';
 import { edgeDistance } from '../edges';
-import { bandShare, greyStep } from './bands';
+import { bandShare, enlargedStep, greyStep } from './bands';
 import { deBand } from './deBand';
 import { edgeCare } from './edgeCare';
 import { fillHoles } from './fillHoles';
@@ -42,6 +43,26 @@ describe('de-band', () => {
     const inside = (x: number): boolean => x > 12 && x < truth.width - 12;
     expect(rms(cut, truth, inside) / rms(out, truth, inside)).toBeGreaterThan(4);
     expect(bandShare(out)).toBeLessThan(0.2 * bandShare(cut));
+  });
+  test.each([24, 64])('bands of %d greys are found in a map that was enlarged since, and mended', (levels) => {
+    const truth = planeOf(640, 480, (x, y) => 0.15 + (0.4 * x) / 640 + (0.3 * y) / 480);
+    const small = quantised(
+      planeOf(200, 150, (x, y) => 0.15 + (0.4 * x) / 200 + (0.3 * y) / 150),
+      levels,
+    );
+    const cut = samplePlaneLinear(small, stretch(small, 640, 480), 640, 480);
+    expect(enlargedStep(cut)).toBeCloseTo(1 / (levels - 1), 6);
+    const out = deBand.apply({ map: cut, picture: blank(cut), params: usual(deBand), pxScale: 1 });
+    const inside = (x: number): boolean => x > 25 && x < 615;
+    expect(rms(cut, truth, inside) / rms(out, truth, inside)).toBeGreaterThan(2);
+    expect(rms(out, truth, inside)).toBeLessThan(0.5 / levels);
+  });
+  test('a slope, grain and a few even surfaces are no bands', () => {
+    const random = seededRandom(5);
+    expect(enlargedStep(planeOf(300, 200, (x, y) => 0.1 + (0.7 * x) / 300 + (0.1 * y) / 200))).toBe(0);
+    expect(enlargedStep(planeOf(300, 200, () => random()))).toBe(0);
+    const surfaces = [0.12, 0.31, 0.4, 0.62, 0.9];
+    expect(enlargedStep(planeOf(300, 200, (x) => surfaces[Math.floor(x / 60)]! + (x % 60 < 2 ? 0.03 * random() : 0)))).toBe(0);
   });
   test('a ground that ends in a level far end comes back at least three times closer', () => {
     const truth = planeOf(300, 300, (_, y) => (y < 100 ? 0 : (y - 100) / 200));

@@ -1,6 +1,6 @@
 import { newPlane, type Plane } from '../../raster/picture';
 import { count, percent } from '../../values/params';
-import { bandShare, distanceToStep, greyStep } from './bands';
+import { bandShare, distanceToStep, flatSteps, toSteps } from './bands';
 import { defineCleanup } from './definition';
 import { selfGuided } from './selfGuided';
 
@@ -74,11 +74,12 @@ export const deBand = defineCleanup({
     }),
   },
   apply({ map, params }) {
-    const step = params.levels > 1 ? 1 / (params.levels - 1) : greyStep(map);
+    const given = params.levels > 1 ? 1 / (params.levels - 1) : 0;
+    const { step, map: steps } = given > 0 ? { step: given, map: toSteps(map, given) } : flatSteps(map);
     const out = newPlane(map.width, map.height);
     out.data.set(map.data);
     if (step <= 0 || step > 0.2) return out;
-    const mended = deBandMap(map, step);
+    const mended = deBandMap(steps, step);
     for (let i = 0; i < out.data.length; i++) {
       const v = map.data[i]!;
       const t = Math.min(1, Math.max(0, (v - params.meet / 100) / 0.1 + 0.5));
