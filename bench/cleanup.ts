@@ -21,7 +21,9 @@ const cut = (p: Plane, levels: number): Plane => ({ ...p, data: p.data.map((v) =
 
 async function asJpeg(p: Plane, quality: number): Promise<Plane> {
   const bytes = Buffer.from(Uint8Array.from(p.data, (v) => Math.round(255 * v)));
-  const jpeg = await sharp(bytes, { raw: { width: p.width, height: p.height, channels: 1 } }).jpeg({ quality }).toBuffer();
+  const jpeg = await sharp(bytes, { raw: { width: p.width, height: p.height, channels: 1 } })
+    .jpeg({ quality })
+    .toBuffer();
   const { data } = await sharp(jpeg).extractChannel(0).raw().toBuffer({ resolveWithObject: true });
   return { ...p, data: Float32Array.from(data, (v) => v / 255) };
 }
@@ -74,13 +76,19 @@ export async function cleanupTable(): Promise<Record<string, number>> {
       const ms = performance.now() - started;
       const known = { ...before, data: before.data.map((v, i) => (v === v ? v : exact.data[i]! * 0)) };
       const measure = (p: Plane): string =>
-        kind === 'de-band' ? `bands ${(100 * bandShare(p)).toFixed(0)} %` : kind === 'edge-care' ? `edges off ${edgeDistance(p, picture)?.toFixed(2) ?? '–'} px` : '';
+        kind === 'de-band'
+          ? `bands ${(100 * bandShare(p)).toFixed(0)} %`
+          : kind === 'edge-care'
+            ? `edges off ${edgeDistance(p, picture)?.toFixed(2) ?? '–'} px`
+            : '';
       const [e0, e1] = [error(known, exact), error(after, exact)];
       results[`${name} ${made} ${kind} before`] = e0;
       results[`${name} ${made} ${kind} after`] = e1;
       rows.push([name, made, step.label, e0.toFixed(2), e1.toFixed(2), measure(before), measure(after), ms.toFixed(0)]);
     }
   }
-  console.log(`\nClean-up: error against the exact map, thousandths of the range\n${table(['shot', 'map', 'step', 'before', 'after', '', '', 'ms'], rows)}`);
+  console.log(
+    `\nClean-up: error against the exact map, thousandths of the range\n${table(['shot', 'map', 'step', 'before', 'after', '', '', 'ms'], rows)}`,
+  );
   return results;
 }

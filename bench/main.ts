@@ -1,11 +1,18 @@
 import { writeFileSync } from 'node:fs';
 import { cleanupTable } from './cleanup';
+import { depthPageTable } from './depthPage';
 import { pageTable } from './page';
 import { estimateTable, lensTable } from './quality';
 import { speedTable } from './speed';
 
 /** `npm run bench [-- quality|speed|page …]`: prints the tables and writes bench/results.json. */
-const parts = { quality: async () => ({ estimate: await estimateTable(), lens: await lensTable() }), cleanup: cleanupTable, speed: speedTable, page: pageTable };
+const parts = {
+  quality: async () => ({ estimate: await estimateTable(), lens: await lensTable() }),
+  cleanup: cleanupTable,
+  speed: speedTable,
+  page: pageTable,
+  depth: depthPageTable,
+};
 const wanted = process.argv.slice(2);
 const results: Record<string, unknown> = {};
 for (const [name, run] of Object.entries(parts)) if (wanted.length === 0 || wanted.includes(name)) results[name] = await run();

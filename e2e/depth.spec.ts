@@ -176,6 +176,10 @@ test('a shape is drawn, put at a distance, edited by its points and moved as a w
   await handle.focus();
   await page.keyboard.press('PageUp');
   expect((await readAt(page, 0.5, 0.3)).metres).toBeGreaterThan(2.2);
+  await page
+    .getByRole('list', { name: 'Shapes' })
+    .getByRole('button', { name: /^Shape 1/ })
+    .click();
   await page.getByRole('button', { name: 'Delete', exact: true }).click();
   await expect(page.getByRole('list', { name: 'Shapes' }).getByRole('listitem')).toHaveCount(0);
 });
@@ -296,14 +300,12 @@ test('a map the wrong way round is turned, a colour picture is noticed and can b
 test('clean-up says what it did and is compared before and after', async ({ page }) => {
   await openDepth(page);
   // 24 greys: plain bands
-  const bands = Float32Array.from({ length: 320 * 180 }, (_, i) => Math.round((Math.floor(i / 320) / 179) * 23) / 23);
-  await page
-    .getByTestId('import-map')
-    .setInputFiles({
-      name: 'bands.pfm',
-      mimeType: 'application/octet-stream',
-      buffer: Buffer.from(encodePlanePfm({ width: 320, height: 180, data: bands })),
-    });
+  const bands = Float32Array.from({ length: 1600 * 900 }, (_, i) => Math.round((Math.floor(i / 1600) / 899) * 23) / 23);
+  await page.getByTestId('import-map').setInputFiles({
+    name: 'bands.pfm',
+    mimeType: 'application/octet-stream',
+    buffer: Buffer.from(encodePlanePfm({ width: 1600, height: 900, data: bands })),
+  });
   await expect(layerRows(page).first()).toContainText('bands.pfm');
   await page.getByRole('group', { name: 'View', exact: true }).getByRole('button', { name: 'Depth' }).click();
   const cleanup = page.getByRole('region', { name: 'Clean-up' });

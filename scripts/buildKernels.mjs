@@ -42,3 +42,14 @@ if (!existsSync(built) || statSync(built).mtimeMs < newest) {
   );
   console.log(`kernels: ${bytes.length} bytes`);
 }
+
+// The estimate's network: its weights wrapped the same way.
+const network = join(root, 'src/core/estimate/network/build/weightBytes.ts');
+const weights = join(root, 'training/network.bin');
+if (!existsSync(network) || statSync(network).mtimeMs < statSync(weights).mtimeMs) {
+  mkdirSync(dirname(network), { recursive: true });
+  writeFileSync(
+    network,
+    `/** training/network.bin, wrapped by scripts/buildKernels.mjs; base64. */\nexport const weightBytes: string = '${readFileSync(weights).toString('base64')}';\n`,
+  );
+}

@@ -46,7 +46,13 @@ function randomMaterial(dice: Dice, size = 1, first = dice.colour()): Material {
   };
   return ({ p }, s) => {
     const t = pattern(p);
-    rgb(s.albedo, mix(second[0], first[0], t), mix(second[1], first[1], t), mix(second[2], first[2], t), 0.94 + 0.12 * fractal(p[0] * 7, p[1] * 7, p[2] * 7, 2));
+    rgb(
+      s.albedo,
+      mix(second[0], first[0], t),
+      mix(second[1], first[1], t),
+      mix(second[2], first[2], t),
+      0.94 + 0.12 * fractal(p[0] * 7, p[1] * 7, p[2] * 7, 2),
+    );
     s.roughness = rough;
     s.specular = specular;
     if (bump > 0) for (let k = 0; k < 3; k++) s.bump[k] = bump * fractal(p[0] * f * 5 + 11 * k, p[1] * f * 5, p[2] * f * 5, 2);
@@ -56,12 +62,14 @@ function randomMaterial(dice: Dice, size = 1, first = dice.colour()): Material {
 function randomSky(dice: Dice): { sky: (d: Vec3) => Vec3; level: number } {
   const level = dice.scaled(0.25, 1.6);
   const top: Vec3 = dice.chance(0.6) ? [0.25 * level, 0.42 * level, 0.8 * level] : [0.7 * level, 0.74 * level, 0.8 * level];
-  const low: Vec3 = dice.of<Vec3>([
-    [0.8, 0.85, 0.95],
-    [1, 0.75, 0.5],
-    [0.9, 0.6, 0.45],
-    [0.75, 0.78, 0.8],
-  ]).map((v) => v * level) as unknown as Vec3;
+  const low: Vec3 = dice
+    .of<Vec3>([
+      [0.8, 0.85, 0.95],
+      [1, 0.75, 0.5],
+      [0.9, 0.6, 0.45],
+      [0.75, 0.78, 0.8],
+    ])
+    .map((v) => v * level) as unknown as Vec3;
   const clouds = dice.chance(0.6) ? dice.between(0.2, 1) : 0;
   const [f, fall, o] = [dice.scaled(1, 5), dice.between(1.5, 7), dice.between(0, 30)];
   const sky = (d: Vec3): Vec3 => {
@@ -82,50 +90,155 @@ function putThing(dice: Dice, m: MeshBuilder, use: (material: Material) => numbe
   if (kind === 'box') m.box(at, [size * dice.scaled(0.3, 2), size, size * dice.scaled(0.3, 2)], material, turn);
   else if (kind === 'tree') {
     const trunk = size * dice.between(0.2, 0.55);
-    m.tube([at, [x + size * 0.05, y + trunk, z], [x + dice.between(-0.1, 0.1) * size, y + size * 0.8, z]], (t) => size * mix(0.045, 0.015, t), use(randomMaterial(dice, size, [0.12, 0.08, 0.05])), 8);
+    m.tube(
+      [at, [x + size * 0.05, y + trunk, z], [x + dice.between(-0.1, 0.1) * size, y + size * 0.8, z]],
+      (t) => size * mix(0.045, 0.015, t),
+      use(randomMaterial(dice, size, [0.12, 0.08, 0.05])),
+      8,
+    );
     const leaf = use(randomMaterial(dice, size * 0.1, [dice.between(0.03, 0.2), dice.between(0.08, 0.3), dice.between(0.01, 0.1)]));
     for (let k = dice.whole(3, 12); k > 0; k--)
-      m.sphere([x + size * dice.between(-0.28, 0.28), y + trunk + size * dice.between(0.05, 0.5), z + size * dice.between(-0.28, 0.28)], size * dice.between(0.1, 0.24), leaf, 7, dice.between(0.6, 1.1));
+      m.sphere(
+        [x + size * dice.between(-0.28, 0.28), y + trunk + size * dice.between(0.05, 0.5), z + size * dice.between(-0.28, 0.28)],
+        size * dice.between(0.1, 0.24),
+        leaf,
+        7,
+        dice.between(0.6, 1.1),
+      );
   } else if (kind === 'person') {
     const skin = use(randomMaterial(dice, size, [dice.between(0.2, 0.6), dice.between(0.14, 0.4), dice.between(0.1, 0.3)]));
     const low = use(randomMaterial(dice, size));
     const w = size * 0.06;
-    for (const side of [-1, 1]) m.tube([[x + side * w, y, z], [x + side * w * 0.8, y + size * 0.48, z]], w * 0.8, low, 8);
-    m.lathe([x, y + size * 0.45, z], [[0, 0], [0.1, 0], [0.085, 0.12], [0.115, 0.33], [0.05, 0.38], [0.03, 0.42]].map(([r, h]): [number, number] => [r! * size, h! * size]), material, 14);
-    for (const side of [-1, 1]) m.tube([[x + side * 0.12 * size, y + size * 0.8, z], [x + side * dice.between(0.12, 0.3) * size, y + size * dice.between(0.45, 0.9), z - dice.between(0, 0.15) * size]], 0.03 * size, material, 7);
+    for (const side of [-1, 1])
+      m.tube(
+        [
+          [x + side * w, y, z],
+          [x + side * w * 0.8, y + size * 0.48, z],
+        ],
+        w * 0.8,
+        low,
+        8,
+      );
+    m.lathe(
+      [x, y + size * 0.45, z],
+      [
+        [0, 0],
+        [0.1, 0],
+        [0.085, 0.12],
+        [0.115, 0.33],
+        [0.05, 0.38],
+        [0.03, 0.42],
+      ].map(([r, h]): [number, number] => [r! * size, h! * size]),
+      material,
+      14,
+    );
+    for (const side of [-1, 1])
+      m.tube(
+        [
+          [x + side * 0.12 * size, y + size * 0.8, z],
+          [x + side * dice.between(0.12, 0.3) * size, y + size * dice.between(0.45, 0.9), z - dice.between(0, 0.15) * size],
+        ],
+        0.03 * size,
+        material,
+        7,
+      );
     m.sphere([x, y + size * 0.93, z], size * 0.065, skin, 9, 1.2);
   } else if (kind === 'post') m.tube([at, [x, y + size, z]], size * dice.scaled(0.01, 0.06), material, 8);
   else if (kind === 'rock') {
     const [o, q] = [dice.between(0, 40), size * dice.between(0.4, 0.8)];
-    m.surface(18, 9, (u, v) => {
-      const [a, b] = [-u * 2 * Math.PI, v * Math.PI];
-      const d: Vec3 = [Math.sin(b) * Math.cos(a), Math.cos(b), Math.sin(b) * Math.sin(a)];
-      const r = q * (1 + 0.45 * fractal(d[0] + o, d[1], d[2], 3));
-      return [x + d[0] * r, y + d[1] * r * 0.7 + q * 0.3, z + d[2] * r];
-    }, material, true);
+    m.surface(
+      18,
+      9,
+      (u, v) => {
+        const [a, b] = [-u * 2 * Math.PI, v * Math.PI];
+        const d: Vec3 = [Math.sin(b) * Math.cos(a), Math.cos(b), Math.sin(b) * Math.sin(a)];
+        const r = q * (1 + 0.45 * fractal(d[0] + o, d[1], d[2], 3));
+        return [x + d[0] * r, y + d[1] * r * 0.7 + q * 0.3, z + d[2] * r];
+      },
+      material,
+      true,
+    );
   } else if (kind === 'vase') {
     const steps = dice.whole(4, 9);
-    const profile = Array.from({ length: steps + 1 }, (_, i): [number, number] => [size * (i === steps ? 0 : dice.between(0.1, 0.45)), (size * i) / steps]);
+    const profile = Array.from({ length: steps + 1 }, (_, i): [number, number] => [
+      size * (i === steps ? 0 : dice.between(0.1, 0.45)),
+      (size * i) / steps,
+    ]);
     m.lathe(at, profile, material, 22);
   } else if (kind === 'fence') {
     const [n, gap] = [dice.whole(3, 14), size * dice.between(0.15, 0.7)];
     const [c, s] = [Math.cos(turn), Math.sin(turn)];
     for (let i = 0; i < n; i++) m.box([x + c * gap * (i - n / 2), y, z + s * gap * (i - n / 2)], [size * 0.06, size, size * 0.06], material, -turn);
-    for (const h of [0.45, 0.85]) m.tube([[x - (c * gap * n) / 2, y + h * size, z - (s * gap * n) / 2], [x + (c * gap * n) / 2, y + h * size, z + (s * gap * n) / 2]], size * 0.025, material, 6);
-  } else if (kind === 'pile') for (let k = dice.whole(2, 5), h = 0; k > 0; k--) {
-    const step = (size / 4) * dice.between(0.5, 1.3);
-    m.box([x + dice.between(-0.1, 0.1) * size, y + h, z], [size * dice.between(0.3, 0.9), step, size * dice.between(0.3, 0.9)], dice.chance(0.5) ? material : use(randomMaterial(dice, size)), dice.between(-0.5, 0.5));
-    h += step;
-  } else if (kind === 'shrub') for (let k = 0; k < 40; k++)
-    m.blade([x + size * dice.between(-0.3, 0.3), y, z + size * dice.between(-0.3, 0.3)], size * dice.between(0.5, 1.1), size * 0.06, [dice.between(-0.6, 0.6), 0, dice.between(-0.6, 0.6)], material);
-  else if (kind === 'wheel') m.tube(Array.from({ length: 25 }, (_, i): Vec3 => [x + Math.cos(turn) * size * 0.45 * Math.cos(i * 0.2618), y + size * 0.5 + size * 0.45 * Math.sin(i * 0.2618), z + Math.sin(turn) * size * 0.45 * Math.cos(i * 0.2618)]), size * 0.05, material, 8);
+    for (const h of [0.45, 0.85])
+      m.tube(
+        [
+          [x - (c * gap * n) / 2, y + h * size, z - (s * gap * n) / 2],
+          [x + (c * gap * n) / 2, y + h * size, z + (s * gap * n) / 2],
+        ],
+        size * 0.025,
+        material,
+        6,
+      );
+  } else if (kind === 'pile')
+    for (let k = dice.whole(2, 5), h = 0; k > 0; k--) {
+      const step = (size / 4) * dice.between(0.5, 1.3);
+      m.box(
+        [x + dice.between(-0.1, 0.1) * size, y + h, z],
+        [size * dice.between(0.3, 0.9), step, size * dice.between(0.3, 0.9)],
+        dice.chance(0.5) ? material : use(randomMaterial(dice, size)),
+        dice.between(-0.5, 0.5),
+      );
+      h += step;
+    }
+  else if (kind === 'shrub')
+    for (let k = 0; k < 40; k++)
+      m.blade(
+        [x + size * dice.between(-0.3, 0.3), y, z + size * dice.between(-0.3, 0.3)],
+        size * dice.between(0.5, 1.1),
+        size * 0.06,
+        [dice.between(-0.6, 0.6), 0, dice.between(-0.6, 0.6)],
+        material,
+      );
+  else if (kind === 'wheel')
+    m.tube(
+      Array.from({ length: 25 }, (_, i): Vec3 => [
+        x + Math.cos(turn) * size * 0.45 * Math.cos(i * 0.2618),
+        y + size * 0.5 + size * 0.45 * Math.sin(i * 0.2618),
+        z + Math.sin(turn) * size * 0.45 * Math.cos(i * 0.2618),
+      ]),
+      size * 0.05,
+      material,
+      8,
+    );
   else if (kind === 'table') {
     const w = size * dice.between(0.8, 2);
     m.box([x, y + size * 0.9, z], [w, size * 0.1, size], material, turn);
     const [c, s] = [Math.cos(turn), Math.sin(turn)];
-    for (const [a, b] of [[-1, -1], [1, -1], [-1, 1], [1, 1]] as const) m.box([x + c * a * w * 0.45 + s * b * size * 0.45, y, z - s * a * w * 0.45 + c * b * size * 0.45], [size * 0.06, size * 0.9, size * 0.06], material, turn);
+    for (const [a, b] of [
+      [-1, -1],
+      [1, -1],
+      [-1, 1],
+      [1, 1],
+    ] as const)
+      m.box(
+        [x + c * a * w * 0.45 + s * b * size * 0.45, y, z - s * a * w * 0.45 + c * b * size * 0.45],
+        [size * 0.06, size * 0.9, size * 0.06],
+        material,
+        turn,
+      );
     if (dice.chance(0.6)) putThing(dice, m, use, [x, y + size, z], size * dice.between(0.25, 0.7));
-  } else m.lathe(at, [[0, 0], [size * 0.4, 0], [size * 0.02, size], [0, size]], material, 20);
+  } else
+    m.lathe(
+      at,
+      [
+        [0, 0],
+        [size * 0.4, 0],
+        [size * 0.02, size],
+        [0, size],
+      ],
+      material,
+      20,
+    );
 }
 
 /** A head and shoulders, in one piece with its clothes and hair, at eye height `y`. */
@@ -136,10 +249,40 @@ function putSitter(dice: Dice, m: MeshBuilder, use: (material: Material) => numb
   m.sphere([x, y, z], 0.1, skin, 14, 1.25);
   m.sphere([x, y - 0.01, z - 0.095], 0.022, skin, 7);
   m.sphere([x, y + 0.035, z + 0.04], dice.between(0.098, 0.118), hair, 12, 1.15);
-  m.tube([[x, y - 0.35, z + 0.04], [x, y - 0.06, z + 0.02]], 0.06, skin, 12);
+  m.tube(
+    [
+      [x, y - 0.35, z + 0.04],
+      [x, y - 0.06, z + 0.02],
+    ],
+    0.06,
+    skin,
+    12,
+  );
   const lean = dice.between(-0.08, 0.08);
-  m.lathe([x + lean, y - 0.95, z + 0.05], [[0.2, 0], [0.2, 0.3], [0.21, 0.55], [0.17, 0.68], [0.07, 0.76], [0, 0.78]], cloth, 24);
-  for (const side of [-1, 1]) m.tube([[x + lean + side * 0.15, y - 0.27, z + 0.05], [x + lean + side * 0.25, y - 0.5, z], [x + lean + side * 0.2, y - 0.9, z - 0.1]], 0.06, cloth, 10);
+  m.lathe(
+    [x + lean, y - 0.95, z + 0.05],
+    [
+      [0.2, 0],
+      [0.2, 0.3],
+      [0.21, 0.55],
+      [0.17, 0.68],
+      [0.07, 0.76],
+      [0, 0.78],
+    ],
+    cloth,
+    24,
+  );
+  for (const side of [-1, 1])
+    m.tube(
+      [
+        [x + lean + side * 0.15, y - 0.27, z + 0.05],
+        [x + lean + side * 0.25, y - 0.5, z],
+        [x + lean + side * 0.2, y - 0.9, z - 0.1],
+      ],
+      0.06,
+      cloth,
+      10,
+    );
 }
 
 /** A random made-up place, indoors or out, for teaching the estimate. Distances span a hand's breadth to kilometres. */
@@ -160,16 +303,23 @@ export function randomScene(seed: number): Scene & { defocus: number } {
   const relief = kind === 'hills' ? dice.between(2, 14) : dice.chance(0.3) && !indoors ? dice.between(0, 0.5) : 0;
   const spread = kind === 'hills' ? 60 : 9;
   const o = dice.between(0, 90);
-  const heightAt = (x: number, z: number): number => relief * fractal(x / spread + o, 0, z / spread, 3) * smoothstep(0, spread * 0.6, Math.hypot(x, z));
+  const heightAt = (x: number, z: number): number =>
+    relief * fractal(x / spread + o, 0, z / spread, 3) * smoothstep(0, spread * 0.6, Math.hypot(x, z));
   const far = 3000;
-  m.surface(kind === 'hills' || relief > 0 ? 90 : 8, kind === 'hills' || relief > 0 ? 110 : 8, (u, v) => {
-    const z = -4 + far * v ** 4;
-    const x = (2 * u - 1) * (6 + z + 30);
-    return [x, z < 900 ? heightAt(x, z) : -1, z];
-  }, ground);
+  m.surface(
+    kind === 'hills' || relief > 0 ? 90 : 8,
+    kind === 'hills' || relief > 0 ? 110 : 8,
+    (u, v) => {
+      const z = -4 + far * v ** 4;
+      const x = (2 * u - 1) * (6 + z + 30);
+      return [x, z < 900 ? heightAt(x, z) : -1, z];
+    },
+    ground,
+  );
   const side = dice.chance(0.5) ? 1 : -1;
   if (indoors) {
-    const [w, h, d] = kind === 'portrait' ? [dice.between(1.5, 5), 3, dice.between(1.6, 7)] : [dice.between(1.6, 5), dice.between(2.2, 4), dice.between(2.2, 10)];
+    const [w, h, d] =
+      kind === 'portrait' ? [dice.between(1.5, 5), 3, dice.between(1.6, 7)] : [dice.between(1.6, 5), dice.between(2.2, 4), dice.between(2.2, 10)];
     const wall = use(randomMaterial(dice, dice.scaled(0.3, 3), dice.colour(0.1, 0.75)));
     const sideWall = dice.chance(0.6) ? wall : use(randomMaterial(dice, 1));
     const turn = dice.between(-0.4, 0.4);
@@ -183,33 +333,47 @@ export function randomScene(seed: number): Scene & { defocus: number } {
       const [x, y] = [dice.between(-w, w) * 0.8, dice.between(0.6, h - 0.6)];
       const [pw, ph] = [dice.between(0.2, 0.8), dice.between(0.2, 0.7)];
       const lit = dice.chance(0.35);
-      m.quad(at(x - pw, y - ph, d - 0.02), at(x + pw, y - ph, d - 0.02), at(x + pw, y + ph, d - 0.02), at(x - pw, y + ph, d - 0.02), lit ? use(glowing([level * 1.5, level * 1.6, level * 1.7])) : use(randomMaterial(dice, 0.4)));
+      m.quad(
+        at(x - pw, y - ph, d - 0.02),
+        at(x + pw, y - ph, d - 0.02),
+        at(x + pw, y + ph, d - 0.02),
+        at(x - pw, y + ph, d - 0.02),
+        lit ? use(glowing([level * 1.5, level * 1.6, level * 1.7])) : use(randomMaterial(dice, 0.4)),
+      );
     }
     for (let k = dice.whole(1, 3); k > 0; k--) {
       const p: Vec3 = at(dice.between(-w, w) * 0.8, dice.between(1, h - 0.2), dice.between(-1.5, d * 0.8));
       const gain = dice.scaled(6, 40);
       lamps.push({ position: p, radius: 0.15, radiance: [gain * 3, gain * dice.between(2, 3), gain * dice.between(1, 3)] });
     }
-    for (let k = kind === 'portrait' ? dice.whole(0, 4) : dice.whole(2, 9); k > 0; k--) putThing(dice, m, use, at(dice.between(-w, w) * 0.85, 0, dice.between(kind === 'portrait' ? 2 : 1, d * 0.95)), dice.scaled(0.3, 2.1));
+    for (let k = kind === 'portrait' ? dice.whole(0, 4) : dice.whole(2, 9); k > 0; k--)
+      putThing(dice, m, use, at(dice.between(-w, w) * 0.85, 0, dice.between(kind === 'portrait' ? 2 : 1, d * 0.95)), dice.scaled(0.3, 2.1));
   } else {
     if (kind === 'street') {
       const wide = dice.between(2, 8);
       for (const s of dice.chance(0.7) ? [-1, 1] : [side])
-        for (let z = dice.between(0, 6); z < 90; ) {
+        for (let z = dice.between(0, 6); z < 90;) {
           const length = dice.between(4, 16);
           m.box([s * (wide + 4 + dice.between(0, 1)), 0, z + length / 2], [8, dice.between(3, 14), length], use(randomMaterial(dice, 3)));
           const glass = use(randomMaterial(dice, 2, [0.03, 0.035, 0.04]));
-          if (dice.chance(0.7)) for (let k = 0; k < length / 2.5; k++) for (let f = 0; f < 3; f++) m.box([s * (wide + 0.05), 1 + 3 * f, z + 1 + k * 2.5], [0.3, 1.4, 1], glass);
+          if (dice.chance(0.7))
+            for (let k = 0; k < length / 2.5; k++)
+              for (let f = 0; f < 3; f++) m.box([s * (wide + 0.05), 1 + 3 * f, z + 1 + k * 2.5], [0.3, 1.4, 1], glass);
           z += length + (dice.chance(0.2) ? dice.between(2, 8) : 0);
         }
     }
     if (kind !== 'portrait' || dice.chance(0.5))
       for (let ridge = dice.whole(0, 3); ridge > 0; ridge--) {
         const [z, h, q] = [dice.scaled(150, 2500), dice.scaled(12, 260), dice.between(0, 99)];
-        m.surface(90, 4, (u, v) => {
-          const x = (2 * u - 1) * (z * 1.3 + 100);
-          return [x, -2 + v * h * (0.2 + 0.9 * ridged((x / z) * 2.2, q, 0, 4)), z + v * z * 0.15];
-        }, use(randomMaterial(dice, 60, [dice.between(0.03, 0.25), dice.between(0.05, 0.25), dice.between(0.02, 0.15)])));
+        m.surface(
+          90,
+          4,
+          (u, v) => {
+            const x = (2 * u - 1) * (z * 1.3 + 100);
+            return [x, -2 + v * h * (0.2 + 0.9 * ridged((x / z) * 2.2, q, 0, 4)), z + v * z * 0.15];
+          },
+          use(randomMaterial(dice, 60, [dice.between(0.03, 0.25), dice.between(0.05, 0.25), dice.between(0.02, 0.15)])),
+        );
       }
     for (let k = kind === 'hills' ? dice.whole(0, 10) : dice.whole(3, 16); k > 0; k--) {
       const z = dice.scaled(kind === 'portrait' ? 3 : 2.2, 120);
@@ -228,18 +392,30 @@ export function randomScene(seed: number): Scene & { defocus: number } {
   if (kind === 'tabletop') {
     const [z, y] = [dice.between(0.35, 0.8), dice.between(0.55, 0.85)];
     const [w, d] = [dice.between(0.5, 1.4), dice.between(0.5, 1)];
-    m.box([dice.between(-0.3, 0.3), y - 0.05, z + d * 0.4], [w * 2, 0.05, d * 1.6], use(randomMaterial(dice, dice.scaled(0.15, 1))), dice.between(-0.3, 0.3));
-    for (let k = dice.whole(2, 9); k > 0; k--) putThing(dice, m, use, [dice.between(-w, w) * 0.6, y, z + dice.between(-0.2, d)], dice.scaled(0.04, 0.4));
+    m.box(
+      [dice.between(-0.3, 0.3), y - 0.05, z + d * 0.4],
+      [w * 2, 0.05, d * 1.6],
+      use(randomMaterial(dice, dice.scaled(0.15, 1))),
+      dice.between(-0.3, 0.3),
+    );
+    for (let k = dice.whole(2, 9); k > 0; k--)
+      putThing(dice, m, use, [dice.between(-w, w) * 0.6, y, z + dice.between(-0.2, d)], dice.scaled(0.04, 0.4));
   }
   if (kind === 'portrait') putSitter(dice, m, use, [dice.between(-0.25, 0.25), eye + dice.between(-0.12, 0.1), dice.scaled(0.7, 2)]);
   // something large cut off by the border, close to the lens
-  if (kind !== 'portrait' && dice.chance(0.35)) putThing(dice, m, use, [side * dice.between(0.3, 1.1), Math.max(0, eye - dice.between(0.4, 1.4)), dice.between(1, 2)], dice.between(0.5, 1.8));
+  if (kind !== 'portrait' && dice.chance(0.35))
+    putThing(dice, m, use, [side * dice.between(0.3, 1.1), Math.max(0, eye - dice.between(0.4, 1.4)), dice.between(1, 2)], dice.between(0.5, 1.8));
   const sunHeight = dice.between(0.15, 1);
   const sunny = !indoors && dice.chance(0.6);
   const sun = sunny
-    ? { direction: normalize([dice.between(-1, 1), sunHeight, dice.between(-1, 0.8)]), irradiance: [5, 4.6, 3.9].map((v) => v * level * dice.between(0.5, 1.1)) as unknown as Vec3, angularRadius: 0.02 }
+    ? {
+        direction: normalize([dice.between(-1, 1), sunHeight, dice.between(-1, 0.8)]),
+        irradiance: [5, 4.6, 3.9].map((v) => v * level * dice.between(0.5, 1.1)) as unknown as Vec3,
+        angularRadius: 0.02,
+      }
     : undefined;
-  const haze = !indoors && dice.chance(0.65) ? { visibility: dice.scaled(60, 6000), colour: (d: Vec3): Vec3 => sky(normalize([d[0], 0.02, d[2]])) } : undefined;
+  const haze =
+    !indoors && dice.chance(0.65) ? { visibility: dice.scaled(60, 6000), colour: (d: Vec3): Vec3 => sky(normalize([d[0], 0.02, d[2]])) } : undefined;
   const roll = dice.between(-0.02, 0.02);
   return {
     name: `random${seed}`,

@@ -51,7 +51,12 @@ async function renderOne(seed: number): Promise<void> {
     HEIGHT,
   );
   const name = `${FOLDER}/${String(seed).padStart(5, '0')}`;
-  writeFileSync(`${name}.jpg`, await sharp(bytes, { raw: { width: WIDTH, height: HEIGHT, channels: 3 } }).jpeg({ quality: 92 }).toBuffer());
+  writeFileSync(
+    `${name}.jpg`,
+    await sharp(bytes, { raw: { width: WIDTH, height: HEIGHT, channels: 3 } })
+      .jpeg({ quality: 92 })
+      .toBuffer(),
+  );
   writeFileSync(`${name}.f32`, new Uint8Array(nearness.buffer));
 }
 
@@ -61,7 +66,10 @@ if (isMainThread) {
   const [first = 0, count = 100, threads = 2] = process.argv.slice(2).map(Number);
   const file = new URL(import.meta.url).href;
   for (let t = 0; t < threads; t++)
-    new Worker(`import('tsx/esm/api').then(({ register }) => { register(); return import(${JSON.stringify(file)}); });`, { eval: true, workerData: { first: first + t, count, threads } });
+    new Worker(`import('tsx/esm/api').then(({ register }) => { register(); return import(${JSON.stringify(file)}); });`, {
+      eval: true,
+      workerData: { first: first + t, count, threads },
+    });
 } else {
   const { first, count, threads } = workerData as { first: number; count: number; threads: number };
   for (let seed = first; seed < first + count; seed += threads) await renderOne(seed).catch((error: unknown) => console.error(seed, error));

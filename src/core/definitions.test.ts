@@ -99,6 +99,7 @@ describe.each(layers.map((l) => [l.kind, l] as const))('layer %s', (_, layer) =>
     anchors: {},
     frame: 0,
     remember: <T>(_made: readonly unknown[], make: () => T): T => make(),
+    rememberAlone: <T>(_made: readonly unknown[], make: () => T): T => make(),
     rasterOf: () => null,
   };
   test('says in a few words what it is', () => {

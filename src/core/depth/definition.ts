@@ -26,6 +26,8 @@ export interface LayerInput<V, C = unknown> {
   readonly frame: number;
   /** keeps a part of the work under what it was made from */
   remember<T extends Picture | Plane>(made: readonly unknown[], make: () => T): T;
+  /** the same for parts that neither what lies below nor the calibration has a hand in */
+  rememberAlone<T extends Picture | Plane>(made: readonly unknown[], make: () => T): T;
   /** stills that the layer places, if they have arrived */
   rasterOf(sha256: string): Raster | null;
 }

@@ -17,6 +17,21 @@ export interface KernelExports {
     out: number,
     row: number,
   ): void;
+  convolve(
+    from: number,
+    inputs: number,
+    w: number,
+    h: number,
+    weights: number,
+    bias: number,
+    outputs: number,
+    stride: number,
+    width: number,
+    height: number,
+    rectify: number,
+    patch: number,
+    out: number,
+  ): void;
   snapEdges(plane: number, width: number, height: number, threshold: number, scratch: number): void;
 }
 

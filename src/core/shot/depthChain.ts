@@ -69,6 +69,7 @@ function placeLayers(r: ShotRequest, inputs: ChainInputs, plate: Stage<Picture>,
       anchors,
       frame: r.frame,
       remember: (made, make) => remember(inputs.cache, contentKey(base, made), make).value,
+      rememberAlone: (made, make) => remember(inputs.cache, contentKey('alone', plate.key, r.frame, layer.kind, made), make).value,
       rasterOf: (sha256) => inputs.rasterOf?.(sha256) ?? null,
     };
     return { layer, definition, input, key };

@@ -22,6 +22,8 @@ import { recallView, rememberView, useView } from './viewStore';
 
 /** Largest picture rendered for the viewer, px. */
 const VIEW_PIXELS = 8.3e6;
+/** So long the first picture of a state is waited for before a newer state is asked for. */
+const LONGEST_WAIT_MS = 700;
 /** From this time on a smaller picture is shown first. */
 const QUICK_ABOVE_MS = 45;
 
@@ -44,6 +46,9 @@ export class Session {
   private lastFullMs = 200;
   private requested = '';
   private comparison: string | null = null;
+  /** until when the first picture of what was asked for is waited for; 0: none is */
+  private firstDue = 0;
+  private overtaken = false;
   private thumbTimer: ReturnType<typeof setTimeout> | null = null;
   private closed = false;
   /** the plate that the workers hold, and the one on its way */
@@ -271,9 +276,24 @@ export class Session {
       cleaning,
     );
     if (state === this.requested) return;
+    // while something is dragged every state is overtaken by the next: the first picture of each is waited for, or none would come
+    if (performance.now() < this.firstDue) {
+      this.overtaken = true;
+      return;
+    }
     this.requested = state;
+    this.firstDue = performance.now() + LONGEST_WAIT_MS;
+    const first = (): void => {
+      this.firstDue = 0;
+      if (!this.overtaken) return;
+      this.overtaken = false;
+      this.update();
+    };
+    const smaller = this.lastFullMs > 5 * QUICK_ABOVE_MS ? 3 : 2;
     const quick =
-      this.lastFullMs > QUICK_ABOVE_MS && size.width > 200 ? { width: Math.ceil(size.width / 2), height: Math.ceil(size.height / 2) } : null;
+      (this.lastFullMs > QUICK_ABOVE_MS || useLive.getState().live !== null) && size.width > 200
+        ? { width: Math.ceil(size.width / smaller), height: Math.ceil(size.height / smaller) }
+        : null;
     const fresh = useSession.getState().preview?.plate == null;
     const { depthColours, check } = view;
     const spec = { shot: this.request(shot, size), maps, stills, estimate: compared, cleaning, fresh, quick, depthColours, check, ruler, finished };
@@ -284,7 +304,9 @@ export class Session {
         spec,
         (part) => {
           if (this.closed) return;
-          if (part.stage === 'full') this.lastFullMs = part.milliseconds;
+          if (this.firstDue > 0) queueMicrotask(first);
+          // what came from the cache tells little of how long the next will take
+          if (part.stage === 'full') this.lastFullMs = Math.max(part.milliseconds, 0.75 * this.lastFullMs);
           performance.measure(`ombrage-${part.stage}`, { start: started, end: performance.now() });
           const old = useSession.getState().preview;
           const shown = {
@@ -303,7 +325,8 @@ export class Session {
           this.scheduleThumb();
         },
       )
-      .catch(notifyError);
+      .catch(notifyError)
+      .finally(first);
   }
 
   private scheduleThumb(): void {

@@ -49,7 +49,10 @@ function nearEdges({ width, height, data }: Plane, r: number): Uint8Array {
     for (let x = 0; x < width; x++) {
       const i = y * width + x;
       if (bent[i]) continue;
-      if ((x >= gap && x + gap < width && bent[i - gap] && bent[i + gap]) || (y >= gap && y + gap < height && bent[i - gap * width] && bent[i + gap * width]))
+      if (
+        (x >= gap && x + gap < width && bent[i - gap] && bent[i + gap]) ||
+        (y >= gap && y + gap < height && bent[i - gap * width] && bent[i + gap * width])
+      )
         out[i] = 1;
     }
   return out;

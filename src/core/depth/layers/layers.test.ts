@@ -32,6 +32,7 @@ const inputFor = (definition: LayerDefinition, content: unknown, change: Partial
     anchors: {},
     frame: 0,
     remember: <T>(_made: readonly unknown[], make: () => T): T => make(),
+    rememberAlone: <T>(_made: readonly unknown[], make: () => T): T => make(),
     rasterOf: () => null,
     ...change,
   }) as unknown as LayerInput<never>;

@@ -2,3 +2,4 @@ export { beginScatter, scatterRows } from './scatter';
 export { hiddenPlate } from './hidden';
 export { guidedCoefficients, guidedApply } from './guided';
 export { snapEdges } from './snap';
+export { convolve } from './convolve';

@@ -77,6 +77,12 @@ export function strokeCover(stroke: Stroke, input: Input): StrokeCover | null {
         const ey = py - t * dy;
         const d2 = ex * ex + ey * ey;
         if (d2 > (radius + 1) * (radius + 1)) continue;
+        // well inside the hard part
+        const inner = radius * (1 - stroke.softness) - 1;
+        if (inner > 0 && d2 < inner * inner) {
+          data[k] = 1;
+          continue;
+        }
         const c = profile(Math.sqrt(d2), radius, stroke.softness);
         if (c > data[k]!) data[k] = c;
       }
@@ -164,6 +170,11 @@ export const brushLayer = defineLayer({
   build(input) {
     const { content, below, width, height } = input;
     const scale = outputPerPlate(input.framing);
+    // where a stroke lies does not hang on what it is painted over
+    const coverOf = (s: Stroke): StrokeCover | null => {
+      const kept = input.rememberAlone(['cover', s.points, s.radius, s.softness, s.edgeStop], () => strokeCover(s, input) ?? NOWHERE);
+      return kept.width > 0 ? kept : null;
+    };
     // all but the last few strokes are kept together, so that a new or changed one costs no more than itself
     const painted = (count: number): Plane => {
       if (count === 0) return below;
@@ -172,7 +183,7 @@ export const brushLayer = defineLayer({
         const out = newPlane(width, height);
         out.data.set(before.data);
         for (const stroke of content.strokes.slice(count - (count % STEP || STEP), count)) {
-          const cover = strokeCover(stroke, input);
+          const cover = coverOf(stroke);
           if (cover) applyStroke(out, below, stroke, cover, scale);
         }
         return out;
@@ -184,11 +195,14 @@ export const brushLayer = defineLayer({
     const out = newPlane(width, height);
     out.data.set(before.data);
     const last = content.strokes[all - 1]!;
-    const cover = strokeCover(last, input);
+    const cover = coverOf(last);
     if (cover) applyStroke(out, below, last, cover, scale);
     return { nearness: out, coverage: null };
   },
 });
+
+/** The cover of a stroke that lies outside the output. */
+const NOWHERE: StrokeCover = { x0: 0, y0: 0, width: 0, height: 0, data: new Float32Array(0) };
 
 /** Strokes kept together. */
 const STEP = 8;

@@ -29,6 +29,7 @@ const build = (change: object = {}) =>
     anchors: {},
     frame: 0,
     remember: (_made: readonly unknown[], make: () => never) => make(),
+    rememberAlone: (_made: readonly unknown[], make: () => never) => make(),
     rasterOf: () => null,
   } as never)!;
 const metres = (plane: Plane, x: number, y: number): number => distanceOf(nearnessOf(plane.data[y * W + x]!, calibration), calibration);

@@ -73,7 +73,7 @@ export const shapeLayer = defineLayer({
     for (const raw of content.shapes) {
       const shape = tiedShape(raw, input);
       const { points, feather, grow } = shape;
-      const mask = input.remember(['shape', points, feather, grow], () => shapeCoverage(shape, input));
+      const mask = input.rememberAlone(['shape', points, feather, grow], () => shapeCoverage(shape, input));
       for (let v = 0; v < height; v++)
         for (let u = 0; u < width; u++) {
           const i = v * width + u;

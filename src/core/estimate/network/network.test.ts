@@ -1,0 +1,50 @@
+import { expect, test } from '@jest/globals';
+import { readFileSync } from 'node:fs';
+import { newPicture } from '../../raster/picture';
+import { answer, taughtNearness } from './network';
+
+/** Written by training/export.py: a picture, and what the network answered before its weights were cut to 8 bits. */
+const taught = JSON.parse(readFileSync(new URL('./case.json', import.meta.url), 'utf8')) as {
+  width: number;
+  height: number;
+  rgb: number[];
+  answer: number[];
+};
+
+test('the network answers as it did where it was taught', () => {
+  const n = taught.width * taught.height;
+  const data = new Float32Array(3 * n);
+  for (let i = 0; i < n; i++) for (let k = 0; k < 3; k++) data[k * n + i] = taught.rgb[i * 3 + k]! / 255;
+  const out = answer({ channels: 3, width: taught.width, height: taught.height, data });
+  expect([out.width, out.height]).toEqual([taught.width / 2, taught.height / 2]);
+  let worst = 0;
+  taught.answer.forEach((v, i) => (worst = Math.max(worst, Math.abs(v - out.data[i]!))));
+  // 8-bit weights cost a little
+  expect(worst).toBeLessThan(0.06);
+});
+
+test('a mirrored picture gets the mirrored answer, and any size is taken', () => {
+  for (const [w, h] of [
+    [384, 256],
+    [90, 200],
+    [33, 35],
+  ] as const) {
+    const picture = newPicture(w, h);
+    const mirror = newPicture(w, h);
+    for (let i = 0; i < w * h; i++) {
+      const x = i % w;
+      const light = [(0.2 + (0.5 * x) / w) * (i / (w * h)), 0.3, 0.5 * (x > w / 2 ? 1 : 0), 1];
+      picture.data.set(light, i * 4);
+      mirror.data.set(light, (i - x + w - 1 - x) * 4);
+    }
+    const a = taughtNearness(picture, true);
+    const b = taughtNearness(mirror, true);
+    for (let i = 0; i < a.data.length; i++) {
+      const x = i % a.width;
+      // reduced by whole steps, a picture and its mirror image agree pixel by pixel
+      if (w === 384) expect(Math.abs(a.data[i]! - b.data[i - x + a.width - 1 - x]!)).toBeLessThan(1e-3);
+      expect(a.data[i]).toBeGreaterThanOrEqual(0);
+      expect(a.data[i]).toBeLessThanOrEqual(1);
+    }
+  }
+});
