@@ -64,6 +64,8 @@ export async function depthPageTable(): Promise<Record<string, number>> {
     await page.evaluate(() => performance.clearMeasures());
     const started = Date.now();
     await page.goto(address);
+    await page.locator('[data-preview^="quick"], [data-preview^="full"]').waitFor({ timeout: 60000 });
+    results['open 4K, first picture'] = Date.now() - started;
     await page.locator('[data-preview^="full"]').waitFor({ timeout: 60000 });
     results['open 4K, first full picture'] = Date.now() - started;
     const renderers = execSync("ps -eo rss,args | grep -- '--type=renderer' | grep -v grep | awk '{print $1}' | sort -n | tail -1").toString();

@@ -8,7 +8,8 @@ import { newLayer, newProject, newShot } from '../src/core/document/defaults';
 import { decodePfm, encodePicturePfm, encodePlanePfm } from '../src/formats/pfm';
 import { decodePng, encodeDepthPng } from '../src/formats/png';
 import { packProject, sha256 } from '../src/formats/projectFile';
-import { apply, errorLine, estimate, inspect, render } from './verbs';
+import { encodeExr } from '../src/formats/exr';
+import { apply, depth, errorLine, estimate, inspect, render } from './verbs';
 
 const folder = mkdtempSync(join(tmpdir(), 'ombrage-'));
 const at = (name: string): string => join(folder, name);
@@ -103,4 +104,56 @@ test('the program ends with 0 or 1 and prints help from the definitions', () => 
   expect(bad.status).toBe(1);
   expect(bad.stderr.trim().split('\n')).toHaveLength(1);
   expect(execFileSync(process.execPath, ['--import', 'tsx', 'headless/main.ts', 'inspect', at('p.png')], { encoding: 'utf8' })).toContain('PNG');
+});
+
+const ramp = (f: (y: number) => number, scale = 1) => ({
+  width: W * scale,
+  height: H * scale,
+  data: Float32Array.from({ length: W * H * scale * scale }, (_, i) => f((Math.floor(i / (W * scale)) + 0.5) / (H * scale))),
+});
+
+test('depth brings a smaller map to its plate, and writes what other readers read back', async () => {
+  writeFileSync(
+    at('half.png'),
+    encodeDepthPng({ width: 32, height: 24, data: Float32Array.from({ length: 768 }, (_, i) => Math.floor(i / 32) / 23) }),
+  );
+  const said = await depth({ plate: at('p.png'), map: at('half.png'), out: at('o.tif'), turnOver: 'no' });
+  expect(said).toContain('map: PNG, 32x24 px, 16 bits');
+  expect(said).toContain('white is near (as asked');
+  const { data, info } = await sharp(at('o.tif')).toColourspace('b-w').raw({ depth: 'float' }).toBuffer({ resolveWithObject: true });
+  expect([info.width, info.height]).toEqual([W, H]);
+  const floats = new Float32Array(data.buffer, data.byteOffset, W * H);
+  for (let y = 4; y < H - 4; y++) expect(Math.abs(floats[y * W + 20]! - (y + 0.5 - 1) / (H - 2))).toBeLessThan(0.05);
+  await depth({ plate: at('p.png'), map: at('half.png'), out: at('turned.pfm'), turnOver: 'yes' });
+  const turned = decodePfm(new Uint8Array(readFileSync(at('turned.pfm'))));
+  expect(turned.kind === 'plane' && turned.plane.data[5 * W]! > turned.plane.data[40 * W]!).toBe(true);
+});
+
+test('distances of an EXR stay metres on their way to a PFM', async () => {
+  const z = ramp((y) => 12 - 10 * y);
+  writeFileSync(at('z.exr'), encodeExr({ Z: z }));
+  const said = await depth({ plate: at('p.png'), map: at('z.exr'), out: at('z.pfm'), turnOver: 'auto', metres: true });
+  expect(said).toContain('read as: distances, small is near (file');
+  const out = decodePfm(new Uint8Array(readFileSync(at('z.pfm'))));
+  for (let i = 2 * W; i < (H - 2) * W; i += 97) expect((out.kind === 'plane' ? out.plane.data[i]! : 0) / z.data[i]!).toBeCloseTo(1, 2);
+});
+
+test('a JPEG with depth inside is read back by its own import', async () => {
+  writeFileSync(at('z2.exr'), encodeExr({ Z: ramp((y) => 9 - 7 * y) }));
+  await depth({ plate: at('p.png'), map: at('z2.exr'), out: at('carried.jpg'), turnOver: 'auto' });
+  expect(await inspect(at('carried.jpg'))).toContain('depth inside: a depth map in its XMP metadata');
+  const said = await depth({ plate: at('carried.jpg'), map: at('carried.jpg'), out: at('again.pfm'), turnOver: 'auto', metres: true });
+  expect(said).toContain('XMP depth map');
+  const out = decodePfm(new Uint8Array(readFileSync(at('again.pfm'))));
+  expect(out.kind === 'plane' ? out.plane.data[24 * W + 30]! : 0).toBeCloseTo(9 - 7 * (24.5 / H), 1);
+});
+
+test('depth refuses by name what it cannot do', async () => {
+  const usual = { plate: at('p.png'), map: at('half.png'), out: at('o.pfm'), turnOver: 'auto' };
+  await expect(depth({ ...usual, fit: 'squeeze' })).rejects.toThrow('"squeeze" is no fit.');
+  await expect(depth({ ...usual, turnOver: 'maybe' })).rejects.toThrow('"maybe"');
+  await expect(depth({ ...usual, channel: 'Q' })).rejects.toThrow('has no channel "Q".');
+  await expect(depth({ ...usual, near: '5', far: '2' })).rejects.toThrow('is not beyond the near end');
+  await expect(depth({ ...usual, out: at('o.png'), metres: true })).rejects.toThrow('cannot hold metres');
+  await expect(depth({ ...usual, map: at('d.txt') })).rejects.toThrow('d.txt');
 });

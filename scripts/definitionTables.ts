@@ -1,4 +1,5 @@
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { cleanups } from '../src/core/depth/cleanup/registry';
 import { checks } from '../src/core/depth/checks/registry';
 import { layers } from '../src/core/depth/layers/registry';
 import { effects } from '../src/core/effects/registry';
@@ -36,7 +37,11 @@ ${effects.map((e) => `### ${e.label} (\`${e.kind}\`, group ${e.group})\n\n${sett
 
 ## Depth layers
 
-${layers.map((l) => `### ${l.label} (\`${l.kind}\`)\n\n${settings(l.params)}`).join('\n\n')}
+${layers.map((l) => `### ${l.label} (\`${l.kind}\`)\n\n${l.help}.\n\n${settings(l.params)}`).join('\n\n')}
+
+## Clean-up
+
+${cleanups.map((c) => `### ${c.label} (\`${c.kind}\`)\n\n${c.help}.\n\n${settings(c.params)}`).join('\n\n')}
 
 ## Checks
 

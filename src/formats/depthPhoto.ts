@@ -129,6 +129,10 @@ async function digest(bytes: Uint8Array): Promise<string> {
     .toUpperCase();
 }
 
+/** Marks by which other programs find a packet. */
+const OPENS = '<?xpacket begin="\ufeff" id="W5M0MpCehiHzreSzNTczkc9d"?>';
+const CLOSES = '<?xpacket end="w"?>';
+
 /**
  * Puts a depth map (a PNG or JPEG file) into a JPEG by the XMP depth-map standard: its facts in the XMP packet, its bytes as
  * base64 in extended XMP. By the standard, greys run linearly in inverse distance from `near` (black) to `far` (white), metres.
@@ -151,7 +155,7 @@ export async function embedDepth(
     'GDepth:Mime': mime,
     'xmpNote:HasExtendedXMP': name,
   });
-  const segments = [segment(join(utf8(XMP), utf8(first)))];
+  const segments = [segment(join(utf8(XMP), utf8(`${OPENS}${first}${CLOSES}`)))];
   const word = (v: number): Uint8Array => Uint8Array.from([v >>> 24, (v >> 16) & 255, (v >> 8) & 255, v & 255]);
   for (let at = 0; at < more.length; at += PART)
     segments.push(segment(join(utf8(XMP_MORE), utf8(name), word(more.length), word(at), more.subarray(at, at + PART))));

@@ -1,4 +1,5 @@
 import type { z } from 'zod';
+import { shareParts } from '../values/share';
 import type { Affine } from '../raster/resample';
 import type { Picture, Plane, Raster } from '../raster/picture';
 import type { Params, ValuesOf } from '../values/params';
@@ -64,6 +65,8 @@ export interface LayerDefinition<P extends Params = Params, C = unknown> {
 export const defineLayer = <P extends Params, C = unknown>(definition: LayerDefinition<P, C>): LayerDefinition<P, C> => definition;
 
 const read = new WeakMap<object, unknown>();
+/** What each kind of layer was last read as: parts that did not change keep their identity, and with it their keys. */
+const latest = new Map<string, unknown>();
 
 /** What a layer keeps, read by its own schema; what is missing becomes an empty one. Frozen content is read once. */
 export function contentOf<C>(definition: LayerDefinition<Params, C>, content: unknown): C {
@@ -71,7 +74,8 @@ export function contentOf<C>(definition: LayerDefinition<Params, C>, content: un
   const frozen = typeof content === 'object' && content !== null && Object.isFrozen(content);
   const kept = frozen ? read.get(content) : undefined;
   if (kept !== undefined) return kept as C;
-  const parsed = Object.freeze(definition.content.parse(content ?? {}));
+  const parsed = shareParts(latest.get(definition.kind), definition.content.parse(content ?? {}));
+  latest.set(definition.kind, parsed);
   if (frozen) read.set(content, parsed);
   return parsed;
 }

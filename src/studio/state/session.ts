@@ -24,6 +24,8 @@ import { recallView, rememberView, useView } from './viewStore';
 const VIEW_PIXELS = 8.3e6;
 /** So long the first picture of a state is waited for before a newer state is asked for. */
 const LONGEST_WAIT_MS = 700;
+/** So long an opening shot waits for maps that are kept. */
+const KEPT_MAPS_MS = 250;
 /** From this time on a smaller picture is shown first. */
 const QUICK_ABOVE_MS = 45;
 
@@ -83,6 +85,8 @@ export class Session {
       });
       state.set({ save: { kind: 'saved', at: Date.now() } });
       await this.loadPlate(shot);
+      // maps that are kept are there in a moment: a picture without them would only be in their way
+      await Promise.race([this.provider.provide(shot).catch(notifyError), new Promise((done) => setTimeout(done, KEPT_MAPS_MS))]);
       if (this.closed) return;
       this.watch();
       state.set({ ready: true });
