@@ -54,12 +54,36 @@ function head(): Layer {
     distance: 2.07,
     tall: 0.49,
     relief: 70,
+    body: false,
     backdropOn: true,
     backdrop: 6,
   });
   for (const [part, p] of Object.entries(fitParts(marks, pose, shapeOf(start), W / H, [])))
     Object.assign(layer.values, { [`${part}Across`]: round(p.across), [`${part}Up`]: round(p.up) });
-  return { ...layer, name: 'Bust', content: { marks, locked: [] } as unknown as Layer['content'] };
+  return { ...layer, id: 'bust', name: 'Bust', content: { marks, locked: [] } as unknown as Layer['content'] };
+}
+
+/** The rest of the bust, tied to its head. */
+function torso(): Layer {
+  const outline: [number, number][] = [
+    [398, 560],
+    [372, 600],
+    [300, 650],
+    [283, 700],
+    [330, 790],
+    [395, 850],
+    [412, 899],
+    [690, 899],
+    [716, 810],
+    [770, 735],
+    [800, 680],
+    [760, 625],
+    [716, 600],
+    [706, 560],
+    [550, 500],
+  ];
+  const shape = curve('torso', 'Torso', outline, { feather: 3, nearness: 0.4, tie: { layer: 'bust', offset: 0.04 } });
+  return { ...newLayer('shape'), name: 'Torso', content: { shapes: [shape] } as unknown as Layer['content'] };
 }
 
 /** Nearness in the shot of the quay, whose map is in perspective spacing. */
@@ -158,7 +182,10 @@ function quayBrush(): Layer {
 
 const made: Record<string, Made> = {
   dunes: { exact: 'off', layers: [ground()] },
-  figurehead: { exact: 'off', layers: [head()] },
+  figurehead: { exact: 'off', layers: [head(), torso()] },
   quayLamp: { exact: 'below', layers: [quayShapes(), quayBrush()] },
 };
+// the same ids every time, so that the file only changes when the work does
+for (const [shot, { layers }] of Object.entries(made))
+  layers.forEach((layer, i) => Object.assign(layer, { id: layer.id === 'bust' ? 'bust' : `${shot}-${i}` }));
 writeFileSync('public/demo/layers.json', `${JSON.stringify(made, null, 1)}\n`);

@@ -42,15 +42,80 @@ await withPage(PORT, async (page) => {
   await page.keyboard.press('5');
   await view(page, 'Picture');
   await shoot('output');
+  const layer = (name: RegExp): Promise<void> =>
+    page
+      .getByRole('list', { name: /Depth layers/ })
+      .getByRole('button', { name })
+      .click();
+  const check = async (from: string, to: string | RegExp): Promise<void> => {
+    await page.getByRole('button', { name: from, exact: true }).click();
+    await page.getByRole('menuitem', { name: to }).click();
+    await page.waitForTimeout(1500);
+  };
   await open(page, '01 Chart table');
   await page.keyboard.press('2');
   await page.getByRole('switch', { name: 'Exact depth on' }).uncheck();
   await view(page, 'Depth');
-  await page
-    .getByRole('button', { name: /^Estimate/ })
-    .first()
-    .click();
+  await layer(/^Estimate/);
+  await page.getByRole('switch', { name: 'Edge care on' }).check();
+  await page.getByRole('switch', { name: 'De-band on' }).check();
+  await page.waitForTimeout(2500);
+  await page.mouse.move(520, 420);
   await shoot('depth');
+  await open(page, '02 Quay lamp');
+  await page.keyboard.press('2');
+  await layer(/^Lamp and pier/);
+  await page.getByRole('list', { name: 'Shapes' }).getByRole('button', { name: /^Pier/ }).click();
+  await page.mouse.move(640, 20);
+  await shoot('depth-shapes');
+  await layer(/^Brush/);
+  await page.mouse.move(420, 500);
+  await page.mouse.down();
+  for (let k = 1; k <= 30; k++) await page.mouse.move(420 + 7 * k, 500 + 24 * Math.sin(k / 6));
+  await page.waitForTimeout(700);
+  await shoot('depth-brush');
+  await page.mouse.up();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Add layer' }).click();
+  await page.getByRole('menuitem', { name: /^Flats/ }).click();
+  for (const words of ['Tarn Haven', 'Slack Water']) {
+    await page.getByLabel('Words for a new flat').fill(words);
+    await page.getByRole('button', { name: 'Add words' }).click();
+    await page.waitForTimeout(900);
+  }
+  await page.getByRole('textbox', { name: 'Distance', exact: true }).fill('9m');
+  await page.getByRole('textbox', { name: 'Distance', exact: true }).press('Enter');
+  const foot = (await page.getByRole('button', { name: 'Foot of Slack Water' }).boundingBox())!;
+  await page.mouse.move(foot.x + 11, foot.y + 11);
+  await page.mouse.down();
+  await page.mouse.move(560, 372, { steps: 8 });
+  await page.mouse.up();
+  await page.getByRole('textbox', { name: 'Height', exact: true }).fill('16');
+  await page.getByRole('textbox', { name: 'Height', exact: true }).press('Enter');
+  await page.waitForTimeout(1500);
+  await page.mouse.move(640, 20);
+  await shoot('depth-flats');
+  await page.getByRole('button', { name: 'Delete Flats', exact: true }).click();
+  await page.getByTestId('import-map').setInputFiles('public/demo/quayLamp.depth.png');
+  await page.waitForTimeout(2500);
+  await view(page, 'Overlay');
+  await page.waitForTimeout(800);
+  await shoot('depth-import');
+  await page.getByRole('button', { name: /^Delete quayLamp/ }).click();
+  await view(page, 'Picture');
+  await check('Checks', /^Against estimate/);
+  await shoot('depth-check');
+  await check('Against estimate', 'No check');
+  await open(page, '05 Dunes');
+  await page.keyboard.press('2');
+  await layer(/^Beach/);
+  await page.mouse.move(560, 420);
+  await shoot('depth-ground');
+  await open(page, '03 Figurehead');
+  await page.keyboard.press('2');
+  await layer(/^Bust/);
+  await page.mouse.move(640, 20);
+  await shoot('depth-head');
   await open(page, '03 Figurehead');
   await page.keyboard.press('4');
   await view(page, 'Wipe');

@@ -49,14 +49,13 @@ export async function addDemo(db: Database): Promise<Project> {
     const shot = newShot(plate);
     const hand = made[name] ?? { exact: 'below', layers: [] };
     const exact = { ...newLayer('imported', map), name: 'Exact depth', visible: hand.exact === 'below' };
-    const own = hand.layers.map((layer) => ({ ...layer, id: newId() }));
     const blur = shot.settings.effects[0]!;
     shots.push({
       ...shot,
       name: s.title,
       settings: {
         ...shot.settings,
-        layers: [...shot.settings.layers, ...(hand.exact === 'below' ? [exact, ...own] : [...own, exact])],
+        layers: [...shot.settings.layers, ...(hand.exact === 'below' ? [exact, ...hand.layers] : [...hand.layers, exact])],
         calibration: calibrationSchema.parse({ near: s.near, far: storedFar(s.far), spacing: s.spacing, scaled: true }),
         effects: [{ ...blur, values: { ...blur.values, focus: s.focus[0]!, aperture: s.aperture ?? 1.4 } }],
       },

@@ -84,6 +84,32 @@ function estimateAt(from: Picture, { side, patches }: Scale, progress: (share: n
   return unitRange(guidedEnlarge(picture, fused, radius, 4e-4, picturesRows(picture)));
 }
 
+const LEVELS = 1024;
+
+/**
+ * Gives a map, in place, the distribution of values of another and keeps its own order. The network tells order; the cues know that a
+ * ground falls with the inverse of distance.
+ */
+function shapeLike(map: Plane, like: Plane): void {
+  const quantiles = (p: Plane): Float32Array => {
+    const sorted = p.data.slice().sort();
+    return Float32Array.from({ length: LEVELS + 1 }, (_, k) => sorted[Math.round((k / LEVELS) * (sorted.length - 1))]!);
+  };
+  const [from, to] = [quantiles(map), quantiles(like)];
+  for (let i = 0; i < map.data.length; i++) {
+    const v = map.data[i]!;
+    let [a, b] = [0, LEVELS];
+    while (b - a > 1) {
+      const m = (a + b) >> 1;
+      if (from[m]! <= v) a = m;
+      else b = m;
+    }
+    const span = from[b]! - from[a]!;
+    const t = span > 0 ? Math.min(1, (v - from[a]!) / span) : 0.5;
+    map.data[i] = to[a]! + (to[b]! - to[a]!) * t;
+  }
+}
+
 /** Stretched in place to 0..1 between its lowest and highest half per cent. */
 function unitRange(map: Plane): Plane {
   const low = quantile(map, 0.005);
@@ -116,9 +142,10 @@ export function estimateDepth(raster: Raster, quality: Quality, progress: (share
   const network = taughtNearness(picture, quality === 'fine');
   if (!progress(0.97)) return null;
   const taught = unitRange(samplePlaneLinear(network, stretch(network, width, height), width, height));
-  for (let i = 0; i < mean.data.length; i++) mean.data[i]! += TAUGHT * (taught.data[i]! - mean.data[i]!);
+  const mixed = { ...mean, data: mean.data.map((v, i) => v + TAUGHT * (taught.data[i]! - v)) };
+  shapeLike(mixed, mean);
   const radius = Math.max(1, Math.round(height / 120));
-  const snapped = unitRange(guidedEnlarge(picture, mean, radius, 4e-4, picturesRows(picture)));
+  const snapped = unitRange(guidedEnlarge(picture, mixed, radius, 4e-4, picturesRows(picture)));
   progress(1);
   return snapped;
 }

@@ -183,7 +183,7 @@ export function composedPlate(r: ShotRequest, inputs: ChainInputs): Stage<Pictur
       if (result && picture)
         for (let i = 0; i < below.data.length; i++) {
           const o = i * 4;
-          const hidden = layer.blend === 'nearer' && result.coverage?.data[i] === 1 && result.nearness.data[i]! < below.data[i]!;
+          const hidden = layer.blend === 'nearer' && result.nearness.data[i]! < below.data[i]!;
           if (hidden || picture.data[o + 3] === 0) continue;
           const rest = 1 - layer.opacity * picture.data[o + 3]!;
           for (let k = 0; k < 4; k++) out.data[o + k] = layer.opacity * picture.data[o + k]! + out.data[o + k]! * rest;

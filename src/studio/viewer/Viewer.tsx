@@ -9,6 +9,7 @@ import { useTint } from '../controls/useTint';
 import { plateViewOf } from '../chapters/depth/plateView';
 import { layerTools } from '../chapters/depth/tools/registry';
 import { useShot } from '../state/documentStore';
+import { useLive } from '../state/liveStore';
 import { session } from '../state/session';
 import { useSession } from '../state/sessionStore';
 import { useView, useViewPart } from '../state/viewStore';
@@ -251,7 +252,8 @@ function ProbeTag({ place, view }: { place: Placement; view: { width: number; he
   const pointer = useView((s) => s.pointer);
   const chapter = useView((s) => s.chapter);
   const tint = useTint();
-  if (!shot || !preview || !pointer) return null;
+  const busy = useLive((s) => s.live !== null);
+  if (!shot || !preview || !pointer || busy) return null;
   const probe = probeAt(preview, shot, pointer.x, pointer.y);
   if (!probe) return null;
   const { width, height } = shot.settings.framing;

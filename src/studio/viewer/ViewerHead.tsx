@@ -60,7 +60,13 @@ export function ViewerHead() {
       )}
       <Checks />
       {check && figure && (
-        <Box component="span" className="mono" data-testid="check-figure" sx={{ color: 'var(--mute)', whiteSpace: 'nowrap' }}>
+        <Box
+          component="span"
+          className="mono"
+          data-testid="check-figure"
+          title={figure}
+          sx={{ color: 'var(--mute)', whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis' }}
+        >
           {figure}
         </Box>
       )}
@@ -103,7 +109,11 @@ function Checks() {
   };
   return (
     <>
-      <Button onClick={(e) => setAnchor(e.currentTarget)} aria-haspopup="menu" sx={{ height: 26, ...(check && { borderColor: 'var(--paper)' }) }}>
+      <Button
+        onClick={(e) => setAnchor(e.currentTarget)}
+        aria-haspopup="menu"
+        sx={{ height: 26, flexShrink: 0, ...(check && { borderColor: 'var(--paper)' }) }}
+      >
         {checks.find((c) => c.kind === check)?.label ?? 'Checks'}
       </Button>
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>

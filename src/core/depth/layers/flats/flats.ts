@@ -80,7 +80,7 @@ export const flatsLayer = defineLayer({
         if (picture.data[i * 4 + 3]! >= SOLID) {
           nearness.data[i] = n;
           coverage.data[i] = 1;
-        }
+        } else if (picture.data[i * 4 + 3]! > 0 && coverage.data[i] === 0) nearness.data[i] = n; // a soft border is hidden with its flat
     }
     return { nearness, coverage };
   },
