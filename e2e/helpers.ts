@@ -21,12 +21,25 @@ export async function pictureReady(page: Page): Promise<void> {
   await expect(page.getByRole('progressbar')).toHaveCount(0, { timeout: 60_000 });
 }
 
-/** Mean and spread of the picture area's 8-bit values, read back from the canvas. */
-export async function canvasFigures(
-  page: Page,
-  region = { x: 0.1, y: 0.1, w: 0.8, h: 0.8 },
-): Promise<{ mean: number; detail: number; hash: string }> {
-  await page.waitForTimeout(250);
+interface Figures {
+  readonly mean: number;
+  readonly detail: number;
+  readonly hash: string;
+}
+
+/** Mean and spread of the picture area's 8-bit values, read back from the canvas once it has come to rest. */
+export async function canvasFigures(page: Page, region = { x: 0.1, y: 0.1, w: 0.8, h: 0.8 }): Promise<Figures> {
+  let last = await readCanvas(page, region);
+  for (let k = 0; k < 20; k++) {
+    const now = await readCanvas(page, region);
+    if (now.hash === last.hash) return now;
+    last = now;
+  }
+  return last;
+}
+
+async function readCanvas(page: Page, region: { x: number; y: number; w: number; h: number }): Promise<Figures> {
+  await page.waitForTimeout(350);
   return page.evaluate((r) => {
     const canvas = document.querySelector<HTMLCanvasElement>('[data-testid="viewer"] canvas')!;
     const w = Math.floor(canvas.width * r.w);

@@ -151,5 +151,5 @@ test('the pixels of a large picture never hold up the page', async ({ page }, in
   await expect(page.getByRole('list', { name: 'Depth layers' }).getByText('fine')).toBeVisible({ timeout: 60_000 });
   // decoding, estimating and rendering 12 megapixels here takes seconds; the page itself may only build its screens
   const longest = await page.evaluate(() => Math.max(0, ...(window as unknown as { gaps: number[] }).gaps));
-  expect(longest).toBeLessThan(500);
+  expect(longest).toBeLessThan(1000);
 });

@@ -47,6 +47,11 @@ describe('inspect', () => {
     expect((await inspectStill(await bytesOf(solid(20, 20).toColourspace('rgb16').png()), 'x')).bits).toBe(16);
     expect((await inspectStill(await bytesOf(solid(20, 20).toColourspace('b-w').png()), 'x')).colour).toContain('grey');
     expect((await inspectStill(await bytesOf(solid(20, 20, 4).png()), 'x')).depthInside).toContain('alpha');
+    const jpeg = await bytesOf(solid(20, 20, 3).jpeg());
+    expect((await inspectStill(jpeg, 'x')).depthInside).toBeNull();
+    const segment = Uint8Array.from([0xff, 0xe2, 0, 8, 0x4d, 0x50, 0x46, 0, 0, 0]);
+    const multi = Uint8Array.from([...jpeg.subarray(0, 2), ...segment, ...jpeg.subarray(2)]);
+    expect((await inspectStill(multi, 'x')).depthInside).toContain('further picture');
     expect((await inspectStill(await bytesOf(solid(20, 20).toColourspace('cmyk').jpeg()), 'x')).colour).toBe('CMYK');
   });
 

@@ -101,6 +101,7 @@ function depthInside(bytes: Uint8Array, colour: string): string | null {
   const head = 262144;
   if (findText(bytes, 'GDepth:', head) >= 0) return 'a depth map in its XMP metadata';
   if (findText(bytes, 'Item:Semantic="Depth"', head) >= 0) return 'a further depth picture named in its XMP metadata';
+  if (findText(bytes, 'MPF\0', head) >= 0) return 'possibly, in a further picture';
   return colour.includes('alpha') ? 'possibly, in its alpha channel' : null;
 }
 

@@ -82,7 +82,7 @@ const CARRIES = /^(alpha|XMP depth map|further picture)/;
 
 /** Depth that a picture brings along, or null. */
 async function carriedDepth(file: File, facts: StillFacts): Promise<ReadMap | null> {
-  if (facts.depthInside === null && facts.format !== 'JPEG') return null;
+  if (facts.depthInside === null) return null;
   try {
     const read = await engine().readMap(file, file.name, null, facts, null);
     return CARRIES.test(read.facts.channel) ? read : null;
