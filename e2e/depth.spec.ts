@@ -357,13 +357,20 @@ test('layers are renamed, duplicated, blended and moved by dragging', async ({ p
   await page.getByRole('combobox', { name: 'Blend' }).click();
   await page.getByRole('option', { name: 'Nearer of both' }).click();
   await expect(page.getByRole('listbox')).toHaveCount(0);
-  const handle = (await page.getByRole('button', { name: /^Move Quay, copy/ }).boundingBox())!;
-  await page.mouse.move(handle.x + 6, handle.y + 10);
-  await page.mouse.down();
-  await page.mouse.move(handle.x + 6, handle.y + 76, { steps: 12 });
-  await page.waitForTimeout(200);
-  await page.mouse.up();
-  await expect(layerRows(page).first()).not.toContainText('copy');
+  // a slow machine may miss the beginning of a drag: it is tried again until the row has moved
+  await expect(async () => {
+    const handle = page.getByRole('button', { name: /^Move Quay, copy/ });
+    await handle.hover();
+    const box = (await handle.boundingBox())!;
+    await page.mouse.down();
+    for (let k = 1; k <= 12; k++) {
+      await page.mouse.move(box.x + 6, box.y + 10 + 6 * k);
+      await page.waitForTimeout(25);
+    }
+    await page.waitForTimeout(300);
+    await page.mouse.up();
+    await expect(layerRows(page).first()).not.toContainText('copy', { timeout: 3000 });
+  }).toPass({ timeout: 40_000 });
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(layerRows(page).first()).toContainText('Quay, copy');
 });
