@@ -8,8 +8,7 @@ export default defineConfig({
   timeout: 90_000,
   expect: { timeout: 20_000 },
   workers: 1,
-  // a loaded machine may miss a pointer's timing once; what needed a second try is told at the end
-  retries: 1,
+  retries: 0,
   reporter: [['list'], ['json', { outputFile: 'test-results/report.json' }]],
   use: {
     baseURL: `http://localhost:${port}`,
