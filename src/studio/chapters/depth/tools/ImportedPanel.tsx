@@ -13,7 +13,7 @@ import { changeContent, contentIn, isLocked } from '../layerActions';
 export function ImportedPanel({ layer }: { layer: Layer }) {
   const { found, channel, reading } = contentIn<ImportedContent>(layer);
   return (
-    <Section title="What was found" last>
+    <Section title={found ? 'What was found' : 'File'} last>
       {found && (
         <Box
           component="dl"
