@@ -14,7 +14,7 @@ class Dice {
   of = <T>(list: readonly T[]): T => list[Math.floor(this.next() * list.length)]!;
   colour = (darkest = 0.02, brightest = 0.7): Vec3 => {
     const l = this.scaled(darkest, brightest);
-    const s = this.chance(0.5) ? this.between(0, 0.3) : this.between(0.2, 0.9);
+    const s = this.chance(0.6) ? this.between(0, 0.3) : this.between(0.2, 0.8);
     const h = this.next() * 3;
     return [0, 1, 2].map((k) => l * (1 - s + s * Math.max(0, 1 - Math.abs(((h - k + 4.5) % 3) - 1.5)))) as unknown as Vec3;
   };
@@ -242,13 +242,39 @@ function putThing(dice: Dice, m: MeshBuilder, use: (material: Material) => numbe
 }
 
 /** A head and shoulders, in one piece with its clothes and hair, at eye height `y`. */
-function putSitter(dice: Dice, m: MeshBuilder, use: (material: Material) => number, [x, y, z]: Vec3): void {
-  const skin = use(randomMaterial(dice, 2, [dice.between(0.15, 0.65), dice.between(0.1, 0.42), dice.between(0.06, 0.32)]));
-  const cloth = use(randomMaterial(dice, 0.5));
-  const hair = use(randomMaterial(dice, 0.3, dice.colour(0.01, 0.25)));
+function putSitter(dice: Dice, m: MeshBuilder, use: (material: Material) => number, [x, y, z]: Vec3, backdrop?: Vec3): void {
+  // now and then all of one colour, or of the colour of what is behind, like a sculpture in its studio
+  const whole = backdrop && dice.chance(0.3) ? use(randomMaterial(dice, 2, backdrop)) : dice.chance(0.12) ? use(randomMaterial(dice, 1)) : -1;
+  const skin = whole >= 0 ? whole : use(randomMaterial(dice, 2, [dice.between(0.15, 0.65), dice.between(0.1, 0.42), dice.between(0.06, 0.32)]));
+  const cloth = whole >= 0 ? whole : use(randomMaterial(dice, 0.5));
+  const hair = whole >= 0 ? whole : use(randomMaterial(dice, 0.3, dice.colour(0.01, 0.25)));
   m.sphere([x, y, z], 0.1, skin, 14, 1.25);
   m.sphere([x, y - 0.01, z - 0.095], 0.022, skin, 7);
   m.sphere([x, y + 0.035, z + 0.04], dice.between(0.098, 0.118), hair, 12, 1.15);
+  for (const side of [-1, 1]) m.sphere([x + side * 0.036, y + 0.02, z - 0.088], 0.012, hair, 6);
+  if (dice.chance(0.3))
+    for (const side of [-1, 1])
+      m.tube(
+        [
+          [x + side * 0.09, y + 0.03, z + 0.03],
+          [x + side * 0.12, y - dice.between(0.15, 0.45), z + 0.03],
+        ],
+        0.04,
+        hair,
+        8,
+      );
+  if (dice.chance(0.2))
+    m.lathe(
+      [x, y + 0.07, z + 0.02],
+      [
+        [dice.between(0.12, 0.24), 0],
+        [0.11, 0.015],
+        [0.1, 0.12],
+        [0, 0.13],
+      ],
+      cloth,
+      20,
+    );
   m.tube(
     [
       [x, y - 0.35, z + 0.04],
@@ -293,19 +319,38 @@ export function randomScene(seed: number): Scene & { defocus: number } {
   const materials: Material[] = [];
   const use = (material: Material): number => materials.push(material) - 1;
   const lamps: Lamp[] = [];
-  const kind = dice.of(['open', 'open', 'street', 'room', 'room', 'tabletop', 'tabletop', 'portrait', 'portrait', 'hills']);
+  const kind = dice.of([
+    ...(['open', 'open', 'street', 'room', 'room', 'tabletop', 'tabletop', 'portrait', 'portrait', 'hills'] as const),
+    ...(['closeup', 'corridor', 'water', 'wood', 'opening', 'group', 'above'] as const),
+  ]);
   const { sky, level } = randomSky(dice);
-  const indoors = kind === 'room' || (kind === 'tabletop' && dice.chance(0.7)) || (kind === 'portrait' && dice.chance(0.6));
-  const hfov = kind === 'portrait' ? dice.between(20, 45) : dice.between(32, 78);
+  const indoors =
+    kind === 'room' ||
+    kind === 'corridor' ||
+    (kind === 'group' && dice.chance(0.4)) ||
+    (kind === 'tabletop' && dice.chance(0.7)) ||
+    (kind === 'portrait' && dice.chance(0.6));
+  const hfov = kind === 'portrait' || kind === 'closeup' ? dice.between(20, 45) : dice.between(32, 78);
   const eye = kind === 'tabletop' ? dice.between(1.0, 1.5) : kind === 'hills' ? dice.scaled(1, 40) : dice.scaled(0.4, 3);
-  const pitch = kind === 'tabletop' ? dice.between(-38, -6) : kind === 'portrait' ? dice.between(-8, 5) : dice.between(-16, 9);
+  const pitch =
+    kind === 'above'
+      ? dice.between(-65, -30)
+      : kind === 'closeup'
+        ? dice.between(-25, 0)
+        : kind === 'tabletop'
+          ? dice.between(-38, -6)
+          : kind === 'portrait'
+            ? dice.between(-8, 5)
+            : dice.between(-16, 9);
   const ground = use(randomMaterial(dice, dice.scaled(0.3, 6)));
-  const relief = kind === 'hills' ? dice.between(2, 14) : dice.chance(0.3) && !indoors ? dice.between(0, 0.5) : 0;
+  const relief =
+    kind === 'hills' ? dice.between(2, 14) : dice.chance(0.3) && !indoors && kind !== 'water' && kind !== 'closeup' ? dice.between(0, 0.5) : 0;
   const spread = kind === 'hills' ? 60 : 9;
   const o = dice.between(0, 90);
   const heightAt = (x: number, z: number): number =>
     relief * fractal(x / spread + o, 0, z / spread, 3) * smoothstep(0, spread * 0.6, Math.hypot(x, z));
   const far = 3000;
+  let backdrop: Vec3 | undefined;
   m.surface(
     kind === 'hills' || relief > 0 ? 90 : 8,
     kind === 'hills' || relief > 0 ? 110 : 8,
@@ -319,8 +364,14 @@ export function randomScene(seed: number): Scene & { defocus: number } {
   const side = dice.chance(0.5) ? 1 : -1;
   if (indoors) {
     const [w, h, d] =
-      kind === 'portrait' ? [dice.between(1.5, 5), 3, dice.between(1.6, 7)] : [dice.between(1.6, 5), dice.between(2.2, 4), dice.between(2.2, 10)];
-    const wall = use(randomMaterial(dice, dice.scaled(0.3, 3), dice.colour(0.1, 0.75)));
+      kind === 'portrait'
+        ? [dice.between(1.5, 5), 3, dice.between(1.6, 7)]
+        : kind === 'corridor'
+          ? [dice.between(0.9, 3), dice.between(2.3, 5), dice.between(9, 45)]
+          : [dice.between(1.6, 5), dice.between(2.2, 4), dice.between(2.2, 10)];
+    const wallColour = dice.colour(0.05, 0.75);
+    backdrop = wallColour;
+    const wall = use(randomMaterial(dice, dice.scaled(0.3, 3), wallColour));
     const sideWall = dice.chance(0.6) ? wall : use(randomMaterial(dice, 1));
     const turn = dice.between(-0.4, 0.4);
     const [c, s] = [Math.cos(turn), Math.sin(turn)];
@@ -340,6 +391,17 @@ export function randomScene(seed: number): Scene & { defocus: number } {
         at(x - pw, y + ph, d - 0.02),
         lit ? use(glowing([level * 1.5, level * 1.6, level * 1.7])) : use(randomMaterial(dice, 0.4)),
       );
+    }
+    if (kind === 'corridor') {
+      const step = dice.between(1.5, 5);
+      const [pillar, door] = [use(randomMaterial(dice, 1)), use(randomMaterial(dice, 1))];
+      const pillars = dice.chance(0.5);
+      for (let z = dice.between(0.5, 3); z < d; z += step)
+        for (const s of [-1, 1])
+          if (pillars) m.box(at(s * w * 0.86, 0, z), [w * 0.14, h, w * 0.2], pillar, turn);
+          else m.box(at(s * w, 0, z), [0.06, 2.05, 0.9], door, turn);
+      for (let z = 2; z < d; z += step) lamps.push({ position: at(0, h - 0.15, z), radius: 0.12, radiance: [30, 28, 24] });
+      lamps.splice(4);
     }
     for (let k = dice.whole(1, 3); k > 0; k--) {
       const p: Vec3 = at(dice.between(-w, w) * 0.8, dice.between(1, h - 0.2), dice.between(-1.5, d * 0.8));
@@ -401,7 +463,107 @@ export function randomScene(seed: number): Scene & { defocus: number } {
     for (let k = dice.whole(2, 9); k > 0; k--)
       putThing(dice, m, use, [dice.between(-w, w) * 0.6, y, z + dice.between(-0.2, d)], dice.scaled(0.04, 0.4));
   }
-  if (kind === 'portrait') putSitter(dice, m, use, [dice.between(-0.25, 0.25), eye + dice.between(-0.12, 0.1), dice.scaled(0.7, 2)]);
+  if (kind === 'closeup') {
+    // one thing, or a few, before a sheet that curves up behind them
+    const [z, y, w] = [dice.between(0.7, 1.6), eye - dice.between(0.1, 0.5), dice.between(1, 3)];
+    backdrop = dice.colour(0.05, 0.8);
+    const bow = dice.between(0.2, 0.8);
+    m.surface(
+      2,
+      14,
+      (u, v) => {
+        const a = Math.max(0, Math.min(Math.PI / 2, (v - 0.45) * 8));
+        return [(2 * u - 1) * w, y + bow * (1 - Math.cos(a)) + Math.max(0, v - 0.65) * 5, z + bow * Math.sin(a) + Math.min(0, v - 0.45) * 3];
+      },
+      use(randomMaterial(dice, 2, backdrop)),
+      true,
+    );
+    for (let k = dice.whole(1, 3); k > 0; k--) {
+      const size = dice.scaled(0.15, 0.6);
+      putThing(
+        dice,
+        m,
+        dice.chance(0.3) ? () => use(randomMaterial(dice, size, backdrop)) : use,
+        [dice.between(-0.3, 0.3), y, z + dice.between(-0.4, 0.1)],
+        size,
+      );
+    }
+    lamps.push({
+      position: [side * dice.between(0.4, 1.6), y + dice.between(0.5, 1.6), z - dice.between(0.2, 1)],
+      radius: 0.15,
+      radiance: [40, 38, 34],
+    });
+  } else if (kind === 'group')
+    for (let k = dice.whole(2, 5); k > 0; k--) {
+      const z = dice.scaled(1, 5);
+      putSitter(dice, m, use, [dice.between(-0.4, 0.4) * z, dice.between(1.35, 1.75), z]);
+    }
+  else if (kind === 'water') {
+    // a quay, a jetty on posts or boats on flat water
+    const wood = use(randomMaterial(dice, 1));
+    if (dice.chance(0.6)) {
+      const [x, high, end] = [dice.between(-2, 2), dice.between(0.2, eye * 0.7), dice.scaled(5, 40)];
+      m.box([x, high - 0.08, end / 2 - 1], [dice.between(0.7, 2), 0.08, end], wood, dice.between(-0.4, 0.4));
+      for (let z = 1; z < end; z += dice.between(1.5, 4))
+        for (const s of [-1, 1])
+          m.tube(
+            [
+              [x + s * 0.8, -0.3, z],
+              [x + s * 0.8, high + dice.between(0, 0.8), z],
+            ],
+            0.08,
+            wood,
+            7,
+          );
+    }
+    for (let k = dice.whole(1, 6); k > 0; k--) {
+      const z = dice.scaled(4, 120);
+      const [x, s] = [dice.between(-0.6, 0.6) * z, dice.scaled(0.7, 3)];
+      m.box([x, 0, z], [s * 2.2, s * 0.4, s * 0.8], use(randomMaterial(dice, s)), dice.between(-1.5, 1.5));
+      m.box([x, s * 0.4, z], [s * 0.8, s * 0.4, s * 0.5], use(randomMaterial(dice, s)), 0);
+      if (dice.chance(0.6))
+        m.tube(
+          [
+            [x, 0, z],
+            [x, s * dice.between(1.5, 4), z],
+          ],
+          s * 0.03,
+          wood,
+          6,
+        );
+    }
+  } else if (kind === 'wood') {
+    const bark = use(randomMaterial(dice, 0.5, [dice.between(0.05, 0.3), dice.between(0.05, 0.25), dice.between(0.03, 0.2)]));
+    for (let k = dice.whole(12, 60); k > 0; k--) {
+      const z = dice.scaled(1.6, 40);
+      const x = dice.between(-0.9, 0.9) * z;
+      m.tube(
+        [
+          [x, heightAt(x, z) - 0.2, z],
+          [x + dice.between(-0.4, 0.4), 9, z + dice.between(-0.3, 0.3)],
+        ],
+        (t) => mix(1, 0.5, t) * dice.between(0.06, 0.25),
+        bark,
+        8,
+      );
+    }
+  } else if (kind === 'opening') {
+    // seen through a doorway, a window or an arch close to the lens
+    const z = dice.between(0.8, 2.5);
+    const [left, right, low, high] = [
+      -dice.between(0.3, 0.6) * z,
+      dice.between(0.3, 0.6) * z,
+      dice.chance(0.5) ? 0 : eye - dice.between(0.15, 0.4) * z,
+      eye + dice.between(0.15, 0.45) * z,
+    ];
+    const wall = use(randomMaterial(dice, 1, dice.colour(0.03, 0.6)));
+    m.box([left - 4, 0, z], [8, 6, 0.2], wall);
+    m.box([right + 4, 0, z], [8, 6, 0.2], wall);
+    m.box([(left + right) / 2, high, z], [right - left, 5, 0.2], wall);
+    if (low > 0) m.box([(left + right) / 2, 0, z], [right - left, low, 0.2], wall);
+    if (dice.chance(0.4)) m.box([(left + right) / 2, low, z], [0.06, high - low, 0.06], wall);
+  }
+  if (kind === 'portrait') putSitter(dice, m, use, [dice.between(-0.25, 0.25), eye + dice.between(-0.2, 0.1), dice.scaled(0.6, 2.4)], backdrop);
   // something large cut off by the border, close to the lens
   if (kind !== 'portrait' && dice.chance(0.35))
     putThing(dice, m, use, [side * dice.between(0.3, 1.1), Math.max(0, eye - dice.between(0.4, 1.4)), dice.between(1, 2)], dice.between(0.5, 1.8));
