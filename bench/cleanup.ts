@@ -77,7 +77,7 @@ export async function cleanupTable(): Promise<Record<string, number>> {
       const known = { ...before, data: before.data.map((v, i) => (v === v ? v : exact.data[i]! * 0)) };
       const measure = (p: Plane): string =>
         kind === 'de-band'
-          ? `bands ${(100 * bandShare(p)).toFixed(0)} %`
+          ? `bands ${(100 * bandShare(p, before)).toFixed(0)} %`
           : kind === 'edge-care'
             ? `edges off ${edgeDistance(p, picture)?.toFixed(2) ?? '–'} px`
             : '';

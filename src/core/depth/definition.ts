@@ -29,6 +29,8 @@ export interface LayerInput<V, C = unknown> {
   remember<T extends Picture | Plane>(made: readonly unknown[], make: () => T): T;
   /** the same for parts that neither what lies below nor the calibration has a hand in */
   rememberAlone<T extends Picture | Plane>(made: readonly unknown[], make: () => T): T;
+  /** mends the layer's map before it is enlarged, where clean-up does that; `nearness` tells what a value of it becomes */
+  readonly mend?: (map: Plane, nearness: (value: number) => number) => Plane;
   /** stills that the layer places, if they have arrived */
   rasterOf(sha256: string): Raster | null;
 }

@@ -75,22 +75,55 @@ export function flatSteps(map: Plane): { step: number; map: Plane } {
 /** Every value at the nearest grey there was. */
 export const toSteps = (map: Plane, step: number): Plane => ({ ...map, data: map.data.map((v) => Math.round(v / step) * step) });
 
-/** Share 0..1 of pixels that lie on a flat step with a single grey step beside it nearby: what shows as bands. */
-export function bandShare(from: Plane): number {
-  const { step, map } = flatSteps(from);
+/** Steps of grey that still count as a slope; what differs by more is an edge of things. */
+const SLOPE_STEPS = 1.5;
+/** How many times wider than its neighbour a step may be and still be the same slope. */
+const WIDER = 2;
+
+/**
+ * How far, −1..1 half steps, the slope that flat steps of grey stand for lies above them. Where a step meets the next higher one the
+ * slope has risen half a step above it, where it meets the next lower one half a step below. On a step about as wide as those beside
+ * it, it runs between the two in proportion to the distances to both: on a ramp that is exact. On one much wider it levels out as far
+ * from the border as the narrow neighbour is wide, so that a wall stays even where a floor runs up to it, and a blade of grass lifts
+ * nothing around it. Edges of things are no steps and keep their place.
+ */
+export function slopeWithin(map: Plane, step: number): Float32Array {
+  const up = distanceToStep(map, true, SLOPE_STEPS * step);
+  const down = distanceToStep(map, false, SLOPE_STEPS * step);
+  const widthAt = (i: number): number => (i < 0 ? Infinity : up.distance[i]! + down.distance[i]!);
+  const out = newFloats(map.data.length);
+  for (let i = 0; i < out.length; i++) {
+    const a = up.distance[i]!;
+    const b = down.distance[i]!;
+    if (a === Infinity && b === Infinity) continue;
+    const own = a + b;
+    const above = widthAt(up.beyond[i]!);
+    const below = widthAt(down.beyond[i]!);
+    // a neighbour whose other border is not seen tells nothing: the one on the other side speaks for it
+    const reachUp = Math.min(own, WIDER * (above < Infinity ? above : below));
+    const reachDown = Math.min(own, WIDER * (below < Infinity ? below : above));
+    let lift = 0;
+    if (a < Infinity && reachUp < Infinity) lift += Math.max(0, 1 - (2 * a) / reachUp);
+    if (b < Infinity && reachDown < Infinity) lift -= Math.max(0, 1 - (2 * b) / reachDown);
+    out[i] = lift;
+  }
+  return out;
+}
+
+/** Below this share of the way from the flat step to its slope a pixel still shows as a band. */
+const STILL = 0.3;
+
+/** Share 0..1 of pixels that still lie on a flat step where the steps of `like` stand for a slope: what shows as bands. */
+export function bandShare(map: Plane, like: Plane = map): number {
+  const { step, map: steps } = flatSteps(like);
   if (step === 0) return 0;
-  const { width, height, data } = map;
+  const lift = slopeWithin(steps, step);
   let banded = 0;
-  for (let y = 1; y < height - 1; y++)
-    for (let x = 1; x < width - 1; x++) {
-      const i = y * width + x;
-      const v = data[i]!;
-      let flat = 0;
-      for (const j of [i - 1, i + 1, i - width, i + width]) if (Math.abs(data[j]! - v) < 1e-6) flat++;
-      // along a step two neighbours are alike on a smooth slope as well
-      if (flat >= 3) banded++;
-    }
-  return banded / Math.max(1, (width - 2) * (height - 2));
+  for (let i = 0; i < lift.length; i++) {
+    const rise = 0.5 * step * Math.abs(lift[i]!);
+    if (rise > 0.02 * step && Math.abs(map.data[i]! - steps.data[i]!) < STILL * rise) banded++;
+  }
+  return banded / lift.length;
 }
 
 /** Weights of a chamfer distance (Borgefors 1986). */
@@ -100,24 +133,38 @@ const SLANTED = Math.SQRT2;
 /** Rounds of sweeps: enough for steps that wind round things. */
 const SWEEPS = 3;
 
+export interface StepDistance {
+  /** px to the nearest place where the flat step meets the next one; Infinity where there is none */
+  readonly distance: Float32Array;
+  /** index of the pixel just beyond that place; -1 where there is none */
+  readonly beyond: Int32Array;
+}
+
 /**
  * Distance in px from every pixel to the nearest place where its own flat step meets one that lies higher (`up`) or lower,
- * measured within the step. Infinity where there is none. A difference of more than `most` is an edge of things and no step.
+ * measured within the step. A difference of more than `most` is an edge of things and no step.
  */
-export function distanceToStep(map: Plane, up: boolean, most: number): Float32Array {
+export function distanceToStep(map: Plane, up: boolean, most: number): StepDistance {
   const { width, height, data } = map;
-  const out = newFloats(data.length).fill(Infinity);
+  const distance = newFloats(data.length).fill(Infinity);
+  const beyond = new Int32Array(data.length).fill(-1);
   const sign = up ? 1 : -1;
+  const meets = (i: number, j: number): void => {
+    const d = sign * (data[j]! - data[i]!);
+    if (d > 1e-6 && d <= most) {
+      distance[i] = 0.5;
+      beyond[i] = j;
+    }
+  };
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
       const i = y * width + x;
-      const v = data[i]!;
-      const a = x > 0 ? sign * (data[i - 1]! - v) : 0;
-      const b = x + 1 < width ? sign * (data[i + 1]! - v) : 0;
-      const c = y > 0 ? sign * (data[i - width]! - v) : 0;
-      const d = y + 1 < height ? sign * (data[i + width]! - v) : 0;
-      if ((a > 1e-6 && a <= most) || (b > 1e-6 && b <= most) || (c > 1e-6 && c <= most) || (d > 1e-6 && d <= most)) out[i] = 0.5;
+      if (x > 0) meets(i, i - 1);
+      if (x + 1 < width) meets(i, i + 1);
+      if (y > 0) meets(i, i - width);
+      if (y + 1 < height) meets(i, i + width);
     }
+  const out = { distance, beyond };
   for (let round = 0; round < SWEEPS; round++) {
     const there = sweep(out, data, width, height, 1);
     const back = sweep(out, data, width, height, -1);
@@ -127,7 +174,7 @@ export function distanceToStep(map: Plane, up: boolean, most: number): Float32Ar
 }
 
 /** One pass of the chamfer distance, forwards or backwards, over places of the same grey. Tells whether anything became nearer. */
-function sweep(out: Float32Array, data: Float32Array, width: number, height: number, way: 1 | -1): boolean {
+function sweep({ distance, beyond }: StepDistance, data: Float32Array, width: number, height: number, way: 1 | -1): boolean {
   let changed = false;
   const last = width - 1;
   for (let k = 0; k < height; k++) {
@@ -138,31 +185,59 @@ function sweep(out: Float32Array, data: Float32Array, width: number, height: num
       const v = data[i]!;
       const low = v - 1e-6;
       const high = v + 1e-6;
-      const now = out[i]!;
+      const now = distance[i]!;
       let best = now;
+      let from = -1;
       if (m > 0) {
         const j = i - way;
-        const d = out[j]! + STRAIGHT;
-        if (d < best && data[j]! > low && data[j]! < high) best = d;
+        const d = distance[j]! + STRAIGHT;
+        if (d < best && data[j]! > low && data[j]! < high) {
+          best = d;
+          from = j;
+        }
       }
       if (k > 0) {
         const j = i - way * width;
-        const d = out[j]! + STRAIGHT;
-        if (d < best && data[j]! > low && data[j]! < high) best = d;
+        const d = distance[j]! + STRAIGHT;
+        if (d < best && data[j]! > low && data[j]! < high) {
+          best = d;
+          from = j;
+        }
         if (x > 0) {
-          const e = out[j - 1]! + SLANTED;
-          if (e < best && data[j - 1]! > low && data[j - 1]! < high) best = e;
+          const e = distance[j - 1]! + SLANTED;
+          if (e < best && data[j - 1]! > low && data[j - 1]! < high) {
+            best = e;
+            from = j - 1;
+          }
         }
         if (x < last) {
-          const e = out[j + 1]! + SLANTED;
-          if (e < best && data[j + 1]! > low && data[j + 1]! < high) best = e;
+          const e = distance[j + 1]! + SLANTED;
+          if (e < best && data[j + 1]! > low && data[j + 1]! < high) {
+            best = e;
+            from = j + 1;
+          }
         }
       }
-      if (best < now) {
-        out[i] = best;
+      if (from >= 0) {
+        distance[i] = best;
+        beyond[i] = beyond[from]!;
         changed = true;
       }
     }
   }
   return changed;
+}
+
+/** Share 0..1 of pixels that stick out of both their neighbours across by a step or two: what compression leaves. */
+export function speckleShare({ width, height, data }: Plane, step: number): number {
+  const most = 2.5 * step;
+  let n = 0;
+  for (let y = 0; y < height; y++)
+    for (let x = 1; x + 1 < width; x++) {
+      const i = y * width + x;
+      const a = data[i]! - data[i - 1]!;
+      const b = data[i]! - data[i + 1]!;
+      if (Math.abs(a) > 1e-6 && a * b > 0 && Math.abs(a) <= most && Math.abs(b) <= most) n++;
+    }
+  return n / Math.max(1, (width - 2) * height);
 }

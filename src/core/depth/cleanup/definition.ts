@@ -9,6 +9,8 @@ export interface CleanupInput<V> {
   readonly params: V;
   /** px of this rendering per px of the output */
   readonly pxScale: number;
+  /** true where maps that are enlarged have had this step before they were */
+  readonly enlarged?: boolean;
 }
 
 export interface CleanupDefinition<P extends Params = Params> {
@@ -17,6 +19,11 @@ export interface CleanupDefinition<P extends Params = Params> {
   readonly help: string;
   readonly params: P;
   apply(input: CleanupInput<ValuesOf<P>>): Plane;
+  /**
+   * For steps that mend what a file lacks: the same on the map of a layer before it is enlarged. `nearness` tells the raw nearness
+   * 0..1 that a value of the map becomes.
+   */
+  mend?(map: Plane, params: ValuesOf<P>, nearness: (value: number) => number): Plane;
   /** What it did, in a figure with its unit. */
   figure(before: Plane, after: Plane, picture: Picture): string;
 }

@@ -33,24 +33,29 @@ export function fitMap(map: { width: number; height: number }, plate: { width: n
   return { a: sx, b: 0, c: (map.width - sx * plate.width) / 2, d: 0, e: sy, f: (map.height - sy * plate.height) / 2 };
 }
 
+/** Whether a map with this many of its pixels to one of the rendering is enlarged. */
+const isEnlarged = (step: number): boolean => step * ENLARGE_FROM < 1;
+
 /** A plate-framed map brought into the output: nearest where it is large enough, along the picture's edges where it is small. */
 export function placeMap(
   map: Plane,
-  input: Pick<LayerInput<unknown>, 'width' | 'height' | 'framing' | 'plateSize' | 'picture'>,
+  input: Pick<LayerInput<unknown>, 'width' | 'height' | 'framing' | 'plateSize' | 'picture' | 'mend'>,
   { turnOver, low, high, fit = 'stretch' }: MapValues,
 ): Plane {
   const m = fitMap(map, input.plateSize, fit);
   const f = input.framing;
   const toMap: Affine = { a: m.a * f.a, b: m.a * f.b, c: m.a * f.c + m.c, d: m.e * f.d, e: m.e * f.e, f: m.e * f.f + m.f };
-  const step = Math.max(Math.hypot(toMap.a, toMap.d), Math.hypot(toMap.b, toMap.e));
-  const placed = step * ENLARGE_FROM < 1 ? enlarge(map, toMap, input, step) : samplePlaneNearest(map, toMap, input.width, input.height);
   const from = low / 100;
   const span = Math.max(1e-6, (high - low) / 100);
-  if (turnOver || low !== 0 || high !== 100)
-    for (let i = 0; i < placed.data.length; i++) {
-      const n = Math.min(1, Math.max(0, (placed.data[i]! - from) / span));
-      placed.data[i] = turnOver ? 1 - n : n;
-    }
+  const nearness = (v: number): number => {
+    const n = Math.min(1, Math.max(0, (v - from) / span));
+    return turnOver ? 1 - n : n;
+  };
+  const step = Math.max(Math.hypot(toMap.a, toMap.d), Math.hypot(toMap.b, toMap.e));
+  const placed = isEnlarged(step)
+    ? enlarge(input.mend ? input.mend(map, nearness) : map, toMap, input, step)
+    : samplePlaneNearest(map, toMap, input.width, input.height);
+  if (turnOver || low !== 0 || high !== 100) for (let i = 0; i < placed.data.length; i++) placed.data[i] = nearness(placed.data[i]!);
   return placed;
 }
 
