@@ -4,7 +4,7 @@ export default {
   testMatch: ['**/*.test.ts', '**/*.test.tsx'],
   transform: {
     '^.+\\.tsx?$': [
-      '@swc/jest',
+      '<rootDir>/scripts/jestTransform.mjs',
       {
         jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true }, transform: { react: { runtime: 'automatic' } } },
         module: { type: 'es6' },

@@ -1,5 +1,6 @@
 import { cleanups } from '../depth/cleanup/registry';
 import { contentOf, type LayerDefinition, type LayerInput, type LayerResult } from '../depth/definition';
+import { enlarges, type Fit } from '../depth/layers/mapLayer';
 import { layerOf } from '../depth/layers/registry';
 import { EMPTY_RAW, emptyStack, layOver } from '../depth/stack';
 import { calibrationOf } from '../document/defaults';
@@ -20,8 +21,19 @@ interface PlacedLayer {
   readonly key: string;
 }
 
+/** The step of clean-up that is on and mends maps before they are enlarged. */
+function mendingOf(r: ShotRequest): { key: readonly unknown[]; mend: NonNullable<LayerInput<unknown>['mend']> } | null {
+  for (const definition of cleanups) {
+    const item = r.settings.cleanup.find((c) => c.kind === definition.kind && c.on);
+    if (!item || !definition.mend) continue;
+    const params = valuesSchema(definition.params).parse(valuesAt(item.values, item.drives, r.frame));
+    return { key: [item.kind, params], mend: (map, nearness) => definition.mend!(map, params, nearness) };
+  }
+  return null;
+}
+
 /** The layers that are seen, bottom to top, each with what it works on. `below` is written as the stack is laid. */
-function placeLayers(r: ShotRequest, inputs: ChainInputs, plate: Stage<Picture>, below: Plane): PlacedLayer[] {
+function placeLayers(r: ShotRequest, inputs: ChainInputs, plate: Stage<Picture>, below: Plane, mending = mendingOf(r)): PlacedLayer[] {
   const calibration = calibrationOf(r.settings.calibration);
   const framing = affineOf(r);
   const seen = r.settings.layers.filter((l) => l.visible);
@@ -44,6 +56,7 @@ function placeLayers(r: ShotRequest, inputs: ChainInputs, plate: Stage<Picture>,
   return seen.map((layer) => {
     const { definition, params, content } = values.get(layer.id)!;
     const map = inputs.layerMap(layer);
+    const mends = mending && map && enlarges(map.plane, { ...r.size, framing, plateSize: r.plate }, params as { fit?: Fit });
     const context = [
       plate.key,
       r.frame,
@@ -52,6 +65,7 @@ function placeLayers(r: ShotRequest, inputs: ChainInputs, plate: Stage<Picture>,
       definition.readsCalibration ? calibration : null,
       definition.readsCalibration ? anchors : null,
       inputs.rastersKey ?? null,
+      mends ? mending.key : null,
     ];
     const base = contentKey('part', context);
     const key = contentKey('layer', context, params, content ?? null, map?.key ?? null);
@@ -70,6 +84,7 @@ function placeLayers(r: ShotRequest, inputs: ChainInputs, plate: Stage<Picture>,
       frame: r.frame,
       remember: (made, make) => remember(inputs.cache, contentKey(base, made), make).value,
       rememberAlone: (made, make) => remember(inputs.cache, contentKey('alone', plate.key, r.frame, layer.kind, made), make).value,
+      ...(mends ? { mend: mending.mend } : {}),
       rasterOf: (sha256) => inputs.rasterOf?.(sha256) ?? null,
     };
     return { layer, definition, input, key };
@@ -77,10 +92,10 @@ function placeLayers(r: ShotRequest, inputs: ChainInputs, plate: Stage<Picture>,
 }
 
 /** The depth stack as it is laid, before clean-up: raw map 0..1 in the framed output, NaN where nothing is known. */
-export function stackMap(r: ShotRequest, inputs: ChainInputs): Stage<Plane> {
+export function stackMap(r: ShotRequest, inputs: ChainInputs, mending = mendingOf(r)): Stage<Plane> {
   const plate = framedPlate(r, inputs);
   const below = emptyStack(r.size.width, r.size.height, !r.settings.layers.some((l) => l.visible), inputs.shared);
-  const placed = placeLayers(r, inputs, plate, below);
+  const placed = placeLayers(r, inputs, plate, below, mending);
   const key = contentKey(
     'stack',
     r.size,
@@ -123,20 +138,26 @@ export interface CleanedStep {
 
 /** The steps of clean-up that are on, in their order, over the stack. */
 export function cleanSteps(r: ShotRequest, inputs: ChainInputs): Stage<{ steps: readonly CleanedStep[]; map: Plane }> {
-  const stack = stackMap(r, inputs);
   const plate = framedPlate(r, inputs);
-  let current: Stage<Plane> = stack;
+  let current = stackMap(r, inputs);
+  // the stack without what was mended before enlarging: what the steps up to the one that mends are compared with
+  let unmended = mendingOf(r) ? stackMap(r, inputs, null) : current;
+  const enlarged = unmended.key !== current.key;
   const steps: CleanedStep[] = [];
   for (const definition of cleanups) {
     const item = r.settings.cleanup.find((c) => c.kind === definition.kind && c.on);
     if (!item) continue;
     const params = valuesSchema(definition.params).parse(valuesAt(item.values, item.drives, r.frame));
     const pxScale = r.size.width / r.settings.framing.width;
-    const before = current.value;
-    current = remember(inputs.cache, contentKey('clean', current.key, plate.key, item.kind, params, pxScale), () => {
-      const after = definition.apply({ map: before, picture: plate.value, params, pxScale });
-      return inputs.shared && !isShared(after) ? copyShared(after) : after;
-    });
+    const run = (from: Stage<Plane>): Stage<Plane> =>
+      remember(inputs.cache, contentKey('clean', from.key, plate.key, item.kind, params, pxScale, enlarged), () => {
+        const after = definition.apply({ map: from.value, picture: plate.value, params, pxScale, enlarged });
+        return inputs.shared && !isShared(after) ? copyShared(after) : after;
+      });
+    const before = unmended.value;
+    const same = unmended.key === current.key;
+    current = run(current);
+    unmended = same || definition.mend ? current : run(unmended);
     if (inputs.progress?.(0) === false) throw new Stopped();
     steps.push({ kind: item.kind, before, after: current.value });
   }

@@ -2,6 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { newLayer, newShot } from '../document/defaults';
 import type { Settings } from '../document/schema';
 import { newPlane, type Picture, type Plane, type Raster } from '../raster/picture';
+import { cleanSteps } from './depthChain';
 import { distanceMap, finishedPicture, renderSize } from './chain';
 import { framedPlate, Stopped, type ChainInputs, type ShotRequest } from './stage';
 import { applyAffine, invertAffine } from '../raster/resample';
@@ -140,6 +141,45 @@ describe('chain', () => {
     const { inputs, request } = run(settingsOf(() => undefined));
     const { value } = distanceMap(request, { ...inputs, layerMap: () => null });
     expect(value.data.every((z) => z === value.data[0])).toBe(true);
+  });
+
+  test('few greys of a smaller map are mended before it is enlarged, and told against the stack as it came', () => {
+    const size = { width: 240, height: 120 };
+    const settings = settingsOf((s) => {
+      s.framing = { ...s.framing, ...size };
+      s.cleanup = [{ kind: 'de-band', on: true, values: {}, drives: {} }] as never;
+    });
+    const { inputs, request } = run(settings);
+    const small = newPlane(80, 40);
+    const greys = 24;
+    for (let i = 0; i < small.data.length; i++) small.data[i] = Math.round((0.1 + (0.7 * ((i % 80) + 0.5)) / 80) * (greys - 1)) / (greys - 1);
+    // a plate full of texture: the steps take it up when they are enlarged along it
+    const given = { ...inputs, layerMap: () => ({ key: 'small', plane: small }) };
+    const { steps, map } = cleanSteps({ ...request, size }, given).value;
+    const error = (p: Plane): number => {
+      let sum = 0;
+      let n = 0;
+      for (let i = 0; i < p.data.length; i++) {
+        const x = (i % size.width) + 0.5;
+        if (x < 15 || x > size.width - 15) continue;
+        sum += (p.data[i]! - (0.1 + (0.7 * x) / size.width)) ** 2;
+        n++;
+      }
+      return Math.sqrt(sum / n);
+    };
+    expect(steps.map((s) => s.kind)).toEqual(['de-band']);
+    expect(steps[0]!.after).toBe(map);
+    // enlarging along texture costs something of its own, also with all greys there
+    const exact = newPlane(80, 40);
+    for (let i = 0; i < exact.data.length; i++) exact.data[i] = 0.1 + (0.7 * ((i % 80) + 0.5)) / 80;
+    const all = cleanSteps(
+      { ...request, size, settings: { ...settings, cleanup: [] } },
+      { ...inputs, layerMap: () => ({ key: 'exact', plane: exact }) },
+    );
+    expect(error(map)).toBeLessThan(1.4 * error(all.value.map));
+    expect(error(steps[0]!.before)).toBeGreaterThan(1.8 * error(all.value.map));
+    const off = cleanSteps({ ...request, size, settings: { ...settings, cleanup: [] } }, given).value;
+    expect([...steps[0]!.before.data]).toEqual([...off.map.data]);
   });
 
   test('a preview is never larger than the output', () => {

@@ -227,17 +227,3 @@ function sweep({ distance, beyond }: StepDistance, data: Float32Array, width: nu
   }
   return changed;
 }
-
-/** Share 0..1 of pixels that stick out of both their neighbours across by a step or two: what compression leaves. */
-export function speckleShare({ width, height, data }: Plane, step: number): number {
-  const most = 2.5 * step;
-  let n = 0;
-  for (let y = 0; y < height; y++)
-    for (let x = 1; x + 1 < width; x++) {
-      const i = y * width + x;
-      const a = data[i]! - data[i - 1]!;
-      const b = data[i]! - data[i + 1]!;
-      if (Math.abs(a) > 1e-6 && a * b > 0 && Math.abs(a) <= most && Math.abs(b) <= most) n++;
-    }
-  return n / Math.max(1, (width - 2) * height);
-}

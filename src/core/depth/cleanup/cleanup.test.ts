@@ -70,6 +70,26 @@ describe('de-band', () => {
     const out = deBand.apply({ map: cut, picture: blank(cut), params: usual(deBand), pxScale: 1 });
     expect(rms(cut, truth) / rms(out, truth)).toBeGreaterThan(3);
   });
+  test('an even wall stays even where a floor runs up to it, and thin things lift nothing around them', () => {
+    // the wall's value lies between two greys; the floor in front of it is a slope
+    const truth = planeOf(300, 300, (x, y) => (y < 150 ? 0.3 + (x > 100 && x < 103 ? 1 / 63 : 0) : 0.3 + (y - 150) / 300));
+    const cut = quantised(truth, 64);
+    const out = deBand.apply({ map: cut, picture: blank(cut), params: usual(deBand), pxScale: 1 });
+    const wall = [...out.data.subarray(0, 130 * 300)].filter((_, i) => i % 300 > 110 || i % 300 < 95);
+    expect(Math.max(...wall)).toBeCloseTo(Math.round(0.3 * 63) / 63, 6);
+    expect(Math.min(...wall)).toBeCloseTo(Math.round(0.3 * 63) / 63, 6);
+    const floor = (p: Plane): Plane => ({ width: 300, height: 120, data: p.data.subarray(170 * 300, 290 * 300) });
+    expect(rms(floor(cut), floor(truth)) / rms(floor(out), floor(truth))).toBeGreaterThan(4);
+  });
+  test('bands are told by the slopes that flat steps stand for: even surfaces have none', () => {
+    const ramp = quantised(
+      planeOf(320, 60, (x) => x / 320),
+      32,
+    );
+    expect(bandShare(ramp)).toBeGreaterThan(0.8);
+    const walls = planeOf(320, 60, (x) => [5, 6, 20, 21][Math.floor(x / 80)]! / 31);
+    expect(bandShare(walls)).toBe(0);
+  });
   test('edges of more than eight greys stay within half a pixel', () => {
     const truth = planeOf(200, 60, (x) => 0.2 + x / 800 + (x > 100 ? 0.2 : 0));
     const cut = quantised(truth, 64);

@@ -1,27 +1,15 @@
 import { newPlane, type Plane } from '../../raster/picture';
 import { count, percent } from '../../values/params';
-import { bandShare, enlargedStep, greyStep, slopeWithin, speckleShare, toSteps } from './bands';
+import { bandShare, enlargedStep, greyStep, slopeWithin, toSteps } from './bands';
 import { defineCleanup } from './definition';
-import { selfGuided } from './selfGuided';
 
-/** Radius (px) and tolerance (grey steps) of the smoothing that takes away what compression left. */
-const NOISE_RADIUS = 4;
-const NOISE_STEPS = 1.6;
-/** Share of pixels that stick out from which a map was compressed. */
-const SPECKLED = 0.04;
-
-/** Puts the slope back that flat steps of grey stand for (see slopeWithin); what compression left is smoothed by no more than a step. */
+/** Puts the slope back that flat steps of grey stand for (see slopeWithin). */
 export function deBandMap(map: Plane, step: number): Plane {
   const { width, height, data } = map;
   const lift = slopeWithin(map, step);
   const out = newPlane(width, height);
   for (let i = 0; i < data.length; i++) out.data[i] = data[i]! + 0.5 * step * lift[i]!;
-  if (speckleShare(map, step) < SPECKLED) return out;
-  const soft = selfGuided(out, NOISE_RADIUS, NOISE_STEPS * step);
-  const most = 0.75 * step;
-  for (let i = 0; i < data.length; i++)
-    soft.data[i] = Math.min(1, Math.max(0, Math.min(data[i]! + most, Math.max(data[i]! - most, soft.data[i]!))));
-  return soft;
+  return out;
 }
 
 export interface DeBandValues {
@@ -72,7 +60,7 @@ export const deBand = defineCleanup({
       help: 'How many greys the map had; found by itself at 0',
     }),
   },
-  mend: mended,
+  mend: (map, params, nearness) => mended(map, params, nearness, enlargedStep(map)),
   apply: ({ map, params, enlarged }) => mended(map, params, (v) => v, enlarged ? 0 : enlargedStep(map)),
   figure: (before, after) => `bands ${(100 * bandShare(before)).toFixed(0)} % → ${(100 * bandShare(after, before)).toFixed(0)} %`,
 });

@@ -33,26 +33,37 @@ export function fitMap(map: { width: number; height: number }, plate: { width: n
   return { a: sx, b: 0, c: (map.width - sx * plate.width) / 2, d: 0, e: sy, f: (map.height - sy * plate.height) / 2 };
 }
 
-/** Whether a map with this many of its pixels to one of the rendering is enlarged. */
-const isEnlarged = (step: number): boolean => step * ENLARGE_FROM < 1;
+type Place = Pick<LayerInput<unknown>, 'width' | 'height' | 'framing' | 'plateSize'>;
+
+/** From pixels of the rendering to map pixels, and how many of these there are to one of those. */
+function toMapOf(
+  map: { width: number; height: number },
+  { framing: f, plateSize }: Omit<Place, 'width' | 'height'>,
+  fit: Fit,
+): { toMap: Affine; step: number } {
+  const m = fitMap(map, plateSize, fit);
+  const toMap = { a: m.a * f.a, b: m.a * f.b, c: m.a * f.c + m.c, d: m.e * f.d, e: m.e * f.e, f: m.e * f.f + m.f };
+  return { toMap, step: Math.max(Math.hypot(toMap.a, toMap.d), Math.hypot(toMap.b, toMap.e)) };
+}
+
+/** Whether a map is so much smaller than the rendering that it is enlarged along the picture's edges. */
+export const enlarges = (map: { width: number; height: number }, place: Place, { fit = 'stretch' }: { fit?: Fit }): boolean =>
+  toMapOf(map, place, fit).step * ENLARGE_FROM < 1;
 
 /** A plate-framed map brought into the output: nearest where it is large enough, along the picture's edges where it is small. */
 export function placeMap(
   map: Plane,
-  input: Pick<LayerInput<unknown>, 'width' | 'height' | 'framing' | 'plateSize' | 'picture' | 'mend'>,
+  input: Place & Pick<LayerInput<unknown>, 'picture' | 'mend'>,
   { turnOver, low, high, fit = 'stretch' }: MapValues,
 ): Plane {
-  const m = fitMap(map, input.plateSize, fit);
-  const f = input.framing;
-  const toMap: Affine = { a: m.a * f.a, b: m.a * f.b, c: m.a * f.c + m.c, d: m.e * f.d, e: m.e * f.e, f: m.e * f.f + m.f };
+  const { toMap, step } = toMapOf(map, input, fit);
   const from = low / 100;
   const span = Math.max(1e-6, (high - low) / 100);
   const nearness = (v: number): number => {
     const n = Math.min(1, Math.max(0, (v - from) / span));
     return turnOver ? 1 - n : n;
   };
-  const step = Math.max(Math.hypot(toMap.a, toMap.d), Math.hypot(toMap.b, toMap.e));
-  const placed = isEnlarged(step)
+  const placed = enlarges(map, input, { fit })
     ? enlarge(input.mend ? input.mend(map, nearness) : map, toMap, input, step)
     : samplePlaneNearest(map, toMap, input.width, input.height);
   if (turnOver || low !== 0 || high !== 100) for (let i = 0; i < placed.data.length; i++) placed.data[i] = nearness(placed.data[i]!);
