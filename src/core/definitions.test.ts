@@ -70,7 +70,7 @@ describe.each(effects.map((e) => [e.kind, e] as const))('effect %s', (_, effect)
       for (const value of ends) {
         const out = await run({ ...usual, [name]: value });
         expect([out.width, out.height]).toEqual([48, 32]);
-        for (const v of out.data) expect(Number.isFinite(v) && v > -1e-3).toBe(true);
+        expect(out.data.every((v) => Number.isFinite(v) && v > -1e-3)).toBe(true);
       }
     }
     expect(picture.data).toEqual(before[0]);

@@ -104,7 +104,7 @@ describe('estimate', () => {
     const map = estimateDepth(raster, quality)!;
     const ramp = planeOf(48, 32, (_, y) => y);
     expect(orderScore(map, distance)).toBeGreaterThan(orderScore(ramp, distance) + 0.025);
-    for (const v of map.data) expect(v >= 0 && v <= 1).toBe(true);
+    expect(map.data.every((v) => v >= 0 && v <= 1)).toBe(true);
   });
 
   test('things stand as things: a post is one depth up to its top, with the picture’s own edges', () => {
@@ -125,6 +125,6 @@ describe('estimate', () => {
 
   test('tiny and plain pictures give a map without faults', () => {
     const tiny: Raster = { width: 16, height: 16, channels: 3, data: new Uint8Array(768).fill(90) };
-    for (const v of estimateDepth(tiny, 'fine')!.data) expect(Number.isFinite(v)).toBe(true);
+    expect(estimateDepth(tiny, 'fine')!.data.every(Number.isFinite)).toBe(true);
   });
 });

@@ -52,7 +52,7 @@ const flat = inputOf(constantPlane(W, H, 0.5), constantPlane(W, H, 0));
 test('every cue gives nearness and confidence within 0..1 and names its source', () => {
   for (const cue of cues) {
     const { nearness, confidence } = cue.run(flat);
-    for (const plane of [nearness, confidence]) for (const v of plane.data) expect(v >= 0 && v <= 1).toBe(true);
+    for (const plane of [nearness, confidence]) expect(plane.data.every((v) => v >= 0 && v <= 1)).toBe(true);
     expect(cue.source).toMatch(/\(.*\d{4}.*\)/);
   }
 });
