@@ -14,7 +14,7 @@ import { table } from './metrics';
 const PORT = 4190;
 
 /** A 4K plate with an estimate, 40 strokes, 12 shapes and a head form, as a project file. */
-async function heavyProject(): Promise<Buffer> {
+export async function heavyProject(): Promise<Buffer> {
   const plate = new Uint8Array(await sharp('public/demo/figurehead.jpg').resize(3840, 2160).jpeg({ quality: 90 }).toBuffer());
   const random = seededRandom(4);
   const strokes = Array.from({ length: 40 }, (_, k) =>

@@ -111,6 +111,11 @@ export class Engine {
     }
   }
 
+  /** Does ahead what the preview at these sizes will need, until one is asked for. */
+  async prepare(shot: ShotRequest, sizes: readonly Size[], stills: string): Promise<void> {
+    await this.viewer.prepare(shot, sizes, stills, this.newest.next(), this.newest.words);
+  }
+
   highlight(from: number, to: number): Promise<ImageBitmap | null> {
     return this.viewer.highlight(from, to);
   }

@@ -83,9 +83,11 @@ interface How {
 
 /** What the chain works with in this worker. */
 export function inputsFor(request: ShotRequest, mapKeys: MapKeys, how: How): ChainInputs {
-  const raster = plateOf(request.plate.sha256);
   return {
-    plateRaster: (step) => (how.quick ? thinRaster(raster, Math.floor(step / 2)) : raster),
+    plateRaster: (step) => {
+      const raster = plateOf(request.plate.sha256);
+      return how.quick ? thinRaster(raster, Math.floor(step / 2)) : raster;
+    },
     layerMap: (layer: Layer) => {
       const key = mapKeys[layer.id];
       const plane = key === undefined ? undefined : maps.get(key);

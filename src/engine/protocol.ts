@@ -98,6 +98,8 @@ export interface WorkerApi {
   horizon(sha256: string): Promise<number>;
   holdPlate(sha256: string, raster: Raster): void;
   holdMap(key: string, plane: Plane): void;
+  /** does what a preview at these sizes will need and that can be done without the plate */
+  prepare(shot: ShotRequest, sizes: readonly Size[], stills: string, id: number, newest: Int32Array): void;
   preview(
     spec: PreviewSpec,
     id: number,

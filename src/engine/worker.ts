@@ -5,6 +5,7 @@ import { blurRows } from '../core/kernels/lensBlurHost';
 import type { Size } from '../core/raster/picture';
 import { fitLongSide, sampleRaster, shrinkPicture, stretch, thinRaster } from '../core/raster/resample';
 import { finishedPicture } from '../core/shot/chain';
+import { prepareLayers } from '../core/shot/depthChain';
 import { Stopped, type ShotRequest } from '../core/shot/stage';
 import { mapAsNearness, readMapFile } from '../formats/mapFile';
 import type { MapReading } from '../formats/mapFacts';
@@ -51,6 +52,16 @@ const api: WorkerApi = {
   holdMap: (key, plane) => void maps.set(key, plane),
   holdStill,
   horizon: guard((hash: string) => findPlateHorizon(plateOf(hash))),
+  prepare: guard((asked: ShotRequest, sizes: readonly Size[], stills: string, id: number, words: Int32Array) => {
+    const newest = new Newest(words);
+    const request = known(asked);
+    try {
+      for (const size of sizes)
+        prepareLayers({ ...request, size }, inputsFor(request, {}, { quick: true, alone: true, progress: () => newest.is(id), id, newest, stills }));
+    } catch (error) {
+      if (!(error instanceof Stopped)) throw error;
+    }
+  }),
   preview: guard(
     async (
       asked: PreviewSpec,

@@ -57,6 +57,8 @@ export interface LayerDefinition<P extends Params = Params, C = unknown> {
   summary(params: ValuesOf<P>, content: C): string;
   /** the distance, metres, that other layers may be tied to */
   anchor?(params: ValuesOf<P>, content: C): number;
+  /** Does and keeps, by `rememberAlone`, what hangs on neither the plate's pixels nor the layers below, before these are there. */
+  prepare?(input: Omit<LayerInput<ValuesOf<P>, C>, 'picture' | 'below'>): void;
   /** Null while there is nothing to show. */
   build(input: LayerInput<ValuesOf<P>, C>): LayerResult | null;
   /** Lays what the layer stages over the plate: linear light, premultiplied. */

@@ -9,7 +9,7 @@ import { newPicture, newPlane, type Picture, type Plane } from '../raster/pictur
 import { valuesAt } from '../values/drive';
 import { valuesSchema, type Params, type ValuesOf } from '../values/params';
 import { contentKey } from './key';
-import { affineOf, framedPlate, remember, Stopped, type ChainInputs, type ShotRequest, type Stage, type StageCache } from './stage';
+import { affineOf, framedPlate, plateKey, remember, Stopped, type ChainInputs, type ShotRequest, type Stage, type StageCache } from './stage';
 
 type Values = ValuesOf<Params>;
 
@@ -77,7 +77,9 @@ function placeLayers(r: ShotRequest, inputs: ChainInputs, plate: Stage<Picture>,
       framing,
       plateSize: r.plate,
       map: map?.plane ?? null,
-      picture: plate.value,
+      get picture() {
+        return plate.value;
+      },
       below,
       calibration,
       anchors,
@@ -114,6 +116,37 @@ export function stackMap(r: ShotRequest, inputs: ChainInputs, mending = mendingO
     return below;
   });
 }
+
+/**
+ * Does, before the plate's pixels have arrived, what does not need them: shapes, head forms, where strokes lie. What is kept is found
+ * when the stack is laid.
+ */
+export function prepareLayers(r: ShotRequest, inputs: ChainInputs): void {
+  const plate: Stage<Picture> = {
+    key: plateKey(r),
+    get value(): Picture {
+      throw new NeedsPlate();
+    },
+  };
+  // what is kept is asked for before each part of the work: there it stops for a newer request
+  const cache: StageCache = {
+    get: (k) => {
+      if (inputs.progress?.(0) === false) throw new Stopped();
+      return inputs.cache.get(k);
+    },
+    set: (k, v) => inputs.cache.set(k, v),
+  };
+  const placed = placeLayers(r, { ...inputs, cache }, plate, { width: 0, height: 0, data: new Float32Array(0) });
+  for (const { definition, input, key } of placed) {
+    try {
+      if (definition.prepare) definition.prepare(input);
+      else if (definition.source === 'none' && !definition.readsBelow) layerResult(cache, key, () => definition.build(input));
+    } catch (error) {
+      if (!(error instanceof NeedsPlate)) throw error;
+    }
+  }
+}
+class NeedsPlate extends Error {}
 
 /** A layer's nearness and coverage are kept beside each other. */
 function layerResult(cache: StageCache, key: string, make: () => LayerResult | null): LayerResult | null {

@@ -57,9 +57,12 @@ export const remember = <T extends Picture | Plane>(cache: StageCache, key: stri
 /** From pixels of the rendering to plate pixels. */
 export const affineOf = (r: ShotRequest): ReturnType<typeof framingAffine> => framingAffine(r.plate, r.settings.framing, r.size);
 
+/** Address of the framed plate. */
+export const plateKey = (r: ShotRequest): string => contentKey('plate', r.plate.sha256, r.plate.opaque === true, r.settings.framing, r.size);
+
 /** The framed plate, linear light. */
 export function framedPlate(r: ShotRequest, inputs: ChainInputs): Stage<Picture> {
-  const key = contentKey('plate', r.plate.sha256, r.plate.opaque === true, r.settings.framing, r.size);
+  const key = plateKey(r);
   return remember(inputs.cache, key, () => {
     const map = affineOf(r);
     const step = Math.max(Math.hypot(map.a, map.d), Math.hypot(map.b, map.e));

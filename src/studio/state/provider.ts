@@ -1,6 +1,8 @@
 import type { Layer, MediaRef, Settings, Shot } from '../../core/document/schema';
+import { describeError } from '../../core/error';
 import { importedContentSchema } from '../../core/depth/layers/imported';
 import { layerOf } from '../../core/depth/layers/registry';
+import type { Plane } from '../../core/raster/picture';
 import { ESTIMATE_VERSION, type Quality } from '../../core/estimate/estimate';
 import { contentKey } from '../../core/shot/key';
 import { engine, type Job } from '../../engine/engine';
@@ -26,6 +28,7 @@ export class Provider {
   private readonly wanted = new Map<string, string>();
   private readonly stills = new Map<string, Promise<void>>();
   private readonly drafts = new Map<string, Promise<string | null>>();
+  private readonly recalled = new Map<string, Promise<Plane | null>>();
   private job: Job<unknown> | null = null;
   private closed = false;
 
@@ -38,6 +41,17 @@ export class Provider {
   close(): void {
     this.closed = true;
     this.job?.cancel();
+  }
+
+  /** Begins to read the estimates of a shot that are kept. */
+  recall(shot: Shot): void {
+    for (const layer of shot.settings.layers) {
+      if (layerOf(layer.kind).source !== 'estimate') continue;
+      const key = estimateKey(shot.plate.sha256, qualityOf(layer));
+      const coming = getMap(this.db, key);
+      coming.catch(() => undefined);
+      this.recalled.set(key, coming);
+    }
   }
 
   async provide(shot: Shot): Promise<void> {
@@ -79,9 +93,13 @@ export class Provider {
       this.setMap(layer.id, key);
       return;
     }
-    const kept = await getMap(this.db, key);
+    const kept = await (this.recalled.get(key) ?? getMap(this.db, key));
+    this.recalled.delete(key);
     if (kept) {
-      await engine().holdMap(key, kept);
+      // messages keep their order: whatever is asked of a worker from here on finds the map there
+      engine()
+        .holdMap(key, kept)
+        .catch((error: unknown) => notify({ kind: 'error', text: describeError(error), hint: 'Reload the page.' }));
       this.setMap(layer.id, key, quality);
       return;
     }

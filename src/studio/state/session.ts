@@ -2,6 +2,7 @@ import { calibrationOf } from '../../core/document/defaults';
 import type { Project, Shot } from '../../core/document/schema';
 import { checks } from '../../core/depth/checks/registry';
 import { OmbrageError } from '../../core/error';
+import type { Size } from '../../core/raster/picture';
 import { renderSize } from '../../core/shot/chain';
 import type { ShotRequest } from '../../core/shot/stage';
 import { rulerOf } from '../../core/depth/ruler';
@@ -56,10 +57,14 @@ export class Session {
   /** the plate that the workers hold, and the one on its way */
   private held: string | null = null;
   private loading: string | null = null;
+  /** true once the plate has come, and the maps that were kept or had their time */
+  private arrived = false;
 
   /** Opens a shot of a stored project. Problems are put into the session's state. */
   async open(projectId: string, shotId: string): Promise<void> {
     const state = useSession.getState();
+    // the workers start while the project is read
+    engine();
     state.set(nothingOpen);
     useDocument.getState().close();
     try {
@@ -67,6 +72,10 @@ export class Session {
       const shot = project.shots.find((s) => s.id === shotId);
       if (!shot) throw new OmbrageError('no-shot', 'This shot is not in its project any more.', 'Choose another from the list of shots.');
       if (this.closed) return;
+      const plate = this.loadPlate(shot, () => state.set({ ready: true }));
+      // its failing is told where it is waited for
+      plate.catch(() => undefined);
+      this.provider.recall(shot);
       useDocument.getState().open(project, shotId);
       useView.getState().set({
         ...recallView(shotId),
@@ -84,12 +93,12 @@ export class Session {
         if (save.kind === 'failed') this.onSaveFailed(save.error);
       });
       state.set({ save: { kind: 'saved', at: Date.now() } });
-      await this.loadPlate(shot);
+      this.watch();
+      await plate;
       // maps that are kept are there in a moment: a picture without them would only be in their way
       await Promise.race([this.provider.provide(shot).catch(notifyError), new Promise((done) => setTimeout(done, KEPT_MAPS_MS))]);
       if (this.closed) return;
-      this.watch();
-      state.set({ ready: true });
+      this.arrived = true;
       this.update();
     } catch (error) {
       state.set({ problem: messageOf(error) });
@@ -109,6 +118,7 @@ export class Session {
   resize(width: number, height: number): void {
     if (width === this.box.width && height === this.box.height) return;
     this.box = { width, height };
+    this.prepare();
     this.update();
   }
 
@@ -151,10 +161,16 @@ export class Session {
     this.stops.push(() => window.removeEventListener('pagehide', leave));
   }
 
-  private async loadPlate(shot: Shot): Promise<void> {
+  private async loadPlate(shot: Shot, decoding?: () => void): Promise<void> {
     const blob = await getMedia(this.db, shot.plate);
-    const { raster } = await engine().decode(blob, shot.plate.name);
-    await engine().holdPlate(shot.plate.sha256, { ...raster, opaque: shot.plate.opaque === true });
+    if (this.closed) return;
+    const coming = engine().decode(blob, shot.plate.name);
+    decoding?.();
+    const { raster } = await coming;
+    // messages keep their order: whatever is asked of a worker from here on finds the plate there
+    engine()
+      .holdPlate(shot.plate.sha256, { ...raster, opaque: shot.plate.opaque === true })
+      .catch(notifyError);
     this.held = shot.plate.sha256;
     this.loading = null;
     this.comparison = null;
@@ -184,7 +200,7 @@ export class Session {
 
   private update(): void {
     const shot = shotOf(useDocument.getState());
-    if (!shot || this.closed || !this.held) return;
+    if (!shot || this.closed || !this.held || !this.arrived) return;
     if (shot.plate.sha256 !== this.held) {
       // the plate was swapped, or the swap undone
       if (this.loading === shot.plate.sha256) return;
@@ -250,14 +266,36 @@ export class Session {
       .catch(notifyError);
   }
 
-  private preview(shot: Shot): void {
-    const { framing, calibration } = shot.settings;
-    const view = useView.getState();
-    const scale = view.zoom ? Math.min(1, view.zoom.scale * window.devicePixelRatio) : Infinity;
-    let size = view.zoom ? renderSize(framing, { width: framing.width * scale, height: framing.height * scale }) : renderSize(framing, this.box);
+  /** While the plate is still being decoded, the viewer does what needs none of it. */
+  private prepare(): void {
+    const shot = shotOf(useDocument.getState());
+    if (!shot || this.closed || this.held) return;
+    const { size, quick } = this.sizes(shot);
+    void engine()
+      .prepare(this.request(shot, size), quick ? [quick, size] : [size], contentKey(useSession.getState().stills))
+      .catch(notifyError);
+  }
+
+  /** The size that the viewer needs, and the smaller one to show first; null where the whole is soon there. */
+  private sizes({ settings: { framing } }: Shot): { size: Size; quick: Size | null } {
+    const { zoom } = useView.getState();
+    const scale = zoom ? Math.min(1, zoom.scale * window.devicePixelRatio) : Infinity;
+    let size = zoom ? renderSize(framing, { width: framing.width * scale, height: framing.height * scale }) : renderSize(framing, this.box);
     const pixels = size.width * size.height;
     if (pixels > VIEW_PIXELS)
       size = renderSize(framing, { width: size.width * Math.sqrt(VIEW_PIXELS / pixels), height: size.height * Math.sqrt(VIEW_PIXELS / pixels) });
+    const smaller = this.lastFullMs > 5 * QUICK_ABOVE_MS ? 3 : 2;
+    const quick =
+      (this.lastFullMs > QUICK_ABOVE_MS || useLive.getState().live !== null) && size.width > 200
+        ? { width: Math.ceil(size.width / smaller), height: Math.ceil(size.height / smaller) }
+        : null;
+    return { size, quick };
+  }
+
+  private preview(shot: Shot): void {
+    const { calibration } = shot.settings;
+    const view = useView.getState();
+    const { size, quick } = this.sizes(shot);
     const { near, far, spacing } = calibrationOf(calibration);
     const { maps, stills: held } = useSession.getState();
     const stills = contentKey(held);
@@ -293,11 +331,6 @@ export class Session {
       this.overtaken = false;
       this.update();
     };
-    const smaller = this.lastFullMs > 5 * QUICK_ABOVE_MS ? 3 : 2;
-    const quick =
-      (this.lastFullMs > QUICK_ABOVE_MS || useLive.getState().live !== null) && size.width > 200
-        ? { width: Math.ceil(size.width / smaller), height: Math.ceil(size.height / smaller) }
-        : null;
     const fresh = useSession.getState().preview?.plate == null;
     const { depthColours, check } = view;
     const spec = { shot: this.request(shot, size), maps, stills, estimate: compared, cleaning, fresh, quick, depthColours, check, ruler, finished };
@@ -341,8 +374,8 @@ export class Session {
   /** The shot's picture on the shelf. */
   private async saveThumb(): Promise<void> {
     const shot = shotOf(useDocument.getState());
-    const { ready, maps, stills } = useSession.getState();
-    if (!shot || !ready) return;
+    const { maps, stills } = useSession.getState();
+    if (!shot || !this.arrived) return;
     try {
       const blob = await engine().thumbnail(
         this.request(shot, renderSize(shot.settings.framing, { width: 640, height: 640 })),

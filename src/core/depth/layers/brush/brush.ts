@@ -5,7 +5,7 @@ import { defineLayer, type LayerInput } from '../../definition';
 import { outputPerPlate, plateToOutputPx } from '../../outline/curve';
 import { strokesSchema, type Stroke, type StrokesContent } from './content';
 
-type Input = Pick<LayerInput<unknown>, 'width' | 'height' | 'framing' | 'plateSize' | 'picture'>;
+type Input = Pick<LayerInput<unknown>, 'width' | 'height' | 'framing' | 'plateSize'> & { readonly picture?: Picture };
 
 /** What a stroke covers: a box of the output and the coverage 0..1 in it. */
 export interface StrokeCover {
@@ -88,7 +88,7 @@ export function strokeCover(stroke: Stroke, input: Input): StrokeCover | null {
       }
   }
   const cover = { x0, y0, width, height, data };
-  if (stroke.edgeStop > 0) stopAtEdges(cover, stroke.edgeStop, input.picture, xs[0]!, ys[0]!);
+  if (stroke.edgeStop > 0 && input.picture) stopAtEdges(cover, stroke.edgeStop, input.picture, xs[0]!, ys[0]!);
   return cover;
 }
 
@@ -157,6 +157,12 @@ function smoothed(map: Plane, { x0, y0, width, height }: StrokeCover, sigma: num
   return out;
 }
 
+/** A stroke's cover, made once: where it lies does not hang on what it is painted over. */
+function keptCover(s: Stroke, input: Input & Pick<LayerInput<unknown>, 'rememberAlone'>): StrokeCover | null {
+  const kept = input.rememberAlone(['cover', s.points, s.radius, s.softness, s.edgeStop], () => strokeCover(s, input) ?? NOWHERE);
+  return kept.width > 0 ? kept : null;
+}
+
 /** Painted depth: strokes, each blended once over what lies below, in the order in which they were painted. */
 export const brushLayer = defineLayer({
   kind: 'brush',
@@ -167,14 +173,13 @@ export const brushLayer = defineLayer({
   content: strokesSchema,
   readsBelow: true,
   summary: (_, { strokes }: StrokesContent) => (strokes.length === 1 ? '1 stroke' : `${strokes.length} strokes`),
+  prepare(input) {
+    for (const stroke of input.content.strokes) if (stroke.edgeStop === 0) keptCover(stroke, input);
+  },
   build(input) {
     const { content, below, width, height } = input;
     const scale = outputPerPlate(input.framing);
-    // where a stroke lies does not hang on what it is painted over
-    const coverOf = (s: Stroke): StrokeCover | null => {
-      const kept = input.rememberAlone(['cover', s.points, s.radius, s.softness, s.edgeStop], () => strokeCover(s, input) ?? NOWHERE);
-      return kept.width > 0 ? kept : null;
-    };
+    const coverOf = (s: Stroke): StrokeCover | null => keptCover(s, input);
     // all but the last few strokes are kept together, so that a new or changed one costs no more than itself
     const painted = (count: number): Plane => {
       if (count === 0) return below;
