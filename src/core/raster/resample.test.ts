@@ -1,4 +1,5 @@
 import { expect, test } from '@jest/globals';
+import { seededRandom } from '../random';
 import { srgbToLinear } from './colour';
 import type { Raster } from './picture';
 import { fitLongSide, samplePlaneLinear, samplePlaneNearest, sampleRaster, shrinkPicture, stretch, thinRaster } from './resample';
@@ -85,4 +86,21 @@ test('thinning takes every n-th pixel; shrinking averages', () => {
 test('a long side is never enlarged', () => {
   expect(fitLongSide({ width: 4000, height: 3000 }, 1000)).toEqual({ width: 1000, height: 750 });
   expect(fitLongSide({ width: 20, height: 10 }, 1000)).toEqual({ width: 20, height: 10 });
+});
+
+test('what is not turned is sampled as what is turned by next to nothing: smaller, larger, mirrored, moved, with alpha', () => {
+  const random = seededRandom(12);
+  for (const channels of [3, 4] as const) {
+    const raster = { width: 23, height: 17, channels, data: Uint8Array.from({ length: 23 * 17 * channels }, () => 256 * random()) };
+    for (const [a, c, e, f] of [
+      [2.3, 0, 1.7, 0],
+      [0.4, -3, 0.6, 5],
+      [-1, 23, 1, 0],
+      [1, -30, 1, 4],
+    ] as const) {
+      const upright = sampleRaster(raster, { a, b: 0, c, d: 0, e, f }, 12, 9);
+      const turned = sampleRaster(raster, { a, b: 1e-12, c, d: 1e-12, e, f }, 12, 9);
+      upright.data.forEach((v, i) => expect(v).toBeCloseTo(turned.data[i]!, 5));
+    }
+  }
 });

@@ -42,6 +42,7 @@ export function sampleRaster(raster: Raster, map: Affine, width: number, height:
   const alphaAt = raster.opaque ? -1 : channels === 2 ? 1 : channels === 4 ? 3 : -1;
   const fx = Math.max(1, Math.abs(map.a) + Math.abs(map.b));
   const fy = Math.max(1, Math.abs(map.d) + Math.abs(map.e));
+  if (map.b === 0 && map.d === 0 && !grey) return sampleUpright(raster, map, out, linear, alphaAt, check);
   for (let v = 0; v < height; v++) {
     if (check && v % 16 === 0 && !check(v, height)) return out;
     for (let u = 0; u < width; u++) {
@@ -82,6 +83,71 @@ export function sampleRaster(raster: Raster, map: Affine, width: number, height:
       out.data[o] = r * scale;
       out.data[o + 1] = (grey ? r : g) * scale;
       out.data[o + 2] = (grey ? r : b) * scale;
+      out.data[o + 3] = alpha * scale;
+    }
+  }
+  return out;
+}
+
+/** The pixels from `first` on that the footprint of one place covers along an axis, and by how much each. */
+interface Footprint {
+  readonly first: number;
+  readonly weights: Float64Array;
+  /** whether the place itself lies within the source */
+  readonly inside: boolean;
+}
+
+function footprints(count: number, scale: number, offset: number, size: number): Footprint[] {
+  const reach = Math.max(1, Math.abs(scale));
+  return Array.from({ length: count }, (_, k) => {
+    const x = scale * (k + 0.5) + offset;
+    const [from, to] = [x - reach / 2, x + reach / 2];
+    const first = Math.max(0, Math.floor(from));
+    const last = Math.min(size, Math.ceil(to));
+    const weights = new Float64Array(Math.max(0, last - first));
+    for (let i = first; i < last; i++) weights[i - first] = Math.max(0, Math.min(i + 1, to) - Math.max(i, from));
+    return { first, weights, inside: x >= 0 && x < size };
+  });
+}
+
+/** The same as sampleRaster for colour that is not turned: what a column or row covers is worked out once. */
+function sampleUpright(raster: Raster, map: Affine, out: Picture, linear: ArrayLike<number>, alphaAt: number, check?: RowCheck): Picture {
+  const { channels, data } = raster;
+  const { width, height } = out;
+  const top = fullScale(raster);
+  const columns = footprints(width, map.a, map.c, raster.width);
+  const rows = footprints(height, map.e, map.f, raster.height);
+  const whole = Math.max(1, Math.abs(map.a)) * Math.max(1, Math.abs(map.e));
+  for (let v = 0; v < height; v++) {
+    if (check && v % 16 === 0 && !check(v, height)) return out;
+    const down = rows[v]!;
+    for (let u = 0; u < width; u++) {
+      const { first, weights, inside } = columns[u]!;
+      let r = 0;
+      let g = 0;
+      let b = 0;
+      let alpha = 0;
+      let total = 0;
+      for (let j = 0; j < down.weights.length; j++) {
+        const wy = down.weights[j]!;
+        let p = ((down.first + j) * raster.width + first) * channels;
+        for (let i = 0; i < weights.length; i++, p += channels) {
+          const w = wy * weights[i]!;
+          const solid = alphaAt < 0 ? top : data[p + alphaAt]!;
+          const a = solid === top ? w : (w * solid) / top;
+          alpha += a;
+          total += w;
+          r += a * linear[data[p]!]!;
+          g += a * linear[data[p + 1]!]!;
+          b += a * linear[data[p + 2]!]!;
+        }
+      }
+      // borders keep full weight: the picture is not faded by half a pixel of nothing
+      const scale = inside && down.inside && total > 0 ? 1 / total : 1 / whole;
+      const o = (v * width + u) * 4;
+      out.data[o] = r * scale;
+      out.data[o + 1] = g * scale;
+      out.data[o + 2] = b * scale;
       out.data[o + 3] = alpha * scale;
     }
   }

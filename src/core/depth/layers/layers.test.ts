@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { seededRandom } from '../../random';
-import { constantPlane, newPicture, type Plane } from '../../raster/picture';
+import { newPlane, constantPlane, newPicture, type Plane } from '../../raster/picture';
 import { defaultsOf } from '../../values/params';
 import { distanceOf, nearnessOf, type Calibration } from '../calibrate';
 import { contentOf, type LayerDefinition, type LayerInput } from '../definition';
@@ -12,7 +12,7 @@ import { flatsLayer } from './flats/flats';
 import { groundLayer } from './ground';
 import { layerOf } from './registry';
 import { shapeSchema, type Shape } from './shape/content';
-import { shapeCoverage, shapeLayer, shapeNearness } from './shape/shape';
+import { shapeCover, shapeLayer, shapeNearness } from './shape/shape';
 
 const [W, H] = [200, 100];
 const calibration: Calibration = { low: 0, high: 1, turnOver: false, bend: 1, near: 1, far: 50, spacing: 'perspective' };
@@ -97,6 +97,13 @@ const square = (change: Partial<Shape> = {}): Shape => ({
 
 describe('shapes', () => {
   const input = inputFor(layerOf('shape'), {});
+  const shapeCoverage = (shape: Shape, at: LayerInput<never>): Plane => {
+    const whole = newPlane(at.width, at.height);
+    const cover = shapeCover(shape, at)!;
+    for (let y = 0; y < cover.height; y++)
+      whole.data.set(cover.data.subarray(y * cover.width, (y + 1) * cover.width), (cover.y0 + y) * at.width + cover.x0);
+    return whole;
+  };
   const row = (shape: Shape): Float32Array => shapeCoverage(shape, input).data.subarray(50 * W, 51 * W);
   test('a feather is half inside and half outside, falls steadily and is as wide as it says', () => {
     const r = row(square({ feather: 20 }));

@@ -3,18 +3,10 @@ import { gaussian } from '../../../raster/filters';
 import { newPlane, type Picture, type Plane } from '../../../raster/picture';
 import { defineLayer, type LayerInput } from '../../definition';
 import { outputPerPlate, plateToOutputPx } from '../../outline/curve';
+import { boxWithin, NOWHERE, type Cover } from '../../outline/cover';
 import { strokesSchema, type Stroke, type StrokesContent } from './content';
 
 type Input = Pick<LayerInput<unknown>, 'width' | 'height' | 'framing' | 'plateSize'> & { readonly picture?: Picture };
-
-/** What a stroke covers: a box of the output and the coverage 0..1 in it. */
-export interface StrokeCover {
-  readonly x0: number;
-  readonly y0: number;
-  readonly width: number;
-  readonly height: number;
-  readonly data: Float32Array;
-}
 
 /** Falls from 1 to 0 as d/r goes from 1 − softness to 1. */
 const profile = (distance: number, radius: number, softness: number): number => {
@@ -27,7 +19,7 @@ const profile = (distance: number, radius: number, softness: number): number => 
  * Coverage of one stroke: the largest over its dabs, which lie without a gap along the path, never their sum. So a stroke that
  * crosses itself does not build on itself. Null where it lies outside the output.
  */
-export function strokeCover(stroke: Stroke, input: Input): StrokeCover | null {
+export function strokeCover(stroke: Stroke, input: Input): Cover | null {
   const place = plateToOutputPx(input.framing, input.plateSize);
   const scale = outputPerPlate(input.framing);
   const n = stroke.points.length / 3;
@@ -46,57 +38,103 @@ export function strokeCover(stroke: Stroke, input: Input): StrokeCover | null {
     right = Math.max(right, x + r);
     bottom = Math.max(bottom, y + r);
   }
-  const x0 = Math.max(0, Math.floor(left) - 1);
-  const y0 = Math.max(0, Math.floor(top) - 1);
-  const x1 = Math.min(input.width, Math.ceil(right) + 1);
-  const y1 = Math.min(input.height, Math.ceil(bottom) + 1);
-  if (x1 <= x0 || y1 <= y0) return null;
-  const width = x1 - x0;
-  const height = y1 - y0;
-  const data = new Float32Array(width * height);
+  const box = boxWithin(input, left, top, right, bottom);
+  if (!box) return null;
+  const cover = { ...box, data: new Float32Array(box.width * box.height) };
+  const even = rs.every((r) => r === rs[0]);
+  if (even) coverEvenly(cover, xs, ys, rs[0]!, stroke.softness);
+  else coverByPressure(cover, xs, ys, rs, stroke.softness);
+  if (stroke.edgeStop > 0 && input.picture) stopAtEdges(cover, stroke.edgeStop, input.picture, xs[0]!, ys[0]!);
+  return cover;
+}
+
+/** A path of one radius: the nearest of its pieces decides, so the squared distance is all that has to be kept. */
+function coverEvenly({ x0, y0, width, height, data }: Cover, xs: Float64Array, ys: Float64Array, radius: number, softness: number): void {
+  const n = xs.length;
+  const reach = radius + 1;
+  const core = Math.max(0, radius * (1 - softness) - 1) ** 2;
+  const outside = reach * reach;
+  data.fill(outside);
   for (let i = 0; i < Math.max(1, n - 1); i++) {
     const j = Math.min(n - 1, i + 1);
-    const r = Math.max(rs[i]!, rs[j]!) + 1;
+    const ax = xs[i]! - x0 - 0.5;
+    const ay = ys[i]! - y0 - 0.5;
     const dx = xs[j]! - xs[i]!;
     const dy = ys[j]! - ys[i]!;
     const length2 = dx * dx + dy * dy;
-    const u0 = Math.max(x0, Math.floor(Math.min(xs[i]!, xs[j]!) - r));
-    const u1 = Math.min(x1, Math.ceil(Math.max(xs[i]!, xs[j]!) + r));
-    const v0 = Math.max(y0, Math.floor(Math.min(ys[i]!, ys[j]!) - r));
-    const v1 = Math.min(y1, Math.ceil(Math.max(ys[i]!, ys[j]!) + r));
+    const [kx, ky] = length2 > 0 ? [dx / length2, dy / length2] : [0, 0];
+    const u0 = Math.max(0, Math.floor(Math.min(ax, ax + dx) - reach));
+    const u1 = Math.min(width, Math.ceil(Math.max(ax, ax + dx) + reach) + 1);
+    const v0 = Math.max(0, Math.floor(Math.min(ay, ay + dy) - reach));
+    const v1 = Math.min(height, Math.ceil(Math.max(ay, ay + dy) + reach) + 1);
+    for (let v = v0; v < v1; v++) {
+      const py = v - ay;
+      const row = v * width;
+      for (let u = u0; u < u1; u++) {
+        const best = data[row + u]!;
+        if (best <= core) continue;
+        const px = u - ax;
+        let t = px * kx + py * ky;
+        t = t < 0 ? 0 : t > 1 ? 1 : t;
+        const ex = px - t * dx;
+        const ey = py - t * dy;
+        const d2 = ex * ex + ey * ey;
+        if (d2 < best) data[row + u] = d2;
+      }
+    }
+  }
+  for (let k = 0; k < data.length; k++) {
+    const d2 = data[k]!;
+    data[k] = d2 >= outside ? 0 : d2 < core ? 1 : profile(Math.sqrt(d2), radius, softness);
+  }
+}
+
+/** A path whose radius changes with the pressure: every piece is weighed by the radius it has there. */
+function coverByPressure({ x0, y0, width, height, data }: Cover, xs: Float64Array, ys: Float64Array, rs: Float64Array, softness: number): void {
+  const n = xs.length;
+  for (let i = 0; i < n - 1; i++) {
+    const j = i + 1;
+    const r = Math.max(rs[i]!, rs[j]!) + 1;
+    const ax = xs[i]! - x0 - 0.5;
+    const ay = ys[i]! - y0 - 0.5;
+    const dx = xs[j]! - xs[i]!;
+    const dy = ys[j]! - ys[i]!;
+    const dr = rs[j]! - rs[i]!;
+    const length2 = dx * dx + dy * dy;
+    const u0 = Math.max(0, Math.floor(Math.min(ax, ax + dx) - r));
+    const u1 = Math.min(width, Math.ceil(Math.max(ax, ax + dx) + r) + 1);
+    const v0 = Math.max(0, Math.floor(Math.min(ay, ay + dy) - r));
+    const v1 = Math.min(height, Math.ceil(Math.max(ay, ay + dy) + r) + 1);
     for (let v = v0; v < v1; v++)
       for (let u = u0; u < u1; u++) {
-        const k = (v - y0) * width + u - x0;
+        const k = v * width + u;
         if (data[k]! >= 1) continue;
-        const px = u + 0.5 - xs[i]!;
-        const py = v + 0.5 - ys[i]!;
+        const px = u - ax;
+        const py = v - ay;
         let t = length2 > 0 ? (px * dx + py * dy) / length2 : 0;
         t = t < 0 ? 0 : t > 1 ? 1 : t;
-        const radius = rs[i]! + (rs[j]! - rs[i]!) * t;
+        const radius = rs[i]! + dr * t;
         const ex = px - t * dx;
         const ey = py - t * dy;
         const d2 = ex * ex + ey * ey;
         if (d2 > (radius + 1) * (radius + 1)) continue;
         // well inside the hard part
-        const inner = radius * (1 - stroke.softness) - 1;
+        const inner = radius * (1 - softness) - 1;
         if (inner > 0 && d2 < inner * inner) {
           data[k] = 1;
           continue;
         }
-        const c = profile(Math.sqrt(d2), radius, stroke.softness);
+        const c = profile(Math.sqrt(d2), radius, softness);
         if (c > data[k]!) data[k] = c;
       }
   }
-  const cover = { x0, y0, width, height, data };
-  if (stroke.edgeStop > 0 && input.picture) stopAtEdges(cover, stroke.edgeStop, input.picture, xs[0]!, ys[0]!);
-  return cover;
 }
 
 /** OKLab difference at which an edge stop of 1 lets a third through; a weaker stop lets through more. */
 const CLOSE = 0.035;
 
 /** Weighs a cover by the likeness of the picture to the colour under the start (the range term of a joint bilateral filter: Petschnigg 2004). */
-function stopAtEdges(cover: StrokeCover, strength: number, picture: Picture, startX: number, startY: number): void {
+function stopAtEdges(cover: Cover, strength: number, picture: Picture, startX: number, startY: number): void {
   const { width, height, data } = picture;
   const lab = (i: number): readonly [number, number, number] => linearToOklab(data[i * 4]!, data[i * 4 + 1]!, data[i * 4 + 2]!);
   const sum = [0, 0, 0];
@@ -116,7 +154,7 @@ function stopAtEdges(cover: StrokeCover, strength: number, picture: Picture, sta
 }
 
 /** Applies one stroke to `out` in place. `clean` is the map as it was before any stroke, for what is erased. */
-export function applyStroke(out: Plane, clean: Plane, stroke: Stroke, cover: StrokeCover, scale: number): void {
+export function applyStroke(out: Plane, clean: Plane, stroke: Stroke, cover: Cover, scale: number): void {
   const { x0, y0, width, height, data } = cover;
   const smooth = stroke.mode === 'smooth' ? smoothed(out, cover, Math.max(1, 0.35 * stroke.radius * scale)) : null;
   for (let v = 0; v < height; v++)
@@ -141,7 +179,7 @@ export function applyStroke(out: Plane, clean: Plane, stroke: Stroke, cover: Str
 }
 
 /** The map within a stroke's box, smoothed, with a margin so that the box's border does not show. */
-function smoothed(map: Plane, { x0, y0, width, height }: StrokeCover, sigma: number): Plane {
+function smoothed(map: Plane, { x0, y0, width, height }: Cover, sigma: number): Plane {
   const margin = Math.ceil(3 * sigma);
   const padded = newPlane(width + 2 * margin, height + 2 * margin);
   for (let v = 0; v < padded.height; v++)
@@ -158,7 +196,7 @@ function smoothed(map: Plane, { x0, y0, width, height }: StrokeCover, sigma: num
 }
 
 /** A stroke's cover, made once: where it lies does not hang on what it is painted over. */
-function keptCover(s: Stroke, input: Input & Pick<LayerInput<unknown>, 'rememberAlone'>): StrokeCover | null {
+function keptCover(s: Stroke, input: Input & Pick<LayerInput<unknown>, 'rememberAlone'>): Cover | null {
   const kept = input.rememberAlone(['cover', s.points, s.radius, s.softness, s.edgeStop], () => strokeCover(s, input) ?? NOWHERE);
   return kept.width > 0 ? kept : null;
 }
@@ -179,7 +217,7 @@ export const brushLayer = defineLayer({
   build(input) {
     const { content, below, width, height } = input;
     const scale = outputPerPlate(input.framing);
-    const coverOf = (s: Stroke): StrokeCover | null => keptCover(s, input);
+    const coverOf = (s: Stroke): Cover | null => keptCover(s, input);
     // all but the last few strokes are kept together, so that a new or changed one costs no more than itself
     const painted = (count: number): Plane => {
       if (count === 0) return below;
@@ -205,9 +243,5 @@ export const brushLayer = defineLayer({
     return { nearness: out, coverage: null };
   },
 });
-
-/** The cover of a stroke that lies outside the output. */
-const NOWHERE: StrokeCover = { x0: 0, y0: 0, width: 0, height: 0, data: new Float32Array(0) };
-
 /** Strokes kept together. */
 const STEP = 8;

@@ -1,31 +1,45 @@
-import { newPlane, type Plane } from '../../../raster/picture';
+import { newPlane } from '../../../raster/picture';
 import { nearnessAtDistance, rawOf } from '../../calibrate';
 import { defineLayer, type LayerInput } from '../../definition';
 import { polygonCoverage } from '../../outline/area';
+import { boxWithin, NOWHERE, type Cover } from '../../outline/cover';
 import { flattenCurve, outputPerPlate, plateToOutputPx } from '../../outline/curve';
 import { distanceBand } from '../../outline/distanceBand';
 import { shapesSchema, type Shape, type ShapesContent } from './content';
 
 type Input = Pick<LayerInput<unknown>, 'width' | 'height' | 'framing' | 'plateSize'>;
 
-/** How far a shape covers each pixel, 0..1: exact area where its edge is hard, by distance from the edge where it is soft. */
-export function shapeCoverage(shape: Shape, input: Input): Plane {
-  const { width, height } = input;
+/**
+ * How far a shape covers each pixel, 0..1: exact area where its edge is hard, by distance from the edge where it is soft.
+ * Null where it lies outside the output.
+ */
+export function shapeCover(shape: Shape, input: Input): Cover | null {
   const outline = flattenCurve(shape.points, plateToOutputPx(input.framing, input.plateSize));
-  const coverage = polygonCoverage(outline.xy, width, height);
   const scale = outputPerPlate(input.framing);
   const softest = Math.max(...shape.points.map((p) => p.feather));
   const feather = shape.feather * scale;
   const grow = shape.grow * scale;
-  if (feather + softest * scale < 1 && Math.abs(grow) < 0.01) return coverage;
-  const count = shape.points.length;
   const reach = Math.abs(grow) + 0.5 * (feather + softest * scale) + 1;
-  const band = distanceBand(outline, count, width, height, reach);
-  for (let i = 0; i < coverage.data.length; i++) {
-    const inside = coverage.data[i]! >= 0.5;
+  let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (let i = 0; i < outline.xy.length; i += 2) {
+    left = Math.min(left, outline.xy[i]!);
+    right = Math.max(right, outline.xy[i]!);
+    top = Math.min(top, outline.xy[i + 1]!);
+    bottom = Math.max(bottom, outline.xy[i + 1]!);
+  }
+  const box = boxWithin(input, left - reach, top - reach, right + reach, bottom + reach);
+  if (!box) return null;
+  const here = { ...outline, xy: outline.xy.map((v, i) => v - (i % 2 === 0 ? box.x0 : box.y0)) };
+  const { data } = polygonCoverage(here.xy, box.width, box.height);
+  const cover = { ...box, data };
+  if (feather + softest * scale < 1 && Math.abs(grow) < 0.01) return cover;
+  const count = shape.points.length;
+  const band = distanceBand(here, count, box.width, box.height, reach);
+  for (let i = 0; i < data.length; i++) {
+    const inside = data[i]! >= 0.5;
     const away = band.distance[i]!;
     if (away === Infinity) {
-      coverage.data[i] = inside ? 1 : 0;
+      data[i] = inside ? 1 : 0;
       continue;
     }
     const at = band.at[i]!;
@@ -33,9 +47,9 @@ export function shapeCoverage(shape: Shape, input: Input): Plane {
     const own = shape.points[k]!.feather + (shape.points[(k + 1) % count]!.feather - shape.points[k]!.feather) * (at - k);
     const soft = Math.max(1, feather + own * scale);
     const t = Math.min(1, Math.max(0, 0.5 + ((inside ? away : -away) + grow) / soft));
-    coverage.data[i] = soft > 2 ? t * t * (3 - 2 * t) : t;
+    data[i] = soft > 2 ? t * t * (3 - 2 * t) : t;
   }
-  return coverage;
+  return cover;
 }
 
 /** A shape's raw nearness at a place of the plate (shares). */
@@ -73,11 +87,11 @@ export const shapeLayer = defineLayer({
     for (const raw of content.shapes) {
       const shape = tiedShape(raw, input);
       const { points, feather, grow } = shape;
-      const mask = input.rememberAlone(['shape', points, feather, grow], () => shapeCoverage(shape, input));
-      for (let v = 0; v < height; v++)
-        for (let u = 0; u < width; u++) {
+      const { x0, y0, ...mask } = input.rememberAlone(['shape', points, feather, grow], () => shapeCover(shape, input) ?? NOWHERE);
+      for (let v = y0; v < y0 + mask.height; v++)
+        for (let u = x0; u < x0 + mask.width; u++) {
           const i = v * width + u;
-          const a = shape.opacity * mask.data[i]!;
+          const a = shape.opacity * mask.data[(v - y0) * mask.width + u - x0]!;
           if (a === 0) continue;
           const n = shape.slope
             ? shapeNearness(
