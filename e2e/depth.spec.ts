@@ -246,6 +246,27 @@ test('a head follows its marks, and a reload loses nothing', async ({ page }) =>
   await expect(page.getByRole('button', { name: 'Unlock Lips' })).toBeVisible();
 });
 
+test('the head is fitted to the face by itself, can be stopped, and is one step', async ({ page }) => {
+  await openDepth(page, '03 Figurehead');
+  await addLayer(page, /^Head form/);
+  const fit = page.getByRole('button', { name: 'Fit to the face' });
+  await fit.click();
+  await page.getByRole('progressbar', { name: 'Looking for a face' }).waitFor();
+  await page.getByRole('button', { name: 'Cancel', exact: true }).click();
+  await expect(page.getByRole('progressbar')).toHaveCount(0);
+  await expect(page.getByText(/Drag the marks onto the face/)).toBeVisible();
+  await fit.click();
+  await expect(page.getByText('6 of 9 marks placed.')).toBeVisible({ timeout: 60_000 });
+  // the tip of the nose of the carved head, which looks to the right of the picture
+  const at = (await page.getByRole('button', { name: 'Tip of the nose, placed' }).boundingBox())!;
+  const nose = await screenAt(page, 0.3925, 0.413);
+  expect(Math.hypot(at.x + at.width / 2 - nose.x, at.y + at.height / 2 - nose.y)).toBeLessThan(25);
+  const turn = Number((await field(page, 'Turn').inputValue()).replace('°', '').replace('−', '-'));
+  expect(turn).toBeGreaterThan(5);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByText(/Drag the marks onto the face/)).toBeVisible();
+});
+
 test('flats stand at exact distances, in the picture and in depth', async ({ page }) => {
   await openDepth(page);
   const before = await canvasFigures(page);

@@ -1,6 +1,6 @@
 // Compiles the AssemblyScript kernels and wraps the result as a module, so that a worker, Jest and the command line load it alike.
 import { execFileSync } from 'node:child_process';
-import { mkdirSync, readdirSync, readFileSync, statSync, writeFileSync, existsSync } from 'node:fs';
+import { copyFileSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync, existsSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
@@ -53,3 +53,11 @@ if (!existsSync(network) || statSync(network).mtimeMs < statSync(weights).mtimeM
     `/** training/network.bin, wrapped by scripts/buildKernels.mjs; base64. */\nexport const weightBytes: string = '${readFileSync(weights).toString('base64')}';\n`,
   );
 }
+
+// The face model's weights, served with the page.
+const models = join(root, 'node_modules/@vladmandic/face-api/model');
+const served = join(root, 'public/face');
+mkdirSync(served, { recursive: true });
+for (const name of ['tiny_face_detector_model', 'face_landmark_68_model'])
+  for (const file of [`${name}.bin`, `${name}-weights_manifest.json`])
+    if (!existsSync(join(served, file))) copyFileSync(join(models, file), join(served, file));

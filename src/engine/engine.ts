@@ -3,9 +3,13 @@ import { OmbrageError } from '../core/error';
 import type { Quality } from '../core/estimate/estimate';
 import type { Plane, Raster, Size } from '../core/raster/picture';
 import type { ShotRequest } from '../core/shot/stage';
+import { findFace, type FoundFace } from './face';
 import { Newest } from './newest';
 import type { MapReading } from '../formats/mapFacts';
 import type { ChapterThumbs, DecodedStill, MapKeys, OutputSpec, PreviewPart, PreviewSpec, ReadMap, WorkerApi } from './protocol';
+
+/** Long side, px, at which a face is looked for. */
+const FACE_LOOK = 800;
 
 type Remote = Comlink.Remote<WorkerApi>;
 
@@ -130,6 +134,14 @@ export class Engine {
 
   thumbnail(shot: ShotRequest, maps: MapKeys, stills: string): Promise<Blob> {
     return this.background((worker) => worker.thumbnail(shot, maps, stills));
+  }
+
+  /** Looks for the largest face of a held plate. */
+  findFace(hash: string, report: (share: number) => void): Job<FoundFace> {
+    return findFace(
+      this.background((worker) => worker.smallPlate(hash, FACE_LOOK)),
+      report,
+    );
   }
 
   plateThumbnail(hash: string, longSide: number): Promise<Blob> {

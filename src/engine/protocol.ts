@@ -1,3 +1,4 @@
+import type { SmallPicture } from './face';
 import type { Spacing } from '../core/depth/calibrate';
 import type { Quality } from '../core/estimate/estimate';
 import type { Plane, Raster, Size } from '../core/raster/picture';
@@ -112,6 +113,8 @@ export interface WorkerApi {
   estimate(sha256: string, quality: Quality, id: number, newest: Int32Array, report: Report): Plane | null;
   output(shot: ShotRequest, maps: MapKeys, stills: string, spec: OutputSpec, id: number, newest: Int32Array, report: Report): Promise<Blob | null>;
   thumbnail(shot: ShotRequest, maps: MapKeys, stills: string): Promise<Blob>;
+  /** a held plate at most so large, 8-bit sRGB */
+  smallPlate(sha256: string, longSide: number): SmallPicture;
   plateThumbnail(sha256: string, longSide: number): Promise<Blob>;
   /** ways to workers that lend a hand with a blur, and a word for each that is 1 while it is busy */
   meetHelpers(ports: MessagePort[], busy: Int32Array): void;

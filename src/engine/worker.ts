@@ -2,8 +2,9 @@ import * as Comlink from 'comlink';
 import { describeError, OmbrageError } from '../core/error';
 import { estimateDepth, findPlateHorizon } from '../core/estimate/estimate';
 import { blurRows } from '../core/kernels/lensBlurHost';
-import type { Size } from '../core/raster/picture';
-import { fitLongSide, sampleRaster, shrinkPicture, stretch, thinRaster } from '../core/raster/resample';
+import { linearToSrgb } from '../core/raster/colour';
+import type { Picture, Size } from '../core/raster/picture';
+import { fitLongSide, sampleRaster, stretch, thinRaster } from '../core/raster/resample';
 import { finishedPicture } from '../core/shot/chain';
 import { prepareLayers } from '../core/shot/depthChain';
 import { Stopped, type ShotRequest } from '../core/shot/stage';
@@ -30,6 +31,14 @@ const guard =
       throw new Error(describeError(error));
     }
   };
+
+/** A held plate made small, linear light. */
+function smallPlate(hash: string, longSide: number): Picture {
+  const raster = plateOf(hash);
+  const size = fitLongSide(raster, longSide);
+  const thin = thinRaster(raster, Math.max(1, Math.floor(raster.width / size.width / 3)));
+  return sampleRaster(thin, stretch(thin, size.width, size.height), size.width, size.height);
+}
 
 const bytesOf = async (file: Blob): Promise<Uint8Array> => new Uint8Array(await file.arrayBuffer());
 
@@ -132,13 +141,14 @@ const api: WorkerApi = {
     const inputs = inputsFor(request, mapKeys, { quick: true, alone: true, progress: () => true, id: 0, newest: new Newest(), stills });
     return encodeCanvas((await finishedPicture(request, inputs)).value, 'image/jpeg', 0.85);
   }),
-  plateThumbnail: guard(async (hash: string, longSide: number) => {
-    const raster = plateOf(hash);
-    const size = fitLongSide(raster, longSide);
-    const thin = thinRaster(raster, Math.max(1, Math.floor(raster.width / size.width / 3)));
-    const small = sampleRaster(thin, stretch(thin, size.width, size.height), size.width, size.height);
-    return encodeCanvas(shrinkPicture(small, size.width, size.height), 'image/jpeg', 0.85);
-  }),
+  plateThumbnail: guard((hash: string, longSide: number) => encodeCanvas(smallPlate(hash, longSide), 'image/jpeg', 0.85)),
+  smallPlate: guard((hash: string, longSide: number) => {
+    const { width, height, data } = smallPlate(hash, longSide);
+    const rgb = new Uint8Array(width * height * 3);
+    for (let i = 0; i < width * height; i++)
+      for (let k = 0; k < 3; k++) rgb[i * 3 + k] = Math.round(255 * linearToSrgb(Math.min(1, Math.max(0, data[i * 4 + k]!))));
+    return { width, height, rgb };
+  }) as unknown as WorkerApi['smallPlate'],
   meetHelpers,
   lend: (port) => {
     Comlink.expose(

@@ -55,7 +55,15 @@ export class Provider {
   }
 
   async provide(shot: Shot): Promise<void> {
-    await Promise.all([...shot.settings.layers.map((layer) => this.provideMap(shot, layer)), ...this.provideStills(shot.settings)]);
+    await Promise.all([
+      ...shot.settings.layers.map((layer) =>
+        this.provideMap(shot, layer).catch((error: unknown) => {
+          this.without(layer.id, 'missing');
+          throw error;
+        }),
+      ),
+      ...this.provideStills(shot.settings),
+    ]);
   }
 
   private provideStills(settings: Settings): Promise<void>[] {
@@ -149,6 +157,7 @@ export class Provider {
 
   private async runEstimate(shot: Shot, layer: Layer, quality: Quality, key: string): Promise<boolean> {
     const { set } = useSession.getState();
+    this.without(layer.id, null);
     let canceled = false;
     const cancel = (): void => {
       canceled = true;
@@ -162,6 +171,7 @@ export class Provider {
     try {
       const plane = await job.done;
       if (!plane || this.closed) {
+        this.without(layer.id, 'stopped');
         if (canceled) notify({ kind: 'note', text: `The ${quality} estimate was stopped.`, hint: 'Choose “Estimate again” in Depth to run it.' });
         return false;
       }
@@ -172,6 +182,13 @@ export class Provider {
     } finally {
       progress.end();
     }
+  }
+
+  private without(layerId: string, why: 'stopped' | 'missing' | null): void {
+    const { without, set } = useSession.getState();
+    if (this.closed || (without[layerId] ?? null) === why) return;
+    const rest = Object.fromEntries(Object.entries(without).filter(([id]) => id !== layerId));
+    set({ without: why ? { ...rest, [layerId]: why } : rest });
   }
 
   private setMap(layerId: string, key: string, quality?: Quality): void {

@@ -19,7 +19,7 @@ export interface Progress {
 }
 
 interface SessionState {
-  /** null until the shot's plate is decoded */
+  /** true once the shot's plate is being decoded: its panels can be shown */
   ready: boolean;
   problem: { text: string; hint: string } | null;
   preview: PreviewPart | null;
@@ -30,6 +30,8 @@ interface SessionState {
   stills: readonly string[];
   /** which quality each estimate layer shows at the moment */
   shownQuality: Readonly<Record<string, 'draft' | 'fine'>>;
+  /** layers that have no map, and why none is on its way */
+  without: Readonly<Record<string, 'stopped' | 'missing'>>;
   estimating: Progress | null;
   exporting: Progress | null;
   save: SaveState | null;
@@ -46,6 +48,7 @@ export const nothingOpen = {
   maps: {},
   stills: [],
   shownQuality: {},
+  without: {},
   estimating: null,
   exporting: null,
   save: null,

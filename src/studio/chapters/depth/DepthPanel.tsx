@@ -31,12 +31,13 @@ export function DepthPanel() {
   const { selectedLayer, set } = useViewPart('selectedLayer', 'set');
   const maps = useSession((s) => s.maps);
   const shownQuality = useSession((s) => s.shownQuality);
+  const without = useSession((s) => s.without);
   const input = useRef<HTMLInputElement>(null);
   const { layers } = shot.settings;
   const layer = layers.find((l) => l.id === selectedLayer);
   const summary = (l: Layer): string => {
     const definition = layerOf(l.kind);
-    if (!(l.id in maps) && definition.source !== 'none') return 'coming…';
+    if (!(l.id in maps) && definition.source !== 'none') return without[l.id] ?? 'coming…';
     if (definition.source === 'estimate') return shownQuality[l.id] ?? '';
     return definition.summary(valuesSchema(definition.params).parse(l.values), contentOf(definition, l.content));
   };

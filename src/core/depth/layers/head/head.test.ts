@@ -3,6 +3,7 @@ import { seededRandom } from '../../../random';
 import { constantPlane, newPicture, type Plane } from '../../../raster/picture';
 import { defaultsOf } from '../../../values/params';
 import { distanceOf, nearnessOf, type Calibration } from '../../calibrate';
+import { marksOfFace, poseOfFace } from './face';
 import { fitParts, fitPose } from './fit';
 import { headLayer, poseOf } from './head';
 import { facings, markNames, placeMarks, type HeadPose } from './marks';
@@ -114,6 +115,29 @@ describe('fitting', () => {
     const moved = fitParts(marks, pose, usualShape, ASPECT, ['nose']);
     expect(moved.lips!.up).toBeCloseTo(-3, 1);
     expect(moved.nose).toBeUndefined();
+  });
+  test('a found face gives the pose whatever the head was turned to before', () => {
+    const truth: HeadPose = { yaw: 18, pitch: -10, roll: 12, x: 0.42, y: 0.37, height: 0.31 };
+    const marks = placeMarks(truth, usualShape, ASPECT);
+    // six points round each eye, one each for nose, corners of the mouth and chin; the others lie anywhere
+    const points = Array.from({ length: 68 }, () => ({ x: 0.5, y: 0.5 }));
+    const around = (first: number, { x, y }: { x: number; y: number }): void => {
+      for (let k = 0; k < 6; k++) points[first + k] = { x: x + 0.01 * Math.cos((k * Math.PI) / 3), y: y + 0.006 * Math.sin((k * Math.PI) / 3) };
+    };
+    around(36, marks.eyeLeft);
+    around(42, marks.eyeRight);
+    points[30] = marks.nose;
+    points[48] = marks.mouthLeft;
+    points[54] = marks.mouthRight;
+    points[8] = marks.chin;
+    const found = marksOfFace(points);
+    expect(Object.keys(found)).toHaveLength(6);
+    expect(found.eyeLeft!.x).toBeCloseTo(marks.eyeLeft.x, 9);
+    expect(found.eyeLeft!.x).toBeLessThan(found.eyeRight!.x);
+    const got = poseOfFace(found, usualShape, ASPECT);
+    for (const angle of ['yaw', 'pitch', 'roll'] as const) expect(Math.abs(got[angle] - truth[angle])).toBeLessThan(0.5);
+    expect(got.height / truth.height).toBeCloseTo(1, 2);
+    expect(() => marksOfFace(points.slice(1))).toThrow('68');
   });
   test('there are seven facings and nine marks', () => {
     expect(facings).toHaveLength(7);

@@ -188,7 +188,7 @@ export const headLayer = defineLayer({
   params,
   content: headContentSchema,
   readsCalibration: true,
-  summary: (p) => `turned ${p.yaw.toFixed(0)}°`,
+  summary: (p) => `turned ${Math.round(p.yaw) || 0}°`,
   anchor: (p) => p.distance,
   build({ width, height, params: p, framing, plateSize, calibration }) {
     const shape = shapeOf(p as unknown as HeadValues);

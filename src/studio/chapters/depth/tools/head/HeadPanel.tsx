@@ -12,7 +12,10 @@ import type { Params } from '../../../../../core/values/params';
 import { ParamRows } from '../../../../controls/ParamRows';
 import { ChoiceRow, Section } from '../../../../controls/rows';
 import { useTint } from '../../../../controls/useTint';
+import { useShot } from '../../../../state/documentStore';
+import { useSession } from '../../../../state/sessionStore';
 import { changeLayer, gestureKey, isLocked } from '../../layerActions';
+import { fitToFace } from './fitToFace';
 import { headContent } from './HeadOverlay';
 
 const SHORT: Record<HeadPart, string> = { socket: 'Eyes', nose: 'Nose', lips: 'Lips', brow: 'Brow', cheeks: 'Cheeks', jaw: 'Jaw', ears: 'Ears' };
@@ -27,6 +30,8 @@ const PARTS = Object.fromEntries(
 /** The head: which way it faces, its place, and its parts one by one. */
 export function HeadPanel({ layer }: { layer: Layer }) {
   const tintOf = useTint();
+  const shot = useShot();
+  const busy = useSession((s) => s.estimating !== null);
   const [part, setPart] = useState<HeadPart>('nose');
   const { marks, locked } = headContent(layer);
   const placed = Object.keys(marks).length;
@@ -52,6 +57,9 @@ export function HeadPanel({ layer }: { layer: Layer }) {
   return (
     <>
       <Section title="Facing">
+        <Button fullWidth disabled={busy || isLocked(layer)} sx={{ marginBottom: '6px' }} onClick={() => shot && void fitToFace(shot, layer.id)}>
+          Fit to the face
+        </Button>
         <Box role="group" aria-label="Start from a facing" sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: '4px' }}>
           {facings.map((f) => (
             <Button
