@@ -13,6 +13,10 @@ const LIKE = 0.045;
 /** Steps across the window on either side of a pixel. */
 const REACH = 4;
 const BINS = 32;
+/** Bins on either side of the median that say the same. */
+const SAME = 4;
+/** Share of the say that has to agree with the median for it to count at all, and wholly: where two sides weigh alike, neither is believed. */
+const AGREED = { least: 0.5, whole: 0.7 };
 /** What a gradient of the map takes from a pixel's say: at 1/60 of nearness over two px, half. */
 const LEVEL = 60;
 
@@ -139,7 +143,10 @@ export function snapToPicture(map: Plane, { picture }: { picture: Picture }, rad
       let bin = 0;
       while (bin < BINS - 1 && passed + weights[bin]! < total / 2) passed += weights[bin++]!;
       const median = weights[bin]! > 0 ? sums[bin]! / weights[bin]! : data[i]!;
-      out.data[i] = data[i]! + strength * (median - data[i]!);
+      let agreed = 0;
+      for (let k = Math.max(0, bin - SAME); k <= Math.min(BINS - 1, bin + SAME); k++) agreed += weights[k]!;
+      const t = Math.min(1, Math.max(0, (agreed / total - AGREED.least) / (AGREED.whole - AGREED.least)));
+      out.data[i] = data[i]! + strength * t * (median - data[i]!);
     }
   return out;
 }
