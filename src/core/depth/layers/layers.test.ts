@@ -9,6 +9,7 @@ import { flattenCurve } from '../outline/curve';
 import { brushLayer, strokeCover } from './brush/brush';
 import { strokeSchema, thinStroke, type Stroke } from './brush/content';
 import { flatsLayer } from './flats/flats';
+import { freePlace } from './flats/place';
 import { groundLayer } from './ground';
 import { layerOf } from './registry';
 import { shapeSchema, type Shape } from './shape/content';
@@ -274,5 +275,28 @@ describe('flats', () => {
     expect(at(coverage!, 40, 60)).toBe(1);
     expect(at(coverage!, 165, 60)).toBe(0);
     expect(run('flats', { flats: [{ ...flats[0], media }] }).coverage!.data.every((v) => v === 0)).toBe(true);
+  });
+});
+
+describe('a free place for a new flat', () => {
+  const aspect = 16 / 9;
+  const overlap = (a: Parameters<typeof freePlace>[0][number], b: typeof a): boolean =>
+    Math.abs(a.x - b.x) < (a.height * a.aspect + b.height * b.aspect) / 2 / aspect - 1e-9 && a.y > b.y - b.height && b.y > a.y - a.height;
+  test('the first stands in the middle; cards and words after it stand free of all before, within the plate', () => {
+    const sizes = [{ height: 0.4, aspect: 0.7 }, ...Array.from({ length: 9 }, (_, k) => ({ height: 0.14, aspect: 2 + 0.4 * k }))];
+    const placed: { x: number; y: number; height: number; aspect: number }[] = [];
+    for (const size of sizes) placed.push({ ...size, ...freePlace(placed, size, aspect) });
+    expect(placed[0]).toMatchObject({ x: 0.5, y: 0.9 });
+    placed.forEach((a, i) => placed.slice(0, i).forEach((b) => expect(overlap(a, b)).toBe(false)));
+    for (const f of placed) {
+      expect(f.x - (f.height * f.aspect) / aspect / 2).toBeGreaterThanOrEqual(0);
+      expect(f.x + (f.height * f.aspect) / aspect / 2).toBeLessThanOrEqual(1);
+      expect(f.y - f.height).toBeGreaterThanOrEqual(0);
+    }
+  });
+  test('once the plate is full they lie a little off the last', () => {
+    const whole = { x: 0.5, y: 1, height: 1, aspect };
+    const at = freePlace([whole], { height: 0.5, aspect: 1 }, aspect);
+    expect(at.x).toBeCloseTo(0.52, 9);
   });
 });

@@ -1,19 +1,21 @@
 import { flatSchema, type Flat, type FlatsContent } from '../../../../../core/depth/layers/flats/content';
+import { freePlace } from '../../../../../core/depth/layers/flats/place';
 import { newId } from '../../../../../core/document/defaults';
 import { engine } from '../../../../../engine/engine';
 import { sha256 } from '../../../../../formats/projectFile';
 import { database } from '../../../../../store/database';
 import { putMedia } from '../../../../../store/media';
+import { shotOf, useDocument } from '../../../../state/documentStore';
 import { changeContent } from '../../layerActions';
 import { useFlats } from './flatsStore';
 
 function add(layerId: string, flat: Partial<Flat> & Pick<Flat, 'name'>): void {
   const id = newId();
   changeContent<FlatsContent>(layerId, (c) => {
-    // new ones come beside the last, so that they do not hide each other
     const last = c.flats[c.flats.length - 1];
-    const x = last ? ((last.x + 0.13 - 0.1) % 0.8) + 0.1 : 0.5;
-    c.flats.push(flatSchema.parse({ distance: last?.distance ?? 3, y: last?.y ?? 0.9, x, ...flat, id }));
+    const made = flatSchema.parse({ distance: last?.distance ?? 3, ...flat, id });
+    const plate = shotOf(useDocument.getState())?.plate;
+    c.flats.push({ ...made, ...freePlace(c.flats, made, plate ? plate.width / plate.height : 1) });
   });
   useFlats.getState().set({ flat: id });
 }
