@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { newLayer, newShot } from '../document/defaults';
 import type { Settings } from '../document/schema';
 import { newPlane, type Picture, type Plane, type Raster } from '../raster/picture';
-import { cleanSteps } from './depthChain';
+import { cleanSteps, prepareLayers } from './depthChain';
 import { distanceMap, finishedPicture, renderSize } from './chain';
 import { framedPlate, Stopped, type ChainInputs, type ShotRequest } from './stage';
 import { applyAffine, invertAffine } from '../raster/resample';
@@ -180,6 +180,41 @@ describe('chain', () => {
     expect(error(steps[0]!.before)).toBeGreaterThan(1.8 * error(all.value.map));
     const off = cleanSteps({ ...request, size, settings: { ...settings, cleanup: [] } }, given).value;
     expect([...steps[0]!.before.data]).toEqual([...off.map.data]);
+  });
+
+  test('what needs no pixels of the plate is prepared before they are there, found again, and stops for a newer request', () => {
+    const settings = settingsOf((s) => {
+      const square = [
+        [0.2, 0.2],
+        [0.8, 0.2],
+        [0.8, 0.8],
+        [0.2, 0.8],
+      ].map(([x, y]) => ({ x, y, inX: 0, inY: 0, outX: 0, outY: 0, feather: 0 }));
+      const stroke = { id: 's', mode: 'nearer', radius: 4, amount: 0.2, points: [0.1, 0.5, 1, 0.9, 0.5, 1] };
+      s.layers.push(
+        { ...newLayer('head'), id: 'head' },
+        { ...newLayer('shape'), id: 'shape', content: { shapes: [{ id: 'a', name: 'A', points: square, nearness: 0.7 }] } as never },
+        { ...newLayer('brush'), id: 'brush', content: { strokes: [stroke, { ...stroke, id: 't', edgeStop: 0.5 }] } as never },
+      );
+    });
+    const { inputs, request, made } = run(settings);
+    const without = {
+      ...inputs,
+      plateRaster: (): never => {
+        throw new Error('there is no plate yet');
+      },
+    };
+    prepareLayers(request, without);
+    // a head, the shapes with their one cover, and the stroke that follows no edges
+    const prepared = made.length;
+    expect(prepared).toBeGreaterThanOrEqual(4);
+    made.length = 0;
+    prepareLayers(request, without);
+    expect(made).toEqual([]);
+    const { value } = cleanSteps(request, inputs);
+    const { value: plain } = cleanSteps(request, { ...inputs, cache: { get: () => undefined, set: () => undefined } });
+    expect([...value.map.data]).toEqual([...plain.map.data]);
+    expect(() => prepareLayers({ ...request, size: { width: 20, height: 10 } }, { ...without, progress: () => false })).toThrow(Stopped);
   });
 
   test('a preview is never larger than the output', () => {

@@ -1,0 +1,220 @@
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import * as Comlink from 'comlink';
+import { OmbrageError } from '../core/error';
+import { newShot } from '../core/document/defaults';
+import { newPlane, type Plane, type Raster } from '../core/raster/picture';
+import type { ShotRequest } from '../core/shot/stage';
+import { Engine } from './engine';
+import { Newest } from './newest';
+import type { PreviewPart, PreviewSpec } from './protocol';
+
+/** A worker that answers in this thread: what it was asked is written down, what it does is said by the test. */
+interface Asked {
+  readonly worker: number;
+  readonly what: string;
+  readonly with: readonly unknown[];
+}
+
+const asked: Asked[] = [];
+let answers: Record<string, (...args: never[]) => unknown> = {};
+const ports: MessagePort[] = [];
+const Channel = globalThis.MessageChannel;
+
+/** Every way between two sides is kept, so that all can be closed. */
+class KeptChannel extends Channel {
+  constructor() {
+    super();
+    ports.push(this.port1, this.port2);
+  }
+}
+
+class FakeWorker {
+  static made = 0;
+  constructor() {
+    const worker = FakeWorker.made++;
+    const { port1, port2 } = new MessageChannel();
+    const api = new Proxy({} as Record<string, unknown>, {
+      get:
+        (_, what: string) =>
+        (...args: unknown[]) => {
+          asked.push({ worker, what, with: args });
+          return answers[what]?.(...(args as never[]));
+        },
+    });
+    Comlink.expose(api, port2 as unknown as Comlink.Endpoint);
+    return port1 as unknown as FakeWorker;
+  }
+}
+
+const until = async (there: () => boolean): Promise<void> => {
+  for (let k = 0; k < 200 && !there(); k++) await new Promise((done) => setTimeout(done, 5));
+  expect(there()).toBe(true);
+};
+
+const shot = newShot({ sha256: 'd'.repeat(64), name: 'p.png', width: 400, height: 300, bits: 8, hfovFromFile: null });
+const request: ShotRequest = { plate: shot.plate, settings: shot.settings, frame: 0, size: { width: 40, height: 30 } };
+const spec = { shot: request, maps: {}, stills: '', quick: null } as unknown as PreviewSpec;
+
+let engine: Engine;
+beforeEach(() => {
+  Object.assign(globalThis, { Worker: FakeWorker, MessageChannel: KeptChannel });
+  Object.defineProperty(globalThis, 'navigator', { value: { hardwareConcurrency: 4 }, configurable: true });
+  FakeWorker.made = 0;
+  asked.length = 0;
+  answers = {};
+  engine = new Engine();
+});
+afterEach(() => {
+  for (const port of ports.splice(0)) port.close();
+});
+
+const of = (what: string): Asked[] => asked.filter((a) => a.what === what);
+
+describe('the pool', () => {
+  test('has one worker for the picture and the others for what takes its time', async () => {
+    await until(() => of('meetHelpers').length === 1);
+    expect(FakeWorker.made).toBe(3);
+    expect(of('meetHelpers')[0]!.worker).toBe(0);
+    expect((of('meetHelpers')[0]!.with[0] as unknown[]).length).toBe(2);
+    expect(of('lend').map((a) => a.worker)).toEqual([1, 2]);
+  });
+
+  test('gives long work to a worker that is free, and never to the viewer', async () => {
+    const open: (() => void)[] = [];
+    answers.plateThumbnail = () => new Promise<string>((done) => open.push(() => done('small')));
+    const work = [engine.plateThumbnail('a', 10), engine.plateThumbnail('b', 10)];
+    await until(() => of('plateThumbnail').length === 2);
+    expect(
+      of('plateThumbnail')
+        .map((a) => a.worker)
+        .sort(),
+    ).toEqual([1, 2]);
+    open.splice(0).forEach((go) => go());
+    expect(await Promise.all(work)).toEqual(['small', 'small']);
+    // the first is free again
+    const third = engine.plateThumbnail('c', 10);
+    await until(() => open.length === 1);
+    open[0]!();
+    await third;
+    expect(of('plateThumbnail')[2]!.worker).toBe(1);
+  });
+
+  test('a plate and a map go to every worker, before anything that is asked of it afterwards', async () => {
+    const raster: Raster = { width: 2, height: 1, channels: 3, data: new Uint8Array(6) };
+    answers.preview = () => true;
+    void engine.holdPlate('x', raster);
+    void engine.holdMap('m', newPlane(2, 2));
+    await engine.preview(
+      spec,
+      () => undefined,
+      () => undefined,
+    );
+    await until(() => of('holdMap').length === 3);
+    expect(
+      of('holdPlate')
+        .map((a) => a.worker)
+        .sort(),
+    ).toEqual([0, 1, 2]);
+    const viewer = asked.filter((a) => a.worker === 0).map((a) => a.what);
+    expect(viewer.indexOf('holdPlate')).toBeLessThan(viewer.indexOf('preview'));
+    expect(viewer.indexOf('holdMap')).toBeLessThan(viewer.indexOf('preview'));
+  });
+
+  test('an error crosses with its code and what to do', async () => {
+    answers.decode = () => {
+      throw Object.assign(new Error('p.png is empty.'), { name: 'empty-file|Choose another.' });
+    };
+    const failed = await engine.decode(new Blob([]), 'p.png').catch((e: unknown) => e);
+    expect(failed).toBeInstanceOf(OmbrageError);
+    expect(failed).toMatchObject({ code: 'empty-file', message: 'p.png is empty.', hint: 'Choose another.' });
+    answers.decode = () => Promise.reject(new Error('out of memory'));
+    const other = await engine.decode(new Blob([]), 'p.png').catch((e: unknown) => e);
+    expect(other).not.toBeInstanceOf(OmbrageError);
+    // a worker whose work failed is free again
+    answers.decode = () => ({ sha256: 'ok' });
+    expect(await engine.decode(new Blob([]), 'p.png')).toEqual({ sha256: 'ok' });
+  });
+});
+
+describe('the newest preview', () => {
+  test('wins: an older one sees that it is out of date, and what it still sends is dropped', async () => {
+    const seen: string[] = [];
+    const sends: ((part: PreviewPart) => Promise<void>)[] = [];
+    const ids: [number, Int32Array][] = [];
+    const open: ((done: boolean) => void)[] = [];
+    answers.preview = (_spec: unknown, id: number, words: Int32Array, onPart: (part: PreviewPart) => Promise<void>) => {
+      ids.push([id, words]);
+      sends.push(onPart);
+      return new Promise<boolean>((done) => open.push(done));
+    };
+    const first = engine.preview(
+      spec,
+      () => void seen.push('first'),
+      () => undefined,
+    );
+    await until(() => ids.length === 1);
+    expect(new Newest(ids[0]![1]).is(ids[0]![0])).toBe(true);
+    const second = engine.preview(
+      spec,
+      () => void seen.push('second'),
+      () => undefined,
+    );
+    await until(() => ids.length === 2);
+    expect(new Newest(ids[1]![1]).is(ids[0]![0])).toBe(false);
+    expect(new Newest(ids[1]![1]).is(ids[1]![0])).toBe(true);
+    await sends[0]!({ stage: 'full' } as PreviewPart);
+    await sends[1]!({ stage: 'full' } as PreviewPart);
+    open[0]!(false);
+    open[1]!(true);
+    expect(await Promise.all([first, second])).toEqual([false, true]);
+    expect(seen).toEqual(['second']);
+  });
+
+  test('what is prepared gives way to it', async () => {
+    const ids: [number, Int32Array][] = [];
+    answers.prepare = (_shot: unknown, _sizes: unknown, _stills: unknown, id: number, words: Int32Array) => void ids.push([id, words]);
+    answers.preview = () => true;
+    await engine.prepare(request, [{ width: 20, height: 15 }, request.size], '');
+    expect(of('prepare')[0]!.with[1]).toEqual([{ width: 20, height: 15 }, request.size]);
+    expect(new Newest(ids[0]![1]).is(ids[0]![0])).toBe(true);
+    await engine.preview(
+      spec,
+      () => undefined,
+      () => undefined,
+    );
+    expect(new Newest(ids[0]![1]).is(ids[0]![0])).toBe(false);
+  });
+});
+
+test('a job tells how far it is, and stops when it is cancelled', async () => {
+  const shares: number[] = [];
+  answers.estimate = async (_hash: string, _quality: string, id: number, words: Int32Array, report: (share: number) => Promise<void>) => {
+    const newest = new Newest(words);
+    for (let k = 0; k < 400; k++) {
+      await report(k / 400);
+      if (!newest.is(id)) return null;
+      await new Promise((done) => setTimeout(done, 2));
+    }
+    return newPlane(1, 1);
+  };
+  const job = engine.estimate('x', 'fine', (share) => void shares.push(share));
+  await until(() => shares.length > 3);
+  job.cancel();
+  const done: Plane | null = await job.done;
+  expect(done).toBeNull();
+  expect(shares).toEqual([...shares].sort((a, b) => a - b));
+  expect(shares.length).toBeLessThan(400);
+});
+
+test('without shared memory the pool works as well', () => {
+  const kept = globalThis.SharedArrayBuffer;
+  try {
+    Reflect.deleteProperty(globalThis, 'SharedArrayBuffer');
+    const words = new Newest();
+    expect(words.words.buffer).toBeInstanceOf(ArrayBuffer);
+    const id = words.next();
+    expect(words.is(id)).toBe(true);
+  } finally {
+    Object.assign(globalThis, { SharedArrayBuffer: kept });
+  }
+});

@@ -1,0 +1,189 @@
+import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { IDBFactory, IDBKeyRange } from 'fake-indexeddb';
+import { newLayer, newShot } from '../../core/document/defaults';
+import type { Layer, Shot } from '../../core/document/schema';
+import { newPlane, type Plane } from '../../core/raster/picture';
+import { Database } from '../../store/database';
+import { getMap, putMap, putMedia } from '../../store/media';
+import { nothingOpen, useSession } from './sessionStore';
+
+/** The engine as the provider sees it: what is asked is written down, estimates end when the test says so. */
+const calls: string[] = [];
+const running: { quality: string; end(plane: Plane | null): void; fail(error: Error): void; report(share: number): void }[] = [];
+const fakeEngine = {
+  holdMap: (key: string) => Promise.resolve(void calls.push(`hold ${key}`)),
+  holdStill: (hash: string) => Promise.resolve(void calls.push(`still ${hash.slice(0, 4)}`)),
+  decode: (_file: Blob, name: string) =>
+    Promise.resolve({ raster: { width: 1, height: 1, channels: 3, data: new Uint8Array(3) }, sha256: name, facts: {} }),
+  decodeMap: (_file: Blob, name: string, channel: string | null, reading: string) => {
+    calls.push(`decode ${name} ${channel ?? 'first'} ${reading}`);
+    return Promise.resolve(newPlane(2, 2));
+  },
+  estimate: (_hash: string, quality: string, report: (share: number) => void) => {
+    calls.push(`estimate ${quality}`);
+    let end: (plane: Plane | null) => void = () => undefined;
+    let fail: (error: Error) => void = () => undefined;
+    const done = new Promise<Plane | null>((yes, no) => {
+      end = yes;
+      fail = no;
+    });
+    running.push({ quality, end, fail, report });
+    return { done, cancel: () => end(null) };
+  },
+};
+jest.unstable_mockModule('../../engine/engine', () => ({ engine: () => fakeEngine }));
+const { estimateKey, importedKey, Provider } = await import('./provider');
+
+const plate = { sha256: 'e'.repeat(64), name: 'p.png', width: 400, height: 300, bits: 8, hfovFromFile: null };
+const fine = estimateKey(plate.sha256, 'fine');
+const draft = estimateKey(plate.sha256, 'draft');
+const settle = (): Promise<void> => new Promise((done) => setTimeout(done, 20));
+/** Waits until so many estimates have been asked for. */
+const asked = async (estimates: number): Promise<void> => {
+  for (let k = 0; k < 200 && running.length < estimates; k++) await settle();
+};
+
+let db: Database;
+let shot: Shot;
+let arrived = 0;
+let provider: InstanceType<typeof Provider>;
+let count = 0;
+beforeEach(() => {
+  db = new Database(`provider-${++count}`, { indexedDB: new IDBFactory(), IDBKeyRange });
+  calls.length = 0;
+  running.length = 0;
+  arrived = 0;
+  useSession.getState().set({ ...nothingOpen, notices: [] });
+  shot = newShot(plate);
+  provider = new Provider(db, () => arrived++);
+});
+afterEach(async () => {
+  provider.close();
+  await db.delete();
+});
+const estimateLayer = (): Layer => shot.settings.layers[0]!;
+
+describe('an estimate', () => {
+  test('comes as a draft first, then fine; each is held, shown and the fine one kept for the next time', async () => {
+    const work = provider.provide(shot);
+    await asked(1);
+    expect(calls).toEqual(['estimate draft']);
+    running[0]!.report(0.5);
+    expect(useSession.getState().estimating).toMatchObject({ what: 'Estimating depth, draft', share: 0.5 });
+    running[0]!.end(newPlane(3, 2));
+    await asked(2);
+    expect(useSession.getState().shownQuality[estimateLayer().id]).toBe('draft');
+    expect(useSession.getState().maps[estimateLayer().id]).toBe(draft);
+    running[1]!.end(newPlane(6, 4));
+    await work;
+    expect(calls).toEqual(['estimate draft', `hold ${draft}`, 'estimate fine', `hold ${fine}`]);
+    expect(useSession.getState()).toMatchObject({ estimating: null, shownQuality: { [estimateLayer().id]: 'fine' } });
+    expect((await getMap(db, fine))?.width).toBe(6);
+    expect(arrived).toBe(2);
+  });
+
+  test('that is kept is held at once, and read ahead where it is recalled', async () => {
+    await putMap(db, fine, newPlane(5, 5));
+    provider.recall(shot);
+    await provider.provide(shot);
+    expect(calls).toEqual([`hold ${fine}`]);
+    expect(useSession.getState().maps).toEqual({ [estimateLayer().id]: fine });
+    // asked again, nothing more is done
+    await provider.provide(shot);
+    expect(calls).toHaveLength(1);
+  });
+
+  test('that is stopped says so, keeps what was there, and can be run again', async () => {
+    const work = provider.provide(shot);
+    await asked(1);
+    running[0]!.end(newPlane(3, 2));
+    await asked(2);
+    useSession.getState().estimating!.cancel();
+    await work;
+    const { without, maps, notices, estimating } = useSession.getState();
+    expect(without[estimateLayer().id]).toBe('stopped');
+    expect(maps[estimateLayer().id]).toBe(draft);
+    expect(notices.map((n) => n.text)).toEqual(['The fine estimate was stopped.']);
+    expect(estimating).toBeNull();
+    expect(await getMap(db, fine)).toBeNull();
+    const again = provider.estimateAgain(shot, estimateLayer());
+    await asked(3);
+    expect(useSession.getState().without).toEqual({});
+    running[2]!.end(newPlane(6, 4));
+    await again;
+    expect(useSession.getState().maps[estimateLayer().id]).toBe(fine);
+  });
+
+  test('that fails is told, and the layer says that it has none', async () => {
+    const work = provider.provide(shot);
+    await asked(1);
+    running[0]!.fail(new Error('no memory left'));
+    await expect(work).rejects.toThrow('no memory left');
+    expect(useSession.getState().without).toEqual({ [estimateLayer().id]: 'missing' });
+    expect(useSession.getState().estimating).toBeNull();
+  });
+
+  test('that comes after the shot was closed changes nothing', async () => {
+    const work = provider.provide(shot);
+    await asked(1);
+    provider.close();
+    running[0]?.end(newPlane(3, 2));
+    await work;
+    expect(useSession.getState().maps).toEqual({});
+    expect(arrived).toBe(0);
+  });
+
+  test('to compare with is the best that is kept, or a draft made once', async () => {
+    const first = provider.comparison(shot);
+    const second = provider.comparison(shot);
+    await asked(1);
+    running[0]!.end(newPlane(3, 2));
+    expect(await first).toBe(draft);
+    expect(await second).toBe(draft);
+    expect(calls.filter((c) => c.startsWith('estimate'))).toHaveLength(1);
+    const later = new Provider(db, () => undefined);
+    await putMap(db, fine, newPlane(6, 4));
+    expect(await later.comparison(shot)).toBe(fine);
+  });
+});
+
+describe('a map from a file', () => {
+  const media = { sha256: 'f'.repeat(64), name: 'depth.exr', width: 4, height: 3 };
+  const imported = (content: object): Layer => ({ ...newLayer('imported', media), content: content as Layer['content'] });
+
+  test('is read as its layer says, and known by what is in it and how it is read', async () => {
+    await putMedia(db, media.sha256, media.name, new Blob(['x']));
+    const layer = imported({ channel: 'Z', reading: 'distance' });
+    shot.settings.layers = [layer];
+    await provider.provide(shot);
+    expect(calls).toEqual(['decode depth.exr Z distance', `hold ${importedKey(layer)}`]);
+    expect(useSession.getState().maps[layer.id]).toBe(importedKey(layer));
+    const other = { ...layer, content: { channel: 'Y', reading: 'grey' } as unknown as Layer['content'] };
+    expect(importedKey(other)).not.toBe(importedKey(layer));
+    await provider.provide({ ...shot, settings: { ...shot.settings, layers: [other] } });
+    expect(calls[2]).toBe('decode depth.exr Y grey');
+  });
+
+  test('that is not in this browser is named, and the others come all the same', async () => {
+    await putMap(db, fine, newPlane(5, 5));
+    const layer = imported({});
+    shot.settings.layers = [layer, estimateLayer()];
+    await expect(provider.provide(shot)).rejects.toMatchObject({ code: 'missing-media', message: expect.stringContaining('depth.exr') });
+    await settle();
+    expect(useSession.getState().without).toEqual({ [layer.id]: 'missing' });
+    expect(Object.values(useSession.getState().maps)).toEqual([fine]);
+  });
+});
+
+test('stills that flats show are held once each', async () => {
+  const still = { sha256: 'a1'.repeat(32), name: 'sign.png', width: 2, height: 2 };
+  await putMedia(db, still.sha256, still.name, new Blob(['x']));
+  const flats = newLayer('flats');
+  const flat = (id: string) => ({ id, name: id, media: still });
+  flats.content = { flats: [flat('a'), flat('b')] } as unknown as Layer['content'];
+  shot.settings.layers = [flats];
+  await provider.provide(shot);
+  await provider.provide(shot);
+  expect(calls.filter((c) => c.startsWith('still'))).toEqual(['still a1a1']);
+  expect(useSession.getState().stills).toEqual([still.sha256]);
+});
