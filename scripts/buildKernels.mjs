@@ -43,14 +43,15 @@ if (!existsSync(built) || statSync(built).mtimeMs < newest) {
   console.log(`kernels: ${bytes.length} bytes`);
 }
 
-// The estimate's network: its weights wrapped the same way.
+// The estimate's networks: their weights wrapped the same way.
 const network = join(root, 'src/core/estimate/network/build/weightBytes.ts');
-const weights = join(root, 'training/network.bin');
-if (!existsSync(network) || statSync(network).mtimeMs < statSync(weights).mtimeMs) {
+const weights = ['network.bin', 'network2.bin'].map((name) => join(root, 'training', name));
+if (!existsSync(network) || [...weights, fileURLToPath(import.meta.url)].some((file) => statSync(network).mtimeMs < statSync(file).mtimeMs)) {
   mkdirSync(dirname(network), { recursive: true });
+  const wrapped = weights.map((file) => `'${readFileSync(file).toString('base64')}'`);
   writeFileSync(
     network,
-    `/** training/network.bin, wrapped by scripts/buildKernels.mjs; base64. */\nexport const weightBytes: string = '${readFileSync(weights).toString('base64')}';\n`,
+    `/** training/network*.bin, wrapped by scripts/buildKernels.mjs; base64. */\nexport const weightBytes: readonly string[] = [${wrapped.join(', ')}];\n`,
   );
 }
 

@@ -33,7 +33,7 @@ const QUALITIES: Record<Quality, { readonly side: number; readonly scales: reado
 };
 
 /** Raised when the estimate's method changes, so that kept maps are made anew. */
-export const ESTIMATE_VERSION = 2;
+export const ESTIMATE_VERSION = 3;
 
 /** How far the taught network is believed, against the cues: it scores better, they hold for pictures unlike those it was taught on. */
 const TAUGHT = 2 / 3;

@@ -23,11 +23,11 @@ interface Layer {
   readonly byFours: Float32Array;
 }
 
-let layers: readonly Layer[] | null = null;
+const networks: (readonly Layer[])[] = [];
 
-/** Reads the file that training/export.py wrote. */
-function readLayers(): readonly Layer[] {
-  const text = atob(weightBytes);
+/** Reads a file that training/export.py wrote. */
+function readLayers(base64: string): readonly Layer[] {
+  const text = atob(base64);
   const bytes = Uint8Array.from(text, (c) => c.charCodeAt(0));
   const view = new DataView(bytes.buffer);
   const out: Layer[] = [];
@@ -109,9 +109,12 @@ function join(small: Maps, large: Maps): Maps {
 
 const STAGES = 5;
 
-/** The network's answer to a picture of 8-bit sRGB values 0..1, three planes: half its size, near is 1. */
-export function answer(rgb: Maps): Plane {
-  layers ??= readLayers();
+/** How many networks there are, each taught on scenes of its own. */
+export const NETWORKS = weightBytes.length;
+
+/** One network's answer to a picture of 8-bit sRGB values 0..1, three planes: half its size, near is 1. */
+export function answer(rgb: Maps, which = 0): Plane {
+  const layers = (networks[which] ??= readLayers(weightBytes[which]!));
   const { width, height } = rgb;
   const n = width * height;
   const data = new Float32Array(5 * n);
@@ -157,12 +160,16 @@ export function taughtNearness(picture: Picture, mirrored: boolean): Plane {
     }
   }
   const size = { channels: 3, width: small.width, height: small.height };
-  const a = answer({ ...size, data: straight });
-  const b = mirrored ? answer({ ...size, data: turned }) : null;
-  const out = newPlane(a.width, a.height);
-  for (let i = 0; i < out.data.length; i++) {
-    const m = i - (i % a.width) + a.width - 1 - (i % a.width);
-    out.data[i] = Math.min(1, Math.max(0, b ? (a.data[i]! + b.data[m]!) / 2 : a.data[i]!));
-  }
+  const out = newPlane(Math.ceil(size.width / 2), Math.ceil(size.height / 2));
+  let asked = 0;
+  for (let which = 0; which < NETWORKS; which++)
+    for (const mirror of [false, true]) {
+      // without both ways, each network is asked one of them
+      if (!mirrored && mirror !== (which % 2 === 1)) continue;
+      const { data, width: w } = answer({ ...size, data: mirror ? turned : straight }, which);
+      for (let i = 0; i < data.length; i++) out.data[i]! += data[mirror ? i - 2 * (i % w) + w - 1 : i]!;
+      asked++;
+    }
+  for (let i = 0; i < out.data.length; i++) out.data[i] = Math.min(1, Math.max(0, out.data[i]! / asked));
   return out;
 }
