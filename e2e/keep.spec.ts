@@ -159,6 +159,9 @@ test('the pixels of a large picture never hold up the page', async ({ page }, in
     .jpeg()
     .toFile(small);
   // the page builds its screens for either; decoding, estimating and rendering a hundred times the pixels, which takes seconds, adds nothing
-  const usual = await longestWith(small);
-  expect(await longestWith(file)).toBeLessThan(1.4 * usual + 60);
+  const before = await longestWith(small);
+  const large = await longestWith(file);
+  // the machine may be busier at one time than at another: the small one is taken before and after
+  const after = await longestWith(small);
+  expect(large).toBeLessThan(1.4 * Math.max(before, after) + 60);
 });
