@@ -206,7 +206,7 @@ test('a job tells how far it is, and stops when it is cancelled', async () => {
   expect(shares.length).toBeLessThan(400);
 });
 
-test('without shared memory the pool works as well', () => {
+test('requests are numbered without shared memory as well', () => {
   const kept = globalThis.SharedArrayBuffer;
   try {
     Reflect.deleteProperty(globalThis, 'SharedArrayBuffer');

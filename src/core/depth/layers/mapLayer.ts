@@ -35,20 +35,21 @@ export function fitMap(map: { width: number; height: number }, plate: { width: n
 
 type Place = Pick<LayerInput<unknown>, 'width' | 'height' | 'framing' | 'plateSize'>;
 
-/** From pixels of the rendering to map pixels, and how many of these there are to one of those. */
+/** From pixels of the rendering to map pixels, how many of these there are to one of those, and whether they are so few that the map is enlarged. */
 function toMapOf(
   map: { width: number; height: number },
   { framing: f, plateSize }: Omit<Place, 'width' | 'height'>,
   fit: Fit,
-): { toMap: Affine; step: number } {
+): { toMap: Affine; step: number; enlarged: boolean } {
   const m = fitMap(map, plateSize, fit);
   const toMap = { a: m.a * f.a, b: m.a * f.b, c: m.a * f.c + m.c, d: m.e * f.d, e: m.e * f.e, f: m.e * f.f + m.f };
-  return { toMap, step: Math.max(Math.hypot(toMap.a, toMap.d), Math.hypot(toMap.b, toMap.e)) };
+  const step = Math.max(Math.hypot(toMap.a, toMap.d), Math.hypot(toMap.b, toMap.e));
+  return { toMap, step, enlarged: step * ENLARGE_FROM < 1 };
 }
 
 /** Whether a map is so much smaller than the rendering that it is enlarged along the picture's edges. */
 export const enlarges = (map: { width: number; height: number }, place: Place, { fit = 'stretch' }: { fit?: Fit }): boolean =>
-  toMapOf(map, place, fit).step * ENLARGE_FROM < 1;
+  toMapOf(map, place, fit).enlarged;
 
 /** A plate-framed map brought into the output: nearest where it is large enough, along the picture's edges where it is small. */
 export function placeMap(
@@ -56,14 +57,14 @@ export function placeMap(
   input: Place & Pick<LayerInput<unknown>, 'picture' | 'mend'>,
   { turnOver, low, high, fit = 'stretch' }: MapValues,
 ): Plane {
-  const { toMap, step } = toMapOf(map, input, fit);
+  const { toMap, step, enlarged } = toMapOf(map, input, fit);
   const from = low / 100;
   const span = Math.max(1e-6, (high - low) / 100);
   const nearness = (v: number): number => {
     const n = Math.min(1, Math.max(0, (v - from) / span));
     return turnOver ? 1 - n : n;
   };
-  const placed = enlarges(map, input, { fit })
+  const placed = enlarged
     ? enlarge(input.mend ? input.mend(map, nearness) : map, toMap, input, step)
     : samplePlaneNearest(map, toMap, input.width, input.height);
   if (turnOver || low !== 0 || high !== 100) for (let i = 0; i < placed.data.length; i++) placed.data[i] = nearness(placed.data[i]!);
