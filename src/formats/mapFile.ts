@@ -27,6 +27,8 @@ const ALPHA_SPREAD = 0.02;
 type Found = Pick<MapFacts, 'bits' | 'float' | 'channel' | 'channels'> &
   Partial<Pick<MapFacts, 'reading' | 'ends' | 'smallIsNear' | 'colourful'>> & { plane: Plane };
 
+const MAP_KINDS = 'Choose a PNG, JPEG, WebP, AVIF, TIFF, OpenEXR, PFM or NPY file.';
+
 /**
  * Reads a depth map from any file that may hold one: PNG, JPEG, WebP, AVIF, TIFF, OpenEXR, PFM, NPY, the alpha channel of a picture,
  * or a photograph that carries depth. `channel` chooses among several; null takes the likeliest. Throws OmbrageError that names the file.
@@ -48,6 +50,8 @@ export async function readMapFile(bytes: Uint8Array, name: string, channel: stri
     return describe(found, format?.label ?? 'picture', name);
   } catch (error) {
     if (!(error instanceof OmbrageError)) throw new OmbrageError('damaged-file', `${name} cannot be read.`, 'Choose an undamaged copy.');
+    // the reader of pictures names those alone; a map may be of other kinds as well
+    if (error.code === 'unknown-format') throw new OmbrageError(error.code, error.message, MAP_KINDS);
     throw error.message.includes(name) ? error : new OmbrageError(error.code, `${name}: ${error.message}`, error.hint);
   }
 }

@@ -287,3 +287,11 @@ describe('random damage', () => {
     600000,
   );
 });
+
+test('a file that is no map at all is named, with every kind that can be chosen instead', async () => {
+  await expect(read(new TextEncoder().encode('xxxx'), 'bad.exr')).rejects.toMatchObject({
+    code: 'unknown-format',
+    message: expect.stringContaining('bad.exr'),
+    hint: expect.stringMatching(/TIFF, OpenEXR, PFM or NPY/),
+  });
+});
