@@ -1,0 +1,294 @@
+import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
+import Dexie from 'dexie';
+import { IDBFactory, IDBKeyRange } from 'fake-indexeddb';
+import { newLayer, newProject, newShot } from '../../core/document/defaults';
+import type { Project, Shot } from '../../core/document/schema';
+import { newPlane } from '../../core/raster/picture';
+import type { PreviewPart, PreviewSpec } from '../../engine/protocol';
+import { database } from '../../store/database';
+import { putMap, putMedia } from '../../store/media';
+import { addProject, loadProject, saveProject } from '../../store/projects';
+import { changeSettings, changeShot, shotOf, useDocument } from './documentStore';
+import { useLive } from './liveStore';
+import { useSession } from './sessionStore';
+import { useView } from './viewStore';
+
+/** The page as far as a session asks for it. */
+const listeners = new Map<string, () => void>();
+const kept = new Map<string, string>();
+Object.assign(globalThis, {
+  window: {
+    devicePixelRatio: 1,
+    addEventListener: (name: string, run: () => void) => listeners.set(name, run),
+    removeEventListener: (name: string) => listeners.delete(name),
+  },
+  localStorage: { getItem: (key: string) => kept.get(key) ?? null, setItem: (key: string, value: string) => kept.set(key, value) },
+});
+
+/** The engine as the session sees it: what is asked is written down, decoding and previews end when the test says so. */
+const calls: string[] = [];
+const previews: { spec: PreviewSpec; part(part: Partial<PreviewPart>): void; end(): void; fail(error: Error): void }[] = [];
+let decoding: (() => void)[] = [];
+let holdBack = false;
+const thumb = new Blob(['thumb']);
+const fakeEngine = {
+  decode: async (_file: Blob, name: string) => {
+    calls.push(`decode ${name}`);
+    if (holdBack) await new Promise<void>((go) => decoding.push(go));
+    return {
+      raster: { width: 2, height: 1, channels: 3, data: new Uint8Array(6) },
+      sha256: name,
+      facts: { width: 300, height: 200, bits: 16, hfovDegrees: 40 },
+    };
+  },
+  holdPlate: (hash: string) => Promise.resolve(void calls.push(`plate ${hash.slice(0, 2)}`)),
+  holdMap: () => Promise.resolve(),
+  prepare: (_shot: unknown, sizes: readonly { width: number }[]) =>
+    Promise.resolve(void calls.push(`prepare ${sizes.map((s) => s.width).join(' ')}`)),
+  readMap: () => Promise.resolve({ facts: { channel: 'Y' }, proposal: { reading: 'grey' }, sha256: '', plane: newPlane(1, 1) }),
+  decodeMap: () => Promise.resolve(newPlane(2, 2)),
+  estimate: () => ({ done: Promise.resolve(null), cancel: () => undefined }),
+  thumbnail: () => Promise.resolve(thumb),
+  preview: (spec: PreviewSpec, onPart: (part: PreviewPart) => void) => {
+    calls.push(`preview ${spec.shot.size.width}`);
+    return new Promise<boolean>((yes, no) =>
+      previews.push({
+        spec,
+        part: (part) => onPart({ stage: 'full', size: spec.shot.size, milliseconds: 10, ...part } as PreviewPart),
+        end: () => yes(true),
+        fail: no,
+      }),
+    );
+  },
+};
+jest.unstable_mockModule('../../engine/engine', () => ({ engine: () => fakeEngine }));
+const { Session } = await import('./session');
+const { estimateKey } = await import('./provider');
+
+const hash = (letter: string): string => letter.repeat(64);
+const plate = { sha256: hash('a'), name: 'p.png', width: 1600, height: 900, bits: 8, hfovFromFile: null };
+const settle = (ms = 20): Promise<void> => new Promise((done) => setTimeout(done, ms));
+const until = async (is: () => boolean): Promise<void> => {
+  for (let k = 0; k < 150 && !is(); k++) await settle(10);
+  expect(is()).toBe(true);
+};
+const bitmap = () => ({ close: jest.fn() }) as unknown as ImageBitmap & { close: ReturnType<typeof jest.fn> };
+
+Dexie.dependencies.indexedDB = new IDBFactory();
+Dexie.dependencies.IDBKeyRange = IDBKeyRange;
+const db = database();
+let session: InstanceType<typeof Session>;
+let project: Project;
+let shot: Shot;
+const open = async (): Promise<void> => session.open(project.id, shot.id);
+
+beforeEach(async () => {
+  await Promise.all(db.tables.map((t) => t.clear()));
+  calls.length = 0;
+  previews.length = 0;
+  decoding = [];
+  holdBack = false;
+  useSession.getState().set({ notices: [] });
+  useLive.getState().set(null);
+  shot = newShot(plate);
+  project = await addProject(db, { ...newProject('Test'), shots: [shot] });
+  await putMedia(db, plate.sha256, plate.name, new Blob(['pixels']));
+  await putMap(db, estimateKey(plate.sha256, 'fine'), newPlane(4, 4));
+  session = new Session();
+});
+afterEach(async () => {
+  await session.close();
+});
+
+describe('a shot that is opened', () => {
+  test('is laid ahead while its plate is decoded, and shown when that has come', async () => {
+    holdBack = true;
+    const opening = open();
+    await until(() => decoding.length === 1);
+    expect(useSession.getState().ready).toBe(true);
+    session.resize(800, 450);
+    expect(calls).toEqual(['decode p.png', expect.stringMatching(/^prepare \d+ 800$/)]);
+    decoding[0]!();
+    await opening;
+    expect(calls.slice(2)).toEqual(['plate aa', 'preview 800']);
+    expect(previews[0]!.spec).toMatchObject({ fresh: true, maps: { [shot.settings.layers[0]!.id]: estimateKey(plate.sha256, 'fine') } });
+    expect(previews[0]!.spec.quick!.width).toBeLessThan(800);
+  });
+
+  test('comes as it was looked at last, with its top layer and first effect chosen', async () => {
+    kept.set(`ombrage.view.${shot.id}`, JSON.stringify({ chapter: 'calibrate', mode: 'wipe' }));
+    useView.getState().set({ peek: 'depth', selectedStake: 'old' });
+    await open();
+    expect(useView.getState()).toMatchObject({
+      chapter: 'calibrate',
+      mode: 'wipe',
+      peek: null,
+      selectedStake: null,
+      selectedLayer: shot.settings.layers[0]!.id,
+      selectedEffect: shot.settings.effects[0]!.id,
+    });
+    useView.getState().set({ mode: 'depth' });
+    expect(JSON.parse(kept.get(`ombrage.view.${shot.id}`)!)).toMatchObject({ mode: 'depth' });
+  });
+
+  test.each([
+    ['a project that is gone', () => session.open('nowhere', shot.id), 'This project is not in this browser.'],
+    ['a shot that is gone', () => session.open(project.id, 'nothing'), 'This shot is not in its project any more.'],
+  ])('%s is told, with what to do', async (_, run, text) => {
+    await run();
+    expect(useSession.getState().problem).toMatchObject({ text, hint: expect.stringContaining('list of shots') });
+    expect(previews).toHaveLength(0);
+  });
+
+  test('a plate that is missing is named', async () => {
+    await db.media.clear();
+    await open();
+    expect(useSession.getState().problem!.text).toBe('p.png is missing from this browser.');
+  });
+
+  test('that is closed before its plate has come shows nothing', async () => {
+    holdBack = true;
+    const opening = open();
+    await until(() => decoding.length === 1);
+    await session.close();
+    decoding[0]!();
+    await opening;
+    expect(previews).toHaveLength(0);
+  });
+});
+
+describe('what is asked for', () => {
+  beforeEach(open);
+
+  test('is the size on screen, and never more than the output has', async () => {
+    previews.at(-1)!.part({});
+    await settle();
+    session.resize(1000, 500);
+    expect(previews.at(-1)!.spec.shot.size).toEqual({ width: 889, height: 500 });
+    session.resize(5000, 5000);
+    // the state before is still being waited for: the newest follows it
+    expect(previews.at(-1)!.spec.shot.size.width).toBe(889);
+    previews.at(-1)!.part({});
+    await settle();
+    expect(previews.at(-1)!.spec.shot.size).toEqual({ width: 1600, height: 900 });
+  });
+
+  test('is asked once for each state, and again when anything that shows has changed', async () => {
+    const before = previews.length;
+    previews.at(-1)!.part({});
+    await settle();
+    useView.getState().set({ pointer: { x: 0.5, y: 0.5 } });
+    expect(previews).toHaveLength(before);
+    changeSettings((s) => void (s.calibration.bend = 2));
+    expect(previews).toHaveLength(before + 1);
+    expect(previews.at(-1)!.spec.fresh).toBe(true);
+    previews.at(-1)!.part({ plate: bitmap() });
+    await settle();
+    useView.getState().set({ chapter: 'depth' });
+    expect(previews.at(-1)!.spec).toMatchObject({ cleaning: true, fresh: false });
+  });
+
+  test('while something is dragged waits for the first picture of the state before, then takes the newest', async () => {
+    previews.at(-1)!.part({});
+    await settle();
+    const before = previews.length;
+    const layer = shot.settings.layers[0]!.id;
+    for (const turnOver of [true, false, true]) useLive.getState().set({ layer, values: { turnOver } });
+    expect(previews).toHaveLength(before + 1);
+    useLive.getState().set({ layer, values: { turnOver: false } });
+    expect(previews).toHaveLength(before + 1);
+    previews.at(-1)!.part({ stage: 'quick' });
+    await settle();
+    expect(previews).toHaveLength(before + 2);
+    expect(previews.at(-1)!.spec.shot.settings.layers[0]!.values.turnOver).toBe(false);
+    // the document has not changed yet
+    expect(useDocument.getState().past).toHaveLength(0);
+  });
+
+  test('that fails is told, and the next change is shown all the same', async () => {
+    previews.at(-1)!.fail(new Error('no memory left'));
+    await until(() => useSession.getState().notices.length === 1);
+    expect(useSession.getState().notices[0]).toMatchObject({ kind: 'error', text: 'no memory left' });
+    const before = previews.length;
+    changeSettings((s) => void (s.calibration.bend = 3));
+    expect(previews).toHaveLength(before + 1);
+  });
+
+  test('keeps the pictures that were sent before, and frees those that are replaced', async () => {
+    const [plate1, finished1, finished2] = [bitmap(), bitmap(), bitmap()];
+    previews.at(-1)!.part({ plate: plate1, finished: finished1 });
+    previews.at(-1)!.part({ plate: null, finished: finished2 });
+    expect(useSession.getState().preview).toMatchObject({ plate: plate1, finished: finished2 });
+    expect(finished1.close).toHaveBeenCalledTimes(1);
+    expect(plate1.close).not.toHaveBeenCalled();
+    await session.close();
+    previews.at(-1)!.part({ finished: bitmap() });
+    expect(useSession.getState().preview!.finished).toBe(finished2);
+  });
+});
+
+describe('saving', () => {
+  beforeEach(open);
+
+  test('a change is written when the page is left, and a picture for the shelf when the shot is', async () => {
+    changeSettings((s) => void (s.calibration.bend = 2));
+    expect(useSession.getState().save).toEqual({ kind: 'saving' });
+    listeners.get('pagehide')!();
+    await until(() => useSession.getState().save?.kind === 'saved');
+    expect((await loadProject(db, project.id)).project.shots[0]!.settings.calibration.bend).toBe(2);
+    await session.close();
+    expect(await (await db.thumbs.get(shot.id))!.blob.text()).toBe('thumb');
+    expect(listeners.has('pagehide')).toBe(false);
+  });
+
+  test('where another tab has saved meanwhile, nothing is overwritten and both ways out are offered', async () => {
+    await saveProject(db, { ...project, name: 'From the other tab' }, 1);
+    changeSettings((s) => void (s.calibration.bend = 2));
+    await session.flush();
+    const [notice] = useSession.getState().notices;
+    expect(notice).toMatchObject({ kind: 'error', text: 'This project was changed in another tab.' });
+    const assign = jest.fn();
+    Object.assign(window, { location: { assign, reload: jest.fn() } });
+    notice!.actions!.find((a) => a.label === 'Keep as a copy')!.run();
+    await until(() => assign.mock.calls.length === 1);
+    const rows = await db.projects.toArray();
+    expect(rows.map((r) => r.name).sort()).toEqual(['From the other tab', 'Test, copy']);
+    const copy = rows.find((r) => r.name === 'Test, copy')!;
+    expect(assign).toHaveBeenCalledWith(`/shot?project=${copy.id}&shot=${shot.id}`);
+    expect((copy.document as Project).shots[0]!.settings.calibration.bend).toBe(2);
+  });
+});
+
+describe('plate and map', () => {
+  const media = { sha256: hash('b'), name: 'map.png', width: 300, height: 200 };
+  beforeEach(async () => {
+    shot.settings.layers.push({ ...newLayer('imported', media), id: 'map', content: { channel: 'Y', reading: 'grey' } as never });
+    shot.settings.framing.width = 1600;
+    project = await addProject(db, { ...project, id: 'with-map', shots: [shot] });
+    await putMedia(db, media.sha256, media.name, new Blob(['map']));
+    await open();
+  });
+
+  test('are swapped in one step that can be taken back; the picture follows', async () => {
+    previews.at(-1)!.part({});
+    await session.swapPlate('map');
+    const now = shotOf(useDocument.getState())!;
+    expect(now.plate).toMatchObject({ sha256: media.sha256, name: 'map.png', width: 300, height: 200, bits: 16, hfovFromFile: 40 });
+    expect(now.settings.framing).toMatchObject({ width: 300, height: 200 });
+    expect(now.settings.layers.find((l) => l.id === 'map')).toMatchObject({ name: 'p.png', media: { sha256: plate.sha256 } });
+    await until(() => previews.at(-1)!.spec.shot.plate.sha256 === media.sha256);
+    previews.at(-1)!.part({});
+    useDocument.getState().undo();
+    expect(useDocument.getState().past).toHaveLength(0);
+    await until(() => previews.at(-1)!.spec.shot.plate.sha256 === plate.sha256);
+    expect(calls.filter((c) => c.startsWith('decode')).at(-1)).toBe('decode p.png');
+  });
+
+  test('a layer without a file is left as it is, and a map needs an open shot', async () => {
+    await session.swapPlate(shot.settings.layers[0]!.id);
+    expect(useDocument.getState().past).toHaveLength(0);
+    changeShot((s) => void (s.name = 'Renamed'));
+    useDocument.getState().close();
+    await expect(session.readMap(new Blob([]), 'm.png', null)).rejects.toThrow('No shot is open.');
+  });
+});
