@@ -1,5 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
-import { expect, test, type Page } from '@playwright/test';
+import type { Page } from '@playwright/test';
+import { expect, test } from './prepared';
 import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
 import { encodeExr } from '../src/formats/exr';

@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
-import { expect, test, type Page } from '@playwright/test';
+import type { Page } from '@playwright/test';
+import { expect, test } from './prepared';
 import sharp from 'sharp';
 import { unzipSync, zipSync } from 'fflate';
 import { chapter, field, openShelf, openShot, pictureReady, typeValue } from './helpers';

@@ -1,5 +1,5 @@
 import AxeBuilder from '@axe-core/playwright';
-import { expect, test } from '@playwright/test';
+import { expect, test } from './prepared';
 import { canvasFigures, chapter, clickPicture, field, openShot, pictureReady, typeValue, viewer } from './helpers';
 
 test('every chapter and view is free of accessibility faults and page errors', async ({ page }) => {

@@ -1,4 +1,4 @@
-import { expect, test } from '@playwright/test';
+import { expect, test } from './prepared';
 import sharp from 'sharp';
 import { canvasFigures, chapter, field, makePicture, openShelf, openShot, pictureReady, typeValue, viewer } from './helpers';
 
