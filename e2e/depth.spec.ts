@@ -81,6 +81,39 @@ test('a stroke is painted once, listed, changed and taken back in one step', asy
   expect((await readAt(page, 0.5, 0.2)).raw).toBeCloseTo(before.raw, 3);
 });
 
+test('a pen that is pressed harder paints wider', async ({ page, context }) => {
+  await openDepth(page);
+  await addLayer(page, /^Brush/);
+  await typeValue(page, 'Softness', '0');
+  await typeValue(page, 'Size', '200 px');
+  const before = { middle: await readAt(page, 0.5, 0.2), beside: await readAt(page, 0.5, 0.27) };
+  const pen = await context.newCDPSession(page);
+  const stroke = async (force: number): Promise<void> => {
+    const [from, to] = [await screenAt(page, 0.45, 0.2), await screenAt(page, 0.55, 0.2)];
+    const send = (type: 'mousePressed' | 'mouseMoved' | 'mouseReleased', x: number): Promise<unknown> =>
+      pen.send('Input.dispatchMouseEvent', {
+        type,
+        x,
+        y: from.y,
+        button: 'left',
+        buttons: type === 'mouseReleased' ? 0 : 1,
+        clickCount: 1,
+        pointerType: 'pen',
+        force,
+      });
+    await send('mousePressed', from.x);
+    for (let k = 1; k <= 10; k++) await send('mouseMoved', from.x + ((to.x - from.x) * k) / 10);
+    await send('mouseReleased', to.x);
+  };
+  // at a quarter of the pressure the stroke is a quarter as wide: 63 px beside its line is inside only when it is pressed fully
+  await stroke(0.25);
+  expect((await readAt(page, 0.5, 0.2)).raw - before.middle.raw).toBeCloseTo(0.2, 2);
+  expect((await readAt(page, 0.5, 0.27)).raw).toBeCloseTo(before.beside.raw, 3);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await stroke(1);
+  expect((await readAt(page, 0.5, 0.27)).raw - before.beside.raw).toBeCloseTo(0.2, 2);
+});
+
 test('the brush sets a distance picked in the picture; its size follows z and x; locked it paints nothing', async ({ page }) => {
   await openDepth(page);
   await addLayer(page, /^Brush/);

@@ -22,6 +22,39 @@ test('a picture dropped in the workspace becomes another shot of the same projec
   await expect(page.getByRole('region', { name: 'Slack Water' }).getByRole('link')).toHaveCount(5);
 });
 
+test('a picture pasted from the clipboard becomes a shot', async ({ page, context }) => {
+  await context.grantPermissions(['clipboard-read', 'clipboard-write']);
+  await openShelf(page);
+  const bytes = (await makePicture('png')).toString('base64');
+  await page.evaluate(async (s) => {
+    const picture = new Blob([Uint8Array.from(atob(s), (c) => c.charCodeAt(0))], { type: 'image/png' });
+    await navigator.clipboard.write([new ClipboardItem({ 'image/png': picture })]);
+  }, bytes);
+  await page.keyboard.press('Control+v');
+  await expect(page.getByRole('textbox', { name: 'Name of the shot' })).toHaveValue('Pasted picture');
+  await pictureReady(page);
+  await page.keyboard.press('1');
+  await expect(page.getByText('480×320 px').first()).toBeVisible();
+});
+
+test('a project whose last shot is deleted takes new pictures, and the demo comes anew', async ({ page }) => {
+  await openShelf(page);
+  const group = page.getByRole('region', { name: 'Slack Water' });
+  for (const name of ['01 Chart table', '02 Quay lamp', '03 Figurehead', '05 Dunes'])
+    await group.getByRole('button', { name: `Delete ${name}` }).click();
+  await expect(group.getByText('This project holds no shots.')).toBeVisible();
+  await page.reload();
+  await expect(group.getByRole('link')).toHaveCount(0);
+  await group.getByLabel('Pictures for Slack Water').setInputFiles({ name: 'pier.png', mimeType: 'image/png', buffer: await makePicture('png') });
+  await pictureReady(page);
+  await page.getByRole('link', { name: 'Ombrage, all shots' }).click();
+  await expect(group.getByRole('link', { name: /pier/ })).toBeVisible();
+  await group.getByRole('button', { name: 'Delete pier' }).click();
+  // with no shot of the demo left, it is brought in again
+  await page.getByRole('button', { name: 'Open the demo' }).click();
+  await expect(page.getByRole('textbox', { name: 'Name of the shot' })).toHaveValue('01 Chart table');
+});
+
 test('a shot and a project are renamed where they stand', async ({ page }) => {
   await openShot(page);
   const name = page.getByRole('textbox', { name: 'Name of the shot' });

@@ -1,3 +1,4 @@
+import AddIcon from '@mui/icons-material/AddOutlined';
 import DeleteIcon from '@mui/icons-material/DeleteOutlined';
 import DownloadIcon from '@mui/icons-material/DownloadOutlined';
 import Box from '@mui/material/Box';
@@ -8,9 +9,11 @@ import { useLiveQuery } from 'dexie-react-hooks';
 import { saveAs } from 'file-saver';
 import Link from 'next/link';
 import { useEffect, useState } from 'react';
+import { useDropzone } from 'react-dropzone';
 import { describeError } from '../core/error';
 import type { Project, Shot } from '../core/document/schema';
 import { PROJECT_EXTENSION } from '../formats/projectFile';
+import { PLATE_TYPES } from '../formats/registry';
 import { database } from '../store/database';
 import { exportProject } from '../store/files';
 import { deleteProject, loadProject, restoreProject, saveProject, type Listed } from '../store/projects';
@@ -24,7 +27,8 @@ async function changeStored(id: string, change: (project: Project) => Project): 
   await saveProject(database(), change(project), revision);
 }
 
-export function ProjectGroup({ item, notify }: { item: Listed; notify: Notify }) {
+/** One project's shots. Files dropped on it, or chosen with its button, become shots of this project. */
+export function ProjectGroup({ item, notify, onFiles }: { item: Listed; notify: Notify; onFiles: (files: File[]) => void }) {
   const { row, project, problem } = item;
   const attempt = async (work: () => Promise<unknown>): Promise<void> => {
     try {
@@ -47,13 +51,33 @@ export function ProjectGroup({ item, notify }: { item: Listed; notify: Notify })
     });
   const download = (): Promise<void> =>
     attempt(async () => project && saveAs(await exportProject(database(), project), `${project.name}${PROJECT_EXTENSION}`));
+  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
+    noClick: true,
+    noKeyboard: true,
+    noDragEventsBubbling: true,
+    disabled: project === null,
+    onDrop: (files) => files.length > 0 && onFiles(files),
+  });
   return (
-    <Box component="section" aria-label={row.name} sx={{ marginBottom: '28px' }}>
+    <Box
+      component="section"
+      {...getRootProps()}
+      role="region"
+      tabIndex={undefined}
+      aria-label={row.name}
+      sx={{ marginBottom: '28px', borderRadius: '4px', outline: isDragActive ? '2px dashed var(--paper)' : 'none', outlineOffset: 8 }}
+    >
+      <input {...getInputProps({ accept: PLATE_TYPES.join(','), 'aria-label': `Pictures for ${row.name}` })} />
       <Box sx={{ display: 'flex', alignItems: 'center', gap: '4px', marginBottom: '10px' }}>
         <ProjectName name={row.name} onRename={(name) => void attempt(() => changeStored(row.id, (p) => ({ ...p, name })))} />
         <Box component="span" className="mono" sx={{ color: 'var(--mute)', flex: 1 }}>
           {project && `${project.shots.length} ${project.shots.length === 1 ? 'shot' : 'shots'}`}
         </Box>
+        {project && (
+          <IconButton aria-label={`Add pictures to ${row.name}`} title="Add pictures to this project" onClick={open}>
+            <AddIcon />
+          </IconButton>
+        )}
         {project && (
           <IconButton aria-label={`Download ${row.name} as a project file`} title="Download project file" onClick={() => void download()}>
             <DownloadIcon />
@@ -69,7 +93,7 @@ export function ProjectGroup({ item, notify }: { item: Listed; notify: Notify })
           <ShotCard key={shot.id} project={project} shot={shot} onDelete={() => void removeShot(shot, index)} />
         ))}
       </Box>
-      {project?.shots.length === 0 && <Box sx={{ color: 'var(--mute)' }}>This project holds no shots. Drop pictures to make some.</Box>}
+      {project?.shots.length === 0 && <Box sx={{ color: 'var(--mute)' }}>This project holds no shots. Drop pictures here to add some.</Box>}
     </Box>
   );
 }

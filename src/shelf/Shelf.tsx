@@ -46,9 +46,9 @@ export function Shelf() {
   }, [seed]);
 
   const bring = useCallback(
-    async (files: File[]) => {
+    async (files: File[], projectId: string | null = null) => {
       setBusy(files.length === 1 ? `Reading ${files[0]!.name}…` : `Reading ${files.length} files…`);
-      const { opened, errors } = await addFiles(files, null);
+      const { opened, errors } = await addFiles(files, projectId);
       setBusy(null);
       for (const e of errors) notify({ kind: 'error', ...e });
       if (opened) router.push(`/shot?project=${opened.project}&shot=${opened.shot}`);
@@ -57,11 +57,12 @@ export function Shelf() {
   );
 
   const openDemo = async (): Promise<void> => {
-    const demo = listed?.find((l) => l.row.id === DEMO_PROJECT || l.project?.name === 'Slack Water');
-    if (!demo) await seed();
-    const now = (await listProjects(database())).find((l) => l.row.id === DEMO_PROJECT || l.project?.name === 'Slack Water');
-    const shot = now?.project?.shots[0];
-    if (now && shot) router.push(`/shot?project=${now.row.id}&shot=${shot.id}`);
+    const find = async () =>
+      (await listProjects(database())).find(
+        (l) => (l.row.id === DEMO_PROJECT || l.row.name === 'Slack Water') && l.project && l.project.shots.length > 0,
+      );
+    const demo = (await find()) ?? (await seed().then(find));
+    if (demo) router.push(`/shot?project=${demo.row.id}&shot=${demo.project!.shots[0]!.id}`);
   };
 
   return (
@@ -96,7 +97,7 @@ export function Shelf() {
             />
           </Box>
           {listed?.map((item) => (
-            <ProjectGroup key={item.row.id} item={item} notify={notify} />
+            <ProjectGroup key={item.row.id} item={item} notify={notify} onFiles={(files) => void bring(files, item.row.id)} />
           ))}
           <Box
             component="button"

@@ -2,6 +2,9 @@ import Box from '@mui/material/Box';
 import { useEffect, type ReactNode } from 'react';
 import { useDropzone } from 'react-dropzone';
 
+/** A picture cut out elsewhere has a name that says nothing: every browser gives the same one to all of them. */
+const named = (file: File): File => (file.name === 'image.png' ? new File([file], 'Pasted picture.png', { type: file.type }) : file);
+
 /** Files may be dropped anywhere, or pasted. */
 export function FileDrop({
   children,
@@ -15,7 +18,7 @@ export function FileDrop({
   const { getRootProps, isDragActive } = useDropzone({ noClick: true, noKeyboard: true, onDrop: (files) => files.length > 0 && onFiles(files) });
   useEffect(() => {
     const paste = (event: ClipboardEvent): void => {
-      const files = Array.from(event.clipboardData?.files ?? []);
+      const files = Array.from(event.clipboardData?.files ?? []).map(named);
       if (files.length > 0) onFiles(files);
     };
     window.addEventListener('paste', paste);
