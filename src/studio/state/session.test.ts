@@ -131,6 +131,31 @@ describe('a shot that is opened', () => {
     expect(JSON.parse(kept.get(`ombrage.view.${shot.id}`)!)).toMatchObject({ mode: 'depth' });
   });
 
+  test('shows the picture on the shelf until its own is there', async () => {
+    const last = bitmap();
+    Object.assign(globalThis, {
+      createImageBitmap: (blob: Blob) => (blob.size === 5 ? Promise.resolve(last) : Promise.reject(new Error('damaged'))),
+    });
+    await db.thumbs.put({ shot: shot.id, blob: thumb });
+    holdBack = true;
+    const opening = open();
+    await until(() => useSession.getState().lastPicture !== null);
+    decoding[0]!();
+    await opening;
+    expect(last.close).not.toHaveBeenCalled();
+    previews[0]!.part({ plate: bitmap() });
+    expect(useSession.getState().lastPicture).toBeNull();
+    expect(last.close).toHaveBeenCalledTimes(1);
+    // one that cannot be read is none
+    await session.close();
+    await db.thumbs.put({ shot: shot.id, blob: new Blob(['x']) });
+    session = new Session();
+    holdBack = false;
+    await open();
+    await settle();
+    expect(useSession.getState()).toMatchObject({ lastPicture: null, problem: null });
+  });
+
   test.each([
     ['a project that is gone', () => session.open('nowhere', shot.id), 'This project is not in this browser.'],
     ['a shot that is gone', () => session.open(project.id, 'nothing'), 'This shot is not in its project any more.'],

@@ -76,6 +76,7 @@ export class Session {
       // its failing is told where it is waited for
       plate.catch(() => undefined);
       this.provider.recall(shot);
+      void this.showLast(shotId);
       useDocument.getState().open(project, shotId);
       useView.getState().set({
         ...recallView(shotId),
@@ -130,6 +131,19 @@ export class Session {
   request(shot: Shot, size: { width: number; height: number }): ShotRequest {
     const { sha256, width, height, opaque } = shot.plate;
     return { plate: { sha256, width, height, ...(opaque && { opaque }) }, settings: shot.settings, frame: 0, size };
+  }
+
+  /** The shot's picture as it was left, while nothing better is there. */
+  private async showLast(shotId: string): Promise<void> {
+    try {
+      const kept = await this.db.thumbs.get(shotId);
+      if (!kept) return;
+      const lastPicture = await createImageBitmap(kept.blob);
+      if (this.closed || useSession.getState().preview) lastPicture.close();
+      else useSession.getState().set({ lastPicture });
+    } catch {
+      // the view then stays empty until the first picture
+    }
   }
 
   private watch(): void {
@@ -353,7 +367,8 @@ export class Session {
             before: part.before ?? old?.before ?? null,
             cleaned: part.cleaned ?? old?.cleaned ?? null,
           };
-          useSession.getState().set({ preview: shown });
+          useSession.getState().lastPicture?.close();
+          useSession.getState().set({ preview: shown, lastPicture: null });
           const kept = [shown.plate, shown.depth, shown.before, shown.finished, shown.marks];
           for (const bitmap of [old?.plate, old?.depth, old?.before, old?.finished, old?.marks]) if (bitmap && !kept.includes(bitmap)) bitmap.close();
         },

@@ -23,6 +23,8 @@ interface SessionState {
   ready: boolean;
   problem: { text: string; hint: string } | null;
   preview: PreviewPart | null;
+  /** the shot's picture on the shelf, shown until there is a preview */
+  lastPicture: ImageBitmap | null;
   thumbs: ChapterThumbs | null;
   /** layer id to the key of a map the workers hold */
   maps: Readonly<Record<string, string>>;
@@ -44,6 +46,7 @@ export const nothingOpen = {
   ready: false,
   problem: null,
   preview: null,
+  lastPicture: null,
   thumbs: null,
   maps: {},
   stills: [],

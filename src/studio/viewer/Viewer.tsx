@@ -14,7 +14,7 @@ import { session } from '../state/session';
 import { useSession } from '../state/sessionStore';
 import { useView, useViewPart } from '../state/viewStore';
 import { clickPicture } from './act';
-import { drawScene } from './draw';
+import { drawLast, drawScene } from './draw';
 import { panBy, placementOf, zoomAt, type Placement } from './geometry';
 import { CheckChart } from './CheckChart';
 import { probeAt, type Probe } from './probe';
@@ -31,6 +31,7 @@ export function Viewer() {
   const [boxRef, size] = useSize<HTMLDivElement>();
   const canvasRef = useRef<HTMLCanvasElement>(null);
   const preview = useSession((s) => s.preview);
+  const lastPicture = useSession((s) => s.lastPicture);
   const estimating = useSession((s) => s.estimating);
   const view = useViewPart('mode', 'peek', 'overlay', 'wipe', 'check', 'zoom', 'chapter', 'selectedLayer', 'panning', 'picking', 'set');
   const lit = useLitPixels();
@@ -69,6 +70,7 @@ export function Viewer() {
           place,
           ratio,
         );
+      else if (lastPicture && view.mode === 'picture' && view.chapter !== 'plate' && !view.check) drawLast(canvas, lastPicture, output, place, ratio);
     });
     return () => cancelAnimationFrame(frame);
   });
@@ -167,7 +169,7 @@ export function Viewer() {
       {shot && preview && view.chapter === 'calibrate' && <Stakes shot={shot} place={place} />}
       {shot && preview && <ProbeTag place={place} view={size} />}
       {preview?.chart && view.check && <CheckChart chart={preview.chart} />}
-      {!preview && <Centred text="Opening the plate…" />}
+      {!preview && <Opening corner={lastPicture !== null} />}
       {estimating && (
         <Box
           role="progressbar"
@@ -199,9 +201,13 @@ export function Viewer() {
   );
 }
 
-function Centred({ text }: { text: string }) {
+/** Says that the plate is on its way: in the middle, or in a corner of the picture as it was left. */
+function Opening({ corner }: { corner: boolean }) {
+  const place = corner ? { right: 12, bottom: 12, padding: '8px 12px', background: 'rgba(26,26,25,.94)', borderRadius: '4px' } : { inset: 0 };
   return (
-    <Box sx={{ position: 'absolute', inset: 0, display: 'flex', alignItems: 'center', justifyContent: 'center', color: 'var(--text)' }}>{text}</Box>
+    <Box sx={{ position: 'absolute', display: 'flex', alignItems: 'center', justifyContent: 'center', color: 'var(--text)', ...place }}>
+      Opening the plate…
+    </Box>
   );
 }
 

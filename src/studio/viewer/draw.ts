@@ -19,13 +19,33 @@ export interface Scene {
   readonly output: { readonly width: number; readonly height: number };
 }
 
-/** Draws the bitmaps that workers made; nothing is computed here. */
-export function drawScene(canvas: HTMLCanvasElement, scene: Scene, place: Placement, ratio: number): void {
+/** The canvas in screen px, covered with the neutral surround. */
+function cleared(canvas: HTMLCanvasElement, ratio: number): CanvasRenderingContext2D | null {
   const context = canvas.getContext('2d', { alpha: false });
-  if (!context) return;
+  if (!context) return null;
   context.setTransform(ratio, 0, 0, ratio, 0, 0);
   context.fillStyle = tokens.surround;
   context.fillRect(0, 0, canvas.width / ratio, canvas.height / ratio);
+  return context;
+}
+
+/** Draws a picture of other pixels than the output's in its place. One of another shape is none of this output: nothing is drawn. */
+export function drawLast(
+  canvas: HTMLCanvasElement,
+  picture: CanvasImageSource & { readonly width: number; readonly height: number },
+  output: { readonly width: number; readonly height: number },
+  place: Placement,
+  ratio: number,
+): void {
+  const context = cleared(canvas, ratio);
+  if (!context || Math.abs((picture.width / picture.height) * (output.height / output.width) - 1) > 0.02) return;
+  context.drawImage(picture, place.left, place.top, output.width * place.scale, output.height * place.scale);
+}
+
+/** Draws the bitmaps that workers made; nothing is computed here. */
+export function drawScene(canvas: HTMLCanvasElement, scene: Scene, place: Placement, ratio: number): void {
+  const context = cleared(canvas, ratio);
+  if (!context) return;
   const { part, output } = scene;
   const w = output.width * place.scale;
   const h = output.height * place.scale;
