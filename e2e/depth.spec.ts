@@ -428,6 +428,62 @@ test('layers are renamed, duplicated, blended and moved by dragging', async ({ p
   await expect(layerRows(page).first()).toContainText('Quay, copy');
 });
 
+test('layers, shapes, the horizon and the head are worked by keys alone', async ({ page }) => {
+  await openDepth(page, '03 Figurehead');
+  const layer = (name: RegExp) => page.getByRole('list', { name: /Depth layers/ }).getByRole('button', { name });
+  // a layer is moved, deleted and brought back
+  await addLayer(page, /^Ground/);
+  await layer(/^Ground/).focus();
+  await page.keyboard.press('Alt+ArrowDown');
+  await expect(layerRows(page).nth(1)).toContainText('Ground');
+  await page.keyboard.press('Delete');
+  await expect(layer(/^Ground/)).toHaveCount(0);
+  await page.keyboard.press('Control+z');
+  await layer(/^Ground/).focus();
+  await page.keyboard.press('Enter');
+  // the horizon goes down by steps, tilts by its ends
+  const horizon = Number((await field(page, 'Horizon').inputValue()).replace(' %', ''));
+  await page.getByRole('button', { name: /^Horizon at/ }).focus();
+  await page.keyboard.press('Shift+ArrowDown');
+  await expect(field(page, 'Horizon')).toHaveValue(`${(horizon + 5).toFixed(1)} %`);
+  await page.getByRole('button', { name: /^Right end of the horizon/ }).focus();
+  await page.keyboard.press('ArrowDown');
+  await expect(field(page, 'Tilt')).toHaveValue(/0\.2/);
+  // a shape is laid, its points and the whole of it are moved
+  await addLayer(page, /^Shape/);
+  await page.getByRole('button', { name: 'Draw a shape' }).focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('button', { name: 'Stop drawing' })).toBeFocused();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('list', { name: 'Shapes' }).getByRole('listitem')).toHaveCount(1);
+  const corner = page.getByRole('button', { name: 'Point 1 of Shape 1' });
+  const before = (await corner.boundingBox())!;
+  await corner.focus();
+  await page.keyboard.press('Shift+ArrowLeft');
+  await page.keyboard.press('Shift+ArrowUp');
+  const after = (await corner.boundingBox())!;
+  const scale = Math.min(((await viewer(page).boundingBox())!.width - 36) / 1600, ((await viewer(page).boundingBox())!.height - 36) / 900);
+  expect(before.x - after.x).toBeCloseTo(10 * scale, 1);
+  expect(before.y - after.y).toBeCloseTo(10 * scale, 1);
+  await page.getByRole('button', { name: 'Turn', exact: true }).focus();
+  for (let k = 0; k < 9; k++) await page.keyboard.press('Shift+ArrowRight');
+  // turned by 90°, the corner that was at the upper left is at the upper right
+  expect((await corner.boundingBox())!.x).toBeGreaterThan(before.x + 60);
+  await page.getByRole('button', { name: 'Scale', exact: true }).first().focus();
+  await page.keyboard.press('Shift+ArrowUp');
+  expect((await corner.boundingBox())!.y).toBeLessThan(before.y);
+  // the head is carried, and its marks go along
+  await layer(/^Bust/).focus();
+  await page.keyboard.press('Enter');
+  const nose = page.getByRole('button', { name: /^Tip of the nose/ }).first();
+  const noseAt = (await nose.boundingBox())!;
+  await page.getByRole('button', { name: 'Move the head' }).focus();
+  await page.keyboard.press('Shift+ArrowRight');
+  expect((await nose.boundingBox())!.x - noseAt.x).toBeCloseTo(20 * scale, 1);
+  await page.keyboard.press('Control+z');
+  expect((await nose.boundingBox())!.x).toBeCloseTo(noseAt.x, 1);
+});
+
 test('a picture with depth in its alpha channel, and a JPEG that carries depth, bring it along', async ({ page }, info) => {
   await openShelf(page);
   const [w, h] = [320, 180];

@@ -45,13 +45,14 @@ if (!existsSync(built) || statSync(built).mtimeMs < newest) {
 
 // The estimate's networks: their weights wrapped the same way.
 const network = join(root, 'src/core/estimate/network/build/weightBytes.ts');
-const weights = ['network.bin', 'network2.bin'].map((name) => join(root, 'training', name));
-if (!existsSync(network) || [...weights, fileURLToPath(import.meta.url)].some((file) => statSync(network).mtimeMs < statSync(file).mtimeMs)) {
+const weights = ['deep', 'plain'].map((name) => [name, join(root, `training/${name}.bin`)]);
+const sourcesOfWeights = [...weights.map(([, file]) => file), fileURLToPath(import.meta.url)];
+if (!existsSync(network) || sourcesOfWeights.some((file) => statSync(network).mtimeMs < statSync(file).mtimeMs)) {
   mkdirSync(dirname(network), { recursive: true });
-  const wrapped = weights.map((file) => `'${readFileSync(file).toString('base64')}'`);
+  const wrapped = weights.map(([name, file]) => `  ${name}: '${readFileSync(file).toString('base64')}',`);
   writeFileSync(
     network,
-    `/** training/network*.bin, wrapped by scripts/buildKernels.mjs; base64. */\nexport const weightBytes: readonly string[] = [${wrapped.join(', ')}];\n`,
+    `/** training/*.bin, wrapped by scripts/buildKernels.mjs; base64. */\nexport const weightBytes = {\n${wrapped.join('\n')}\n} as const;\n`,
   );
 }
 

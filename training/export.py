@@ -1,53 +1,77 @@
-"""Writes the taught network as training/network.bin, which ships with the app, and a small case for the tests.
+"""Writes a taught network as training/NAME.bin, which ships with the app, and a small case for the tests: `export.py deep|plain`.
 
-Batch normalisation is folded into the convolutions; weights are 8-bit with a scale for every output channel. The file: a
-32-bit number of layers; for each its output and input channels (32 bits each), scales and biases (32-bit floats), then its
-weights by output, input, row, column; the last layer is the answer's. All little-endian, everything padded to four bytes.
+Batch normalisation is folded into the convolutions; weights are whole numbers of 8 bits, in small layers of 16, with a scale for
+every output channel. The file: a 32-bit number of layers; for each, in the order of their use, its output channels, input channels
+(1 where every plane has taps of its own), size, px, and bits (32 bits each), scales and biases (32-bit floats), then its weights by
+output, input, row, column. All little-endian, everything padded to four bytes.
 """
 import json
 import struct
+import sys
 
 import numpy as np
 import torch
 
-from train import Network, with_place
+from networks import Deep, Plain
 
 
-def folded(conv, norm=None):
+# layers of fewer weights keep 16 bits: together they are small, and what they lose is lost to all that follows
+SMALL = 16384
+
+
+def folded(conv, norm=None, gain=1):
+    """The layer's weights and biases as the app uses them; the layer itself goes on with what the bits leave of them."""
+    top, kind = (32767, np.int16) if conv.weight.numel() < SMALL else (127, np.int8)
+    k = np.ones(conv.weight.shape[0])
     w = conv.weight.detach().numpy().astype(np.float64)
     b = conv.bias.detach().numpy().astype(np.float64) if conv.bias is not None else np.zeros(w.shape[0])
     if norm is not None:
         k = norm.weight.detach().numpy() / np.sqrt(norm.running_var.numpy() + norm.eps)
-        w = w * k[:, None, None, None]
         b = norm.bias.detach().numpy() + (b - norm.running_mean.numpy()) * k
-    return w, b
+    k = (k * gain)[:, None, None, None]
+    scale = np.maximum(1e-12, np.abs(w * k).reshape(w.shape[0], -1).max(1)) / top
+    q = np.round(w * k / scale[:, None, None, None])
+    conv.weight.data = torch.from_numpy((q * scale[:, None, None, None] / np.where(k == 0, 1, k)).astype(np.float32))
+    return q.astype(kind), scale, b
 
 
-net = Network()
-net.load_state_dict(torch.load('out/training/network.pt'))
+def answer_to(rgb):
+    with torch.no_grad():
+        return net(torch.from_numpy(rgb.astype(np.float32)).permute(2, 0, 1)[None])[0].numpy()
+
+
+rng = np.random.RandomState(3)
+rgb = np.add.outer(np.linspace(0.1, 0.8, 64), np.linspace(0, 0.2, 96))[:, :, None] + 0.1 * rng.rand(64, 96, 3)
+rgb[20:44, 30:60] = 0.7 - rgb[20:44, 30:60]
+rgb = np.round(np.clip(rgb, 0, 1) * 255) / 255
+
+name = sys.argv[1]
+net = (Deep if name == 'deep' else Plain)()
+net.load_state_dict(torch.load(f'out/training/{name}.pt'))
 net.eval()
-layers = []
-for stage in net.down:
-    for part in stage:
-        layers.append(folded(part[0], part[1]))
-for part in net.up:
-    layers.append(folded(part[0], part[1]))
+whole = answer_to(rgb)
+if name == 'deep':
+    # the encoder was taught on 0..255, the app gives 0..1
+    layers = [folded(net.backbone.first, gain=255)]
+    for each in net.backbone.blocks:
+        parts = [each.expand, each.depthwise, *(each.squeeze or []), each.project]
+        layers += [folded(part) for part in parts if part is not None]
+    layers.append(folded(net.bottom[0], net.bottom[1]))
+    layers += [folded(part[0], part[1]) for part in reversed(net.up)]
+else:
+    layers = [folded(part[0], part[1]) for stage in net.down for part in stage]
+    layers += [folded(part[0], part[1]) for part in net.up]
 layers.append(folded(net.out))
 
 out = bytearray(struct.pack('<I', len(layers)))
-for w, b in layers:
-    scale = np.abs(w).reshape(w.shape[0], -1).max(1) / 127
-    q = np.round(w / scale[:, None, None, None]).astype(np.int8)
-    out += struct.pack('<II', w.shape[0], w.shape[1])
+for q, scale, b in layers:
+    out += struct.pack('<IIII', q.shape[0], q.shape[1], q.shape[2], 8 * q.itemsize)
     out += scale.astype('<f4').tobytes() + b.astype('<f4').tobytes()
     out += q.tobytes()
     out += b'\0' * (-len(out) % 4)
-open('training/network.bin', 'wb').write(out)
+open(f'training/{name}.bin', 'wb').write(out)
 
-rng = np.random.RandomState(3)
-rgb = np.round(np.clip(np.add.outer(np.linspace(0.1, 0.8, 32), np.linspace(0, 0.2, 48))[:, :, None] + 0.1 * rng.rand(32, 48, 3), 0, 1) * 255) / 255
-with torch.no_grad():
-    answer = net(with_place(torch.from_numpy(rgb.astype(np.float32)).permute(2, 0, 1)[None]))[0].numpy()
-case = {'width': 48, 'height': 32, 'rgb': [int(v) for v in np.round(rgb * 255).reshape(-1)], 'answer': [round(float(v), 4) for v in answer.reshape(-1)]}
-json.dump(case, open('src/core/estimate/network/case.json', 'w'), separators=(',', ':'))
-print(len(out), 'bytes', answer.shape)
+answer = answer_to(rgb)
+case = {'width': 96, 'height': 64, 'rgb': [int(v) for v in np.round(rgb * 255).reshape(-1)], 'answer': [round(float(v), 4) for v in answer.reshape(-1)]}
+json.dump(case, open(f'src/core/estimate/network/case{name.capitalize()}.json', 'w'), separators=(',', ':'))
+print(len(out), 'bytes; whole numbers change the answer by', np.abs(answer - whole).max(), 'at most, in', np.ptp(whole))

@@ -7,7 +7,7 @@ import { Tracer, viewOf, type Sample } from '../demo/tracer/trace';
 import { seededRandom } from '../src/core/random';
 import { randomScene } from './randomScene';
 
-const [WIDTH, HEIGHT, SAMPLES] = [192, 128, 4];
+const [WIDTH, HEIGHT, SAMPLES] = [240, 160, 4];
 const FOLDER = 'out/training';
 
 /** Renders one random scene: an 8-bit picture and 1/distance as float32, side by side in out/training. */

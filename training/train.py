@@ -1,9 +1,11 @@
-"""Teaches the small network of the estimate from rendered random scenes (see render.ts).
+"""Teaches one network of the estimate from rendered random scenes (see render.ts).
 
-Reads out/training/*.jpg (pictures, sRGB) and *.f32 (1/distance, row by row) and writes out/training/network.pt after every
-epoch; export.py turns that into the file that ships. A U-shaped network (Ronneberger et al. 2015) reads the picture and
-where in it a pixel lies; it answers at half size. It learns a mean of the rank of 1/distance and of its stretched value, by
-absolute error, by its gradients (Li & Snavely 2018) and by the order of random pairs (Chen et al. 2016).
+Reads out/training/*.jpg (pictures, sRGB) and *.f32 (1/distance, row by row) and writes out/training/NAME.pt after every
+epoch; export.py turns that into the file that ships. The deep network's way down was taught on photographs (backbone.py) and is
+only adjusted here. Both learn a mean of the rank of 1/distance and of its stretched value, by absolute error, by its gradients (Li & Snavely
+2018) and by the order of random pairs (Chen et al. 2016).
+
+`train.py deep|plain EPOCHS THREADS`
 """
 import glob
 import random
@@ -16,41 +18,15 @@ import torch.nn as nn
 import torch.nn.functional as F
 from PIL import Image
 
-WIDTH, HEIGHT = 192, 128
-SHAPES = [(128, 192), (128, 192), (128, 192), (160, 160), (192, 128)]
-CHANNELS = [16, 24, 40, 64, 96]
+from networks import Deep, Plain
 
-
-def block(a, b, stride=1):
-    return nn.Sequential(nn.Conv2d(a, b, 3, stride, 1, bias=False), nn.BatchNorm2d(b), nn.ReLU(inplace=True))
-
-
-class Network(nn.Module):
-    def __init__(self):
-        super().__init__()
-        c = CHANNELS
-        ins = [5] + c[:-1]
-        self.down = nn.ModuleList([nn.Sequential(block(i, o, 2), block(o, o)) for i, o in zip(ins, c)])
-        self.up = nn.ModuleList([block(c[k + 1] + c[k], c[k]) for k in range(len(c) - 1)])
-        self.out = nn.Conv2d(c[0], 1, 3, 1, 1)
-
-    def forward(self, x):
-        kept = []
-        for d in self.down:
-            x = d(x)
-            kept.append(x)
-        for k in range(len(self.up) - 1, -1, -1):
-            x = F.interpolate(x, size=kept[k].shape[2:], mode='nearest')
-            x = self.up[k](torch.cat([x, kept[k]], 1))
-        return self.out(x)[:, 0]
-
-
-def with_place(rgb):
-    """Adds the planes that tell the network where a pixel lies: across -1..1, down -1..1."""
-    n, _, h, w = rgb.shape
-    y = ((torch.arange(h) + 0.5) / h * 2 - 1).view(1, 1, h, 1).expand(n, 1, h, w)
-    x = ((torch.arange(w) + 0.5) / w * 2 - 1).view(1, 1, 1, w).expand(n, 1, h, w)
-    return torch.cat([rgb * 2 - 1, x, y], 1)
+# of the rendered pictures
+WIDTH, HEIGHT = 240, 160
+# of each network: what it is, and the sizes (height, width) it is taught at
+NETWORKS = {
+    'deep': (Deep, [(192, 288), (192, 288), (192, 288), (224, 224), (288, 192), (160, 256)]),
+    'plain': (Plain, [(128, 192), (128, 192), (128, 192), (160, 160), (192, 128)]),
+}
 
 
 def target_of(near):
@@ -90,7 +66,10 @@ def augment(rgb, near, shape):
     a = grey + (a - grey) * (0 if random.random() < 0.12 else random.uniform(0.5, 1.3))
     a = a * torch.tensor([random.uniform(0.8, 1.2) for _ in range(3)]).view(3, 1, 1)
     a = (a - 0.5) * random.uniform(0.7, 1.25) + 0.5 + random.uniform(-0.12, 0.12)
-    if random.random() < 0.3:
+    if random.random() < 0.5:
+        # rendered pictures are enlarged here, photographs reduced: made as sharp as those
+        a = a + random.uniform(0.3, 1.2) * (a - F.avg_pool2d(F.pad(a[None], (1, 1, 1, 1), 'replicate'), 3, 1)[0])
+    elif random.random() < 0.3:
         s = random.choice([2, 3])
         small = F.avg_pool2d(a[None], s)
         a = F.interpolate(small, size=shape, mode='bilinear', align_corners=False)[0]
@@ -129,7 +108,7 @@ def order(p, near, seed=0):
 
 
 def load():
-    rgbs, nears = [], []
+    rgbs, nears, names = [], [], []
     for f in sorted(glob.glob('out/training/*.f32')):
         rgb = np.asarray(Image.open(f[:-4] + '.jpg').convert('RGB'))
         near = np.fromfile(f, np.float32).reshape(HEIGHT, WIDTH)
@@ -137,48 +116,60 @@ def load():
             continue
         rgbs.append(rgb)
         nears.append(near)
-    return rgbs, nears
+        names.append(f[:-4])
+    return rgbs, nears, names
 
 
 if __name__ == '__main__':
-    epochs, threads = int(sys.argv[1]), int(sys.argv[2])
+    name, epochs, threads = sys.argv[1], int(sys.argv[2]), int(sys.argv[3])
+    make, shapes = NETWORKS[name]
     torch.set_num_threads(threads)
     random.seed(1)
     torch.manual_seed(1)
-    rgbs, nears = load()
+    rgbs, nears, names = load()
     held = [k for k in range(len(rgbs)) if k % 20 == 0]
+    open('out/training/held.txt', 'w').write('\n'.join(names[k] for k in held))
     taught = [k for k in range(len(rgbs)) if k % 20]
     print(len(rgbs), 'scenes', flush=True)
-    net = Network()
+    net = make()
+    taken = [p for key, p in net.named_parameters() if key.startswith('backbone')]
+    own = [p for key, p in net.named_parameters() if not key.startswith('backbone')]
+    if taken:
+        net.backbone.read()
     print(sum(p.numel() for p in net.parameters()), 'parameters', flush=True)
     batch = 8
     steps = epochs * (len(taught) // batch)
-    opt = torch.optim.AdamW(net.parameters(), lr=1e-3, weight_decay=0.02)
-    schedule = torch.optim.lr_scheduler.OneCycleLR(opt, max_lr=3e-3, total_steps=steps, pct_start=0.15)
+    opt = torch.optim.AdamW([{'params': own}, {'params': taken}] if taken else own, lr=1e-3, weight_decay=0.02)
+    schedule = torch.optim.lr_scheduler.OneCycleLR(opt, max_lr=[3e-3, 3e-4] if taken else 3e-3, total_steps=steps, pct_start=0.15)
     for epoch in range(epochs):
         started = time.time()
         net.train()
         random.shuffle(taught)
         total = 0.0
         for s in range(len(taught) // batch):
-            shape = random.choice(SHAPES)
+            shape = random.choice(shapes)
             pairs = [augment(rgbs[k], nears[k], shape) for k in taught[s * batch : s * batch + batch]]
             near, t = target_of(torch.stack([b for _, b in pairs]))
-            p = net(with_place(torch.stack([a for a, _ in pairs])))
+            p = net(torch.stack([a for a, _ in pairs]))
             loss = loss_of(p, t, near)
             opt.zero_grad()
             loss.backward()
+            nn.utils.clip_grad_norm_(net.parameters(), 5)
             opt.step()
             schedule.step()
             total += loss.item()
+            if s % 20 == 0:
+                print(s, round(total / (s + 1), 4), round(time.time() - started), flush=True)
         net.eval()
         with torch.no_grad():
             scores, ramps = [], []
             for k in held:
                 rgb = torch.from_numpy(rgbs[k].astype(np.float32) / 255).permute(2, 0, 1)[None]
-                near = F.avg_pool2d(torch.from_numpy(nears[k])[None, None], 2)[:, 0]
-                scores += order(net(with_place(rgb)), near)
-                ramp = torch.arange(HEIGHT // 2).float().view(1, -1, 1).expand_as(near)
+                rgb = F.interpolate(rgb, size=shapes[0], mode='bilinear', align_corners=False)
+                near = F.interpolate(torch.from_numpy(nears[k])[None, None], size=shapes[0], mode='nearest')
+                near = F.avg_pool2d(near, 2)[:, 0]
+                scores += order(net(rgb), near)
+                ramp = torch.arange(near.shape[1]).float().view(1, -1, 1).expand_as(near)
                 ramps += order(ramp, near)
-        torch.save(net.state_dict(), 'out/training/network.pt')
+        torch.save(net.state_dict(), f'out/training/{name}.pt')
         print(f'epoch {epoch} loss {total / (len(taught) // batch):.4f} held-out order {np.mean(scores):.4f} ramp {np.mean(ramps):.4f} {time.time() - started:.0f} s', flush=True)

@@ -100,7 +100,7 @@ export interface WorkerApi {
   holdPlate(sha256: string, raster: Raster): void;
   holdMap(key: string, plane: Plane): void;
   /** does what a preview at these sizes will need and that can be done without the plate */
-  prepare(shot: ShotRequest, sizes: readonly Size[], stills: string, id: number, newest: Int32Array): void;
+  prepare(shot: ShotRequest, sizes: readonly Size[], stills: string, id: number, newest: Int32Array): Promise<void>;
   preview(
     spec: PreviewSpec,
     id: number,

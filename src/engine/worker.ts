@@ -18,6 +18,7 @@ import { Newest } from './newest';
 import { encodeCanvas, renderFile } from './outputs';
 import { maskBitmap } from './paint';
 import type { MapKeys, OutputSpec, PreviewSpec, WorkerApi } from './protocol';
+import { rehearse } from './rehearse';
 import { chapterThumbs, forgetShown, showStage, shownDistances } from './show';
 
 /** Errors cross to the page as plain data, so that their code and hint survive. */
@@ -42,6 +43,9 @@ function smallPlate(hash: string, longSide: number): Picture {
 
 const bytesOf = async (file: Blob): Promise<Uint8Array> => new Uint8Array(await file.arrayBuffer());
 
+/** Whether this worker has run everything that the first picture needs. */
+let rehearsed = false;
+
 const api: WorkerApi = {
   decode: guard(async (file: Blob, name: string) => {
     const { facts, raster, bytes } = await decodeFile(file, name, true);
@@ -61,12 +65,15 @@ const api: WorkerApi = {
   holdMap: (key, plane) => void maps.set(key, plane),
   holdStill,
   horizon: guard((hash: string) => findPlateHorizon(plateOf(hash))),
-  prepare: guard((asked: ShotRequest, sizes: readonly Size[], stills: string, id: number, words: Int32Array) => {
+  prepare: guard(async (asked: ShotRequest, sizes: readonly Size[], stills: string, id: number, words: Int32Array) => {
     const newest = new Newest(words);
     const request = known(asked);
+    const inputs = inputsFor(request, {}, { quick: true, alone: true, progress: () => newest.is(id), id, newest, stills });
     try {
-      for (const size of sizes)
-        prepareLayers({ ...request, size }, inputsFor(request, {}, { quick: true, alone: true, progress: () => newest.is(id), id, newest, stills }));
+      for (const size of sizes) prepareLayers({ ...request, size }, inputs);
+      if (rehearsed || !sizes[0]) return;
+      await rehearse({ ...request, size: sizes[0] }, inputs);
+      rehearsed = true;
     } catch (error) {
       if (!(error instanceof Stopped)) throw error;
     }

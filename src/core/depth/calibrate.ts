@@ -68,10 +68,24 @@ export function nearnessAtDistance(distance: number, c: Pick<Calibration, 'near'
   return Math.min(1, Math.max(0, n));
 }
 
-/** A raw map as distances in metres, through a table of 4096 steps refined linearly in nearness. */
+/** A raw map as distances in metres: distanceOf(nearnessOf(raw)) of every pixel, with what does not change taken out of the loop. */
 export function calibrateMap(map: Plane, c: Calibration, shared = false): Plane {
   const out = newPlane(map.width, map.height, shared);
-  for (let i = 0; i < map.data.length; i++) out.data[i] = distanceOf(nearnessOf(map.data[i]!, c), c);
+  const { data } = map;
+  const span = Math.max(1e-6, c.high - c.low);
+  // 1/z (perspective), z (even) or ln z (log) is linear in nearness
+  const measure = (z: number): number => (c.spacing === 'perspective' ? 1 / z : c.spacing === 'even' ? z : Math.log(z));
+  const atFar = measure(c.spacing === 'perspective' ? c.far : finiteFar(c));
+  const slope = measure(c.near) - atFar;
+  for (let i = 0; i < data.length; i++) {
+    let n = (data[i]! - c.low) / span;
+    n = n < 0 ? 0 : n > 1 ? 1 : n;
+    if (c.turnOver) n = 1 - n;
+    if (c.bend !== 1) n **= c.bend;
+    out.data[i] = atFar + slope * n;
+  }
+  if (c.spacing === 'perspective') for (let i = 0; i < data.length; i++) out.data[i] = 1 / out.data[i]!;
+  if (c.spacing === 'log') for (let i = 0; i < data.length; i++) out.data[i] = Math.exp(out.data[i]!);
   return out;
 }
 

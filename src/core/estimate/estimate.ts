@@ -2,7 +2,7 @@ import { guidedEnlarge, picturesRows } from '../kernels/guidedHost';
 import { linearToOklab } from '../raster/colour';
 import { boxMean, gradient, quantile } from '../raster/filters';
 import { newPlane, type Picture, type Plane, type Raster } from '../raster/picture';
-import { fitLongSide, samplePlaneLinear, sampleRaster, shrinkPicture, stretch, thinRaster } from '../raster/resample';
+import { fitLongSide, rasterRow, samplePlaneLinear, sampleRaster, shrinkPicture, stretch, thinRaster } from '../raster/resample';
 import { cues } from './cues/registry';
 import type { CueInput } from './cue';
 import { fuseCues } from './fuse';
@@ -20,7 +20,7 @@ interface Scale {
 
 /** Size of the map (long side, px) and the working sizes whose estimates are averaged. */
 const QUALITIES: Record<Quality, { readonly side: number; readonly scales: readonly Scale[] }> = {
-  draft: { side: 256, scales: [{ side: 208, patches: 250 }] },
+  draft: { side: 320, scales: [{ side: 208, patches: 250 }] },
   fine: {
     side: 576,
     scales: [
@@ -33,10 +33,10 @@ const QUALITIES: Record<Quality, { readonly side: number; readonly scales: reado
 };
 
 /** Raised when the estimate's method changes, so that kept maps are made anew. */
-export const ESTIMATE_VERSION = 3;
+export const ESTIMATE_VERSION = 4;
 
-/** How far the taught network is believed, against the cues: it scores better, they hold for pictures unlike those it was taught on. */
-const TAUGHT = 2 / 3;
+/** How far the taught networks are believed, against the cues: they score better, the cues hold for pictures unlike those they were taught on. */
+const TAUGHT = 0.8;
 
 /** A copy of the plate small enough to work on. Large plates are read in steps: the eye of the estimate is not that sharp. */
 export function workingPicture(raster: Raster, side: number): Picture {
@@ -87,7 +87,7 @@ function estimateAt(from: Picture, { side, patches }: Scale, progress: (share: n
 const LEVELS = 1024;
 
 /**
- * Gives a map, in place, the distribution of values of another and keeps its own order. The network tells order; the cues know that a
+ * Gives a map, in place, the distribution of values of another and keeps its own order. The networks tell order; the cues know that a
  * ground falls with the inverse of distance.
  */
 function shapeLike(map: Plane, like: Plane): void {
@@ -120,7 +120,7 @@ function unitRange(map: Plane): Plane {
 
 /**
  * Depth estimated from one picture: published monocular cues (see cues/), fused by confidence over superpixels at one or several
- * working sizes whose mean errs less than any of them; averaged with what a small taught network reads (network/); snapped to the
+ * working sizes whose mean errs less than any of them; averaged with what taught networks read (network/); snapped to the
  * picture's edges.
  * Returns raw nearness 0..1 in plate framing. `progress` gets the share done and stops the work by returning false; the result
  * is then null.
@@ -159,14 +159,7 @@ export function findPlateHorizon(raster: Raster): number {
 /** An estimate brought to the size of its plate, along the picture's edges (fast guided filter, He & Sun 2015). */
 export function enlargeEstimate(map: Plane, raster: Raster): Plane {
   const guide = sampleRaster(raster, stretch(raster, map.width, map.height), map.width, map.height);
-  const rows = {
-    width: raster.width,
-    height: raster.height,
-    readRow: (y: number, row: Float32Array) => {
-      const strip = sampleRaster(raster, { a: 1, b: 0, c: 0, d: 0, e: 1, f: y }, raster.width, 1);
-      row.set(strip.data);
-    },
-  };
+  const rows = { width: raster.width, height: raster.height, readRow: (y: number, row: Float32Array) => rasterRow(raster, y, row) };
   const out = guidedEnlarge(guide, map, 2, 1e-4, rows);
   for (let i = 0; i < out.data.length; i++) out.data[i] = Math.min(1, Math.max(0, out.data[i]!));
   return out;

@@ -23,7 +23,7 @@ export function sourceRows(shape: BlurShape, height: number, y0: number, y1: num
 }
 
 /**
- * Blurs rows y0 … y1−1 of a picture (y0 even) by the WASM kernel into `out` (RGBA, whole picture, alpha untouched).
+ * Blurs rows y0 … y1−1 of a picture (y0 even) by the WASM kernel into `out` (RGBA, whole picture, alpha 1).
  * `check` is called between row bands; when it returns false the rest is left as it was.
  */
 export function blurRows(
@@ -47,12 +47,7 @@ export function blurRows(
   for (let y = y0; y < y1; y += ROWS_PER_STEP) {
     const end = Math.min(y1, y + ROWS_PER_STEP);
     k.run.scatterRows(plan.address, y - from, end - from);
-    const rows = k.floats(plan.out + (y - from) * width * 16, (end - y) * width * 4);
-    for (let i = 0, o = y * width * 4; i < rows.length; i += 4, o += 4) {
-      out[o] = rows[i]!;
-      out[o + 1] = rows[i + 1]!;
-      out[o + 2] = rows[i + 2]!;
-    }
+    out.set(k.floats(plan.out + (y - from) * width * 16, (end - y) * width * 4), y * width * 4);
     if (check && !check(end)) return false;
   }
   return true;

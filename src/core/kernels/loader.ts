@@ -20,18 +20,33 @@ export interface KernelExports {
   convolve(
     from: number,
     inputs: number,
-    w: number,
-    h: number,
+    pitch: number,
+    rows: number,
     weights: number,
     bias: number,
     outputs: number,
-    stride: number,
+    size: number,
     width: number,
     height: number,
-    rectify: number,
-    patch: number,
+    activation: number,
     out: number,
   ): void;
+  depthwise(
+    from: number,
+    planes: number,
+    pitch: number,
+    rows: number,
+    weights: number,
+    bias: number,
+    size: number,
+    width: number,
+    height: number,
+    activation: number,
+    out: number,
+  ): void;
+  addRow(source: number, count: number, channels: number, wide: number, table: number, alpha: number, weight: number, sums: number): void;
+  reduceRow(sums: number, columns: number, weights: number, width: number, down: number, outside: number, out: number): void;
+  encodePixels(light: number, count: number, table: number, steps: number, out: number): void;
   snapEdges(plane: number, width: number, height: number, threshold: number, scratch: number): void;
 }
 
@@ -76,10 +91,14 @@ export class Kernels {
   }
 }
 
+let compiled: WebAssembly.Module | null = null;
 let loaded: Kernels | null = null;
 
-/** The kernels of this thread. The module is small, so it is compiled where it stands. */
-export function kernels(): Kernels {
-  loaded ??= new Kernels(new WebAssembly.Module(Uint8Array.from(atob(kernelBytes), (c) => c.charCodeAt(0))));
-  return loaded;
+/** Kernels with memory of their own. The module is small, so it is compiled where it stands. */
+export function newKernels(): Kernels {
+  compiled ??= new WebAssembly.Module(Uint8Array.from(atob(kernelBytes), (c) => c.charCodeAt(0)));
+  return new Kernels(compiled);
 }
+
+/** The kernels of this thread. */
+export const kernels = (): Kernels => (loaded ??= newKernels());

@@ -1,3 +1,4 @@
+import { encodeLight } from '../kernels/lightHost';
 import type { Picture } from './picture';
 
 /** sRGB to linear light (IEC 61966-2-1), both 0..1. */
@@ -24,17 +25,7 @@ let encode8: Uint8Array | null = null;
 /** Encodes linear RGBA (premultiplied) as 8-bit sRGB RGBA with straight alpha; what lies outside 0..1 is clipped. */
 export function encodePicture8(picture: Picture, out: Uint8ClampedArray): void {
   encode8 ??= Uint8Array.from({ length: ENCODE_STEPS + 1 }, (_, i) => Math.round(255 * linearToSrgb(i / ENCODE_STEPS)));
-  const { data } = picture;
-  const table = encode8;
-  for (let i = 0; i < data.length; i += 4) {
-    const alpha = data[i + 3]!;
-    const scale = alpha > 0 && alpha < 1 ? ENCODE_STEPS / alpha : ENCODE_STEPS;
-    for (let k = 0; k < 3; k++) {
-      const v = data[i + k]! * scale + 0.5;
-      out[i + k] = table[v > ENCODE_STEPS ? ENCODE_STEPS : v > 0 ? v | 0 : 0]!;
-    }
-    out[i + 3] = alpha >= 1 ? 255 : alpha * 255;
-  }
+  encodeLight(picture.data, encode8, out);
 }
 
 /** Encodes linear RGBA as 16-bit sRGB with straight alpha, `channels` 3 or 4. */

@@ -1,3 +1,4 @@
+import { footprints, sampleGrid } from '../kernels/lightHost';
 import { decodeTable } from './colour';
 import { fullScale, newPicture, newPlane, type Picture, type Plane, type Raster } from './picture';
 
@@ -31,7 +32,8 @@ export type RowCheck = (row: number, rows: number) => boolean;
 
 /**
  * Samples a decoded still into a linear premultiplied picture through an affine map (output centre to source position).
- * Minification averages the exact box footprint in linear light; magnification is bilinear. Outside is transparent.
+ * Minification averages the exact box footprint in linear light; magnification is bilinear. Outside is transparent. What is not turned
+ * goes through the kernel (lightHost), whose readable twin is the loop below.
  */
 export function sampleRaster(raster: Raster, map: Affine, width: number, height: number, shared = false, check?: RowCheck): Picture {
   const out = newPicture(width, height, shared);
@@ -42,7 +44,11 @@ export function sampleRaster(raster: Raster, map: Affine, width: number, height:
   const alphaAt = raster.opaque ? -1 : channels === 2 ? 1 : channels === 4 ? 3 : -1;
   const fx = Math.max(1, Math.abs(map.a) + Math.abs(map.b));
   const fy = Math.max(1, Math.abs(map.d) + Math.abs(map.e));
-  if (map.b === 0 && map.d === 0 && !grey) return sampleUpright(raster, map, out, linear, alphaAt, check);
+  if (map.b === 0 && map.d === 0) {
+    const columns = footprints(width, map.a, map.c, raster.width);
+    sampleGrid(raster, linear, alphaAt, columns, footprints(height, map.e, map.f, raster.height), 1 / (fx * fy), out.data, check);
+    return out;
+  }
   for (let v = 0; v < height; v++) {
     if (check && v % 16 === 0 && !check(v, height)) return out;
     for (let u = 0; u < width; u++) {
@@ -89,69 +95,20 @@ export function sampleRaster(raster: Raster, map: Affine, width: number, height:
   return out;
 }
 
-/** The pixels from `first` on that the footprint of one place covers along an axis, and by how much each. */
-interface Footprint {
-  readonly first: number;
-  readonly weights: Float64Array;
-  /** whether the place itself lies within the source */
-  readonly inside: boolean;
-}
-
-function footprints(count: number, scale: number, offset: number, size: number): Footprint[] {
-  const reach = Math.max(1, Math.abs(scale));
-  return Array.from({ length: count }, (_, k) => {
-    const x = scale * (k + 0.5) + offset;
-    const [from, to] = [x - reach / 2, x + reach / 2];
-    const first = Math.max(0, Math.floor(from));
-    const last = Math.min(size, Math.ceil(to));
-    const weights = new Float64Array(Math.max(0, last - first));
-    for (let i = first; i < last; i++) weights[i - first] = Math.max(0, Math.min(i + 1, to) - Math.max(i, from));
-    return { first, weights, inside: x >= 0 && x < size };
-  });
-}
-
-/** The same as sampleRaster for colour that is not turned: what a column or row covers is worked out once. */
-function sampleUpright(raster: Raster, map: Affine, out: Picture, linear: ArrayLike<number>, alphaAt: number, check?: RowCheck): Picture {
-  const { channels, data } = raster;
-  const { width, height } = out;
-  const top = fullScale(raster);
-  const columns = footprints(width, map.a, map.c, raster.width);
-  const rows = footprints(height, map.e, map.f, raster.height);
-  const whole = Math.max(1, Math.abs(map.a)) * Math.max(1, Math.abs(map.e));
-  for (let v = 0; v < height; v++) {
-    if (check && v % 16 === 0 && !check(v, height)) return out;
-    const down = rows[v]!;
-    for (let u = 0; u < width; u++) {
-      const { first, weights, inside } = columns[u]!;
-      let r = 0;
-      let g = 0;
-      let b = 0;
-      let alpha = 0;
-      let total = 0;
-      for (let j = 0; j < down.weights.length; j++) {
-        const wy = down.weights[j]!;
-        let p = ((down.first + j) * raster.width + first) * channels;
-        for (let i = 0; i < weights.length; i++, p += channels) {
-          const w = wy * weights[i]!;
-          const solid = alphaAt < 0 ? top : data[p + alphaAt]!;
-          const a = solid === top ? w : (w * solid) / top;
-          alpha += a;
-          total += w;
-          r += a * linear[data[p]!]!;
-          g += a * linear[data[p + 1]!]!;
-          b += a * linear[data[p + 2]!]!;
-        }
-      }
-      // borders keep full weight: the picture is not faded by half a pixel of nothing
-      const scale = inside && down.inside && total > 0 ? 1 / total : 1 / whole;
-      const o = (v * width + u) * 4;
-      out.data[o] = r * scale;
-      out.data[o + 1] = g * scale;
-      out.data[o + 2] = b * scale;
-      out.data[o + 3] = alpha * scale;
-    }
+/** Row y of a still as linear premultiplied RGBA. */
+export function rasterRow(raster: Raster, y: number, out: Float32Array): void {
+  const { channels, data, width } = raster;
+  const top = fullScale(raster) as 255 | 65535;
+  const linear = decodeTable(top);
+  const alphaAt = raster.opaque ? -1 : channels === 2 ? 1 : channels === 4 ? 3 : -1;
+  const [green, blue] = channels < 3 ? [0, 0] : [1, 2];
+  for (let x = 0, p = y * width * channels; x < width; x++, p += channels) {
+    const alpha = alphaAt < 0 ? 1 : data[p + alphaAt]! / top;
+    out[x * 4] = alpha * linear[data[p]!]!;
+    out[x * 4 + 1] = alpha * linear[data[p + green]!]!;
+    out[x * 4 + 2] = alpha * linear[data[p + blue]!]!;
+    out[x * 4 + 3] = alpha;
   }
-  return out;
 }
 
 /** Nearest sample of a plane through an affine map; the border is repeated outside. Depth must not be averaged across edges. */

@@ -133,27 +133,31 @@ function radiiOf(distance: Plane, p: LensBlurValues, lens: RenderLens, pxScale: 
   return out;
 }
 
+/** Light and radii side by side in `packed`; the range of the radii (0 is in it), and whether nothing is see-through. */
+function pack(light: Float32Array, radii: Float32Array, packed: Float32Array): { lowest: number; highest: number; opaque: boolean } {
+  let lowest = 0;
+  let highest = 0;
+  let least = 1;
+  packed.set(light);
+  for (let i = 0; i < radii.length; i++) {
+    const rho = radii[i]!;
+    if (rho < lowest) lowest = rho;
+    if (rho > highest) highest = rho;
+    const alpha = packed[4 * i + 3]!;
+    if (alpha < least) least = alpha;
+    packed[4 * i + 3] = rho;
+  }
+  return { lowest, highest, opaque: least >= OPAQUE };
+}
+
 async function apply({ picture, distance, params: p, lens, pxScale, frame, progress, spreadBlur }: EffectInput<LensBlurValues>): Promise<Picture> {
   const { width, height } = picture;
   const n = width * height;
   const radii = radiiOf(distance, p, lens, pxScale);
   if (p.edgeSnap) snapRadii(radii, width, height, FIRM_ABOVE);
-  let lowest = 0;
-  let highest = 0;
-  let opaque = true;
   const packed = borrowFloats(n * 4, spreadBlur !== undefined);
-  const light = picture.data;
   const source: RadiusPicture = { width, height, data: packed };
-  for (let i = 0; i < n; i++) {
-    const rho = radii[i]!;
-    if (rho < lowest) lowest = rho;
-    if (rho > highest) highest = rho;
-    if (light[i * 4 + 3]! < OPAQUE) opaque = false;
-    packed[i * 4] = light[i * 4]!;
-    packed[i * 4 + 1] = light[i * 4 + 1]!;
-    packed[i * 4 + 2] = light[i * 4 + 2]!;
-    packed[i * 4 + 3] = rho;
-  }
+  const { lowest, highest, opaque } = pack(picture.data, radii, packed);
   const out: Picture = { width, height, data: newFloats(n * 4, spreadBlur !== undefined) };
   boostHighlights(source, p.threshold / 100, p.boost);
   relabelHighlights(source);
@@ -164,8 +168,7 @@ async function apply({ picture, distance, params: p, lens, pxScale, frame, progr
   const whole = await blur(source, out.data, 0, opaque ? 1 : 0.5);
   if (!whole || opaque) returnFloats(packed);
   if (!whole) return out;
-  if (opaque) for (let i = 3; i < out.data.length; i += 4) out.data[i] = 1;
-  else {
+  if (!opaque) {
     // coverage is blurred like light: a second pass carries alpha in the red channel
     const alpha: RadiusPicture = { width, height, data: newFloats(n * 4, spreadBlur !== undefined) };
     for (let i = 0; i < alpha.data.length; i += 4) {

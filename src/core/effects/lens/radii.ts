@@ -11,25 +11,24 @@ const LAMP = 1;
 export function relabelHighlights({ width, height, data }: RadiusPicture): void {
   const changes: number[] = [];
   const light = (i: number): number => luminance(data[i]!, data[i + 1]!, data[i + 2]!);
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      const i = (y * width + x) * 4;
-      if (data[i]! <= LAMP && data[i + 1]! <= LAMP && data[i + 2]! <= LAMP) continue;
-      const own = light(i);
-      if (own <= LAMP) continue;
-      let brightest = own;
-      let source = -1;
-      for (let v = Math.max(0, y - 1); v <= Math.min(height - 1, y + 1); v++)
-        for (let u = Math.max(0, x - 1); u <= Math.min(width - 1, x + 1); u++) {
-          const j = (v * width + u) * 4;
-          const l = light(j);
-          if (l > brightest) {
-            brightest = l;
-            source = j;
-          }
+  for (let i = 0; i < data.length; i += 4) {
+    if (data[i]! <= LAMP && data[i + 1]! <= LAMP && data[i + 2]! <= LAMP) continue;
+    const own = light(i);
+    if (own <= LAMP) continue;
+    const [x, y] = [(i >> 2) % width, Math.floor((i >> 2) / width)];
+    let brightest = own;
+    let source = -1;
+    for (let v = Math.max(0, y - 1); v <= Math.min(height - 1, y + 1); v++)
+      for (let u = Math.max(0, x - 1); u <= Math.min(width - 1, x + 1); u++) {
+        const j = (v * width + u) * 4;
+        const l = light(j);
+        if (l > brightest) {
+          brightest = l;
+          source = j;
         }
-      if (source >= 0 && Math.abs(data[source + 3]! - data[i + 3]!) > 1) changes.push(i + 3, data[source + 3]!);
-    }
+      }
+    if (source >= 0 && Math.abs(data[source + 3]! - data[i + 3]!) > 1) changes.push(i + 3, data[source + 3]!);
+  }
   for (let c = 0; c < changes.length; c += 2) data[changes[c]!] = changes[c + 1]!;
 }
 

@@ -2,4 +2,5 @@ export { beginScatter, scatterRows } from './scatter';
 export { hiddenPlate } from './hidden';
 export { guidedCoefficients, guidedApply } from './guided';
 export { snapEdges } from './snap';
-export { convolve } from './convolve';
+export { convolve, depthwise } from './convolve';
+export { addRow, reduceRow, encodePixels } from './light';

@@ -201,7 +201,7 @@ function writeRow(plan: BlurPlan, y: i32, accumulator: usize): void {
   const width = plan.width, out = plan.out + (<usize>(y * width) << 4);
   for (let x = 0; x < width; x++) {
     const v = v128.load(accumulator + (<usize>x << 4)), gain: f32 = 1 / max<f32>(1e-4, f32x4.extract_lane(v, 3));
-    v128.store(out + (<usize>x << 4), f32x4.mul(v, f32x4.splat(gain)));
+    v128.store(out + (<usize>x << 4), f32x4.replace_lane(f32x4.mul(v, f32x4.splat(gain)), 3, 1));
   }
 }
 

@@ -1,4 +1,5 @@
 import Box from '@mui/material/Box';
+import { arrowStep } from '../plateView';
 
 interface Props {
   readonly at: { readonly x: number; readonly y: number };
@@ -10,12 +11,13 @@ interface Props {
   readonly small?: boolean;
   readonly square?: boolean;
   readonly onPointerDown: (event: React.PointerEvent) => void;
-  readonly onKeyDown?: (event: React.KeyboardEvent) => void;
+  /** an arrow key: one step to a side, ten with Shift */
+  readonly onStep: (dx: number, dy: number) => void;
   readonly onDoubleClick?: (event: React.MouseEvent) => void;
   readonly onFocus?: () => void;
 }
 
-/** Something to take hold of in the picture; larger to the pointer than to the eye. */
+/** Something to take hold of in the picture, by pointer or keys; larger to the pointer than to the eye. */
 export function Handle({
   at,
   label,
@@ -25,11 +27,18 @@ export function Handle({
   small = false,
   square = false,
   onPointerDown,
-  onKeyDown,
+  onStep,
   onDoubleClick,
   onFocus,
 }: Props) {
   const size = small ? 8 : 12;
+  const onKeyDown = (event: React.KeyboardEvent): void => {
+    const by = arrowStep(event.key);
+    if (!by) return;
+    event.preventDefault();
+    const far = event.shiftKey ? 10 : 1;
+    onStep(by[0] * far, by[1] * far);
+  };
   return (
     <Box
       role="button"

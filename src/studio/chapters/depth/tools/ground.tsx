@@ -9,7 +9,7 @@ import { useShot } from '../../../state/documentStore';
 import { liveLayer, useLive } from '../../../state/liveStore';
 import { notifyError } from '../../../state/session';
 import { changeLayer, commitLive, gestureKey, isLocked } from '../layerActions';
-import { arrowStep, startDrag, type OverlayProps } from '../plateView';
+import { startDrag, type OverlayProps } from '../plateView';
 import { Handle } from './Handle';
 
 const { horizon: HORIZON, tilt: TILT } = groundLayer.params;
@@ -42,16 +42,13 @@ export function GroundOverlay({ shot, layer: stored, view }: OverlayProps) {
       commitLive,
     );
   };
-  const step = (event: React.KeyboardEvent, which: 'middle' | number): void => {
-    const by = arrowStep(event.key);
-    if (!by || isLocked(stored)) return;
-    event.preventDefault();
-    const size = event.shiftKey ? 5 : 1;
+  const step = (down: number, which: 'middle' | number): void => {
+    if (isLocked(stored)) return;
     changeLayer(
       layer.id,
       (l) => {
-        if (which === 'middle') l.values.horizon = clampNumber(HORIZON, horizon + 0.5 * size * by[1]);
-        else l.values.tilt = clampNumber(TILT, tilt + 0.2 * size * by[1] * (which === 0 ? -1 : 1));
+        if (which === 'middle') l.values.horizon = clampNumber(HORIZON, horizon + 0.5 * down);
+        else l.values.tilt = clampNumber(TILT, tilt + 0.2 * down * (which === 0 ? -1 : 1));
       },
       'horizon#keys',
     );
@@ -74,7 +71,7 @@ export function GroundOverlay({ shot, layer: stored, view }: OverlayProps) {
         label={`Horizon at ${formatNumber(HORIZON, horizon)}`}
         cursor="ns-resize"
         onPointerDown={(e) => drag(e, 'middle')}
-        onKeyDown={(e) => step(e, 'middle')}
+        onStep={(_, down) => step(down, 'middle')}
       />
       {ENDS.map((x, i) => (
         <Handle
@@ -83,7 +80,7 @@ export function GroundOverlay({ shot, layer: stored, view }: OverlayProps) {
           label={`${i === 0 ? 'Left' : 'Right'} end of the horizon, tilt ${formatNumber(TILT, tilt)}`}
           cursor="ns-resize"
           onPointerDown={(e) => drag(e, i)}
-          onKeyDown={(e) => step(e, i)}
+          onStep={(_, down) => step(down, i)}
         />
       ))}
     </>

@@ -4,7 +4,7 @@ import { formatMetres } from '../../../../../core/values/params';
 import { useTint } from '../../../../controls/useTint';
 import { liveLayer, useLive } from '../../../../state/liveStore';
 import { changeContent, commitLive, contentIn, isLocked } from '../../layerActions';
-import { arrowStep, startDrag, type OverlayProps } from '../../plateView';
+import { startDrag, type OverlayProps } from '../../plateView';
 import { Handle } from '../Handle';
 import { useFlats } from './flatsStore';
 
@@ -18,6 +18,9 @@ const cornersOf = (flat: Flat, aspect: number): readonly (readonly [number, numb
     [flat.x - half, flat.y],
   ];
 };
+
+/** Height of a flat, shares of the plate's. */
+const clampHeight = (height: number): number => Math.min(20, Math.max(0.005, height));
 
 /** The flats over the picture: moved by dragging, sized by an upper corner. */
 export function FlatsOverlay({ shot, layer: stored, view }: OverlayProps) {
@@ -50,10 +53,22 @@ export function FlatsOverlay({ shot, layer: stored, view }: OverlayProps) {
     startDrag(
       event,
       (e) => {
-        const height = Math.min(20, Math.max(0.005, flat.y - view.pointer(e).y));
+        const height = clampHeight(flat.y - view.pointer(e).y);
         show(flat.id, (f) => ({ ...f, height }));
       },
       commitLive,
+    );
+  };
+  /** Changes a flat by keys. */
+  const put = (id: string, change: (flat: Flat) => Partial<Flat>): void => {
+    if (isLocked(stored)) return;
+    changeContent<FlatsContent>(
+      layer.id,
+      (c) => {
+        const flat = c.flats.find((f) => f.id === id);
+        if (flat) Object.assign(flat, change(flat));
+      },
+      `flat:${id}#keys`,
     );
   };
   // the farthest first, so that the nearest is taken hold of
@@ -97,20 +112,7 @@ export function FlatsOverlay({ shot, layer: stored, view }: OverlayProps) {
             at={view.toView(active.x, active.y)}
             label={`Foot of ${active.name}`}
             onPointerDown={(e) => move(e, active)}
-            onKeyDown={(e) => {
-              const by = arrowStep(e.key);
-              if (!by || isLocked(stored)) return;
-              e.preventDefault();
-              const step = (e.shiftKey ? 10 : 1) / shot.plate.height;
-              changeContent<FlatsContent>(
-                layer.id,
-                (c) => {
-                  const f = c.flats.find((q) => q.id === active.id);
-                  if (f) Object.assign(f, { x: f.x + (by[0] * step) / aspect, y: f.y + by[1] * step });
-                },
-                `flat:${active.id}#keys`,
-              );
-            }}
+            onStep={(dx, dy) => put(active.id, (f) => ({ x: f.x + dx / shot.plate.width, y: f.y + dy / shot.plate.height }))}
           />
           <Handle
             small
@@ -119,6 +121,7 @@ export function FlatsOverlay({ shot, layer: stored, view }: OverlayProps) {
             label={`Height of ${active.name}`}
             cursor="nesw-resize"
             onPointerDown={(e) => size(e, active)}
+            onStep={(dx, dy) => put(active.id, (f) => ({ height: clampHeight(f.height + (dx - dy) / shot.plate.height) }))}
           />
         </>
       )}

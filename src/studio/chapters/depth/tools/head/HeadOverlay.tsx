@@ -9,7 +9,7 @@ import type { Layer } from '../../../../../core/document/schema';
 import { clampNumber, valuesSchema, type NumberParam } from '../../../../../core/values/params';
 import { liveLayer, useLive } from '../../../../state/liveStore';
 import { changeLayer, commitLive, isLocked } from '../../layerActions';
-import { arrowStep, startDrag, type OverlayProps } from '../../plateView';
+import { startDrag, type OverlayProps } from '../../plateView';
 import { Handle } from '../Handle';
 
 export const headValues = (layer: Layer): HeadValues & { body: boolean } =>
@@ -81,13 +81,13 @@ export function HeadOverlay({ shot, layer: stored, view }: OverlayProps) {
       commitLive,
     );
   };
-  const step = (event: React.KeyboardEvent, name: MarkName): void => {
-    const by = arrowStep(event.key);
-    if (!by || isLocked(stored)) return;
-    event.preventDefault();
-    const size = (event.shiftKey ? 10 : 2) / shot.plate.height;
+  /** one step of the keys, shares of the plate */
+  const stepOf = (dx: number, dy: number) => ({ x: (2 * dx) / shot.plate.width, y: (2 * dy) / shot.plate.height });
+  const step = (dx: number, dy: number, name: MarkName): void => {
+    if (isLocked(stored)) return;
+    const by = stepOf(dx, dy);
     const at = content.marks[name] ?? places[name];
-    const marks = { ...content.marks, [name]: { x: at.x + (by[0] * size) / aspect, y: at.y + by[1] * size } };
+    const marks = { ...content.marks, [name]: { x: at.x + by.x, y: at.y + by.y } };
     changeLayer(
       layer.id,
       (l) => {
@@ -97,6 +97,27 @@ export function HeadOverlay({ shot, layer: stored, view }: OverlayProps) {
       `mark:${name}#keys`,
     );
   };
+  /** The head carried as a whole: its marks go along. */
+  const carried = (x: number, y: number) => ({
+    values: valuesOfPose({ ...pose, x: pose.x + x, y: pose.y + y }),
+    content: {
+      ...content,
+      marks: Object.fromEntries(Object.entries(content.marks).map(([n, m]) => [n, { x: m!.x + x, y: m!.y + y }])),
+    } as unknown as Layer['content'],
+  });
+  const carry = (dx: number, dy: number): void => {
+    if (isLocked(stored)) return;
+    const by = stepOf(dx, dy);
+    const next = carried(by.x, by.y);
+    changeLayer(
+      layer.id,
+      (l) => {
+        Object.assign(l.values, next.values);
+        l.content = next.content;
+      },
+      'head#keys',
+    );
+  };
   const turnBy = (event: React.PointerEvent): void => {
     if (event.button !== 0 || isLocked(stored)) return;
     const from = view.pointer(event);
@@ -104,10 +125,7 @@ export function HeadOverlay({ shot, layer: stored, view }: OverlayProps) {
       event,
       (e) => {
         const p = view.pointer(e);
-        const moved = { ...pose, x: pose.x + p.x - from.x, y: pose.y + p.y - from.y };
-        // carried as a whole, its marks go along
-        const marks = Object.fromEntries(Object.entries(content.marks).map(([n, m]) => [n, { x: m!.x + p.x - from.x, y: m!.y + p.y - from.y }]));
-        useLive.getState().set({ layer: layer.id, values: valuesOfPose(moved), content: { ...content, marks } as unknown as Layer['content'] });
+        useLive.getState().set({ layer: layer.id, ...carried(p.x - from.x, p.y - from.y) });
       },
       commitLive,
     );
@@ -121,7 +139,7 @@ export function HeadOverlay({ shot, layer: stored, view }: OverlayProps) {
         aria-hidden="true"
         sx={{ position: 'absolute', inset: 0, width: '100%', height: '100%', pointerEvents: 'none' }}
       />
-      <Handle at={middle} square label="Move the head" onPointerDown={turnBy} />
+      <Handle at={middle} square label="Move the head" onPointerDown={turnBy} onStep={carry} />
       {markNames.map((name) => {
         const p = content.marks[name] ?? places[name];
         return (
@@ -131,7 +149,7 @@ export function HeadOverlay({ shot, layer: stored, view }: OverlayProps) {
             chosen={content.marks[name] !== undefined}
             label={`${headMarks[name].label}${content.marks[name] ? ', placed' : ''}`}
             onPointerDown={(e) => drag(e, name)}
-            onKeyDown={(e) => step(e, name)}
+            onStep={(dx, dy) => step(dx, dy, name)}
           />
         );
       })}

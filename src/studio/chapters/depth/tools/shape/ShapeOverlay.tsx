@@ -18,9 +18,18 @@ import { liveLayer, useLive } from '../../../../state/liveStore';
 import { useView } from '../../../../state/viewStore';
 import { useTint } from '../../../../controls/useTint';
 import { changeContent, commitLive, contentIn, distanceOfRaw, isLocked } from '../../layerActions';
-import { arrowStep, startDrag, type OverlayProps } from '../../plateView';
+import { startDrag, type OverlayProps } from '../../plateView';
 import { Handle } from '../Handle';
 import { useShapeTool } from './shapeStore';
+
+/** A square of a fifth of the plate's height in its middle. */
+const squareIn = (aspect: number): ShapePoint[] =>
+  [
+    [-1, -1],
+    [1, -1],
+    [1, 1],
+    [-1, 1],
+  ].map(([x, y]) => cornerAt(0.5 + (0.1 * x!) / aspect, 0.5 + 0.1 * y!));
 
 /** How near the first point a click closes a curve, px. */
 const CLOSES = 12;
@@ -51,7 +60,12 @@ export function ShapeOverlay({ shot, layer: stored, view }: OverlayProps) {
     changeContent<ShapesContent>(layer.id, (c) => void c.shapes.push(shapeSchema.parse({ id, name: `Shape ${c.shapes.length + 1}`, points })));
     set({ chosen: [id], point: null });
   };
-  useHotkeys('enter', () => drawing && close(drawing), { enabled: drawing !== null });
+  // with no corner yet, Enter lays a square in the middle, to be moved by keys
+  useHotkeys('enter', () => drawing && close(drawing.length > 0 ? drawing : squareIn(aspect)), {
+    enabled: drawing !== null,
+    // the button that began the drawing has the focus still
+    preventDefault: true,
+  });
   useHotkeys('escape', () => set(drawing ? { drawing: null } : { chosen: [], point: null }));
   useHotkeys(
     'delete,backspace',
@@ -148,20 +162,28 @@ export function ShapeOverlay({ shot, layer: stored, view }: OverlayProps) {
     put((s) => (s.id === shape.id ? insertPoint(s, index, t) : s));
     set({ chosen: [shape.id], point: index + 1 });
   };
-  const keysOnPoint = (event: React.KeyboardEvent, index: number): void => {
-    if (!active) return;
-    const by = arrowStep(event.key);
-    if (by && !isLocked(stored)) {
-      event.preventDefault();
-      const step = (event.shiftKey ? 10 : 1) / shot.plate.width;
-      put(
-        (s) =>
-          s.id === active.id
-            ? withPoint(s, index, { ...s.points[index]!, x: s.points[index]!.x + by[0] * step, y: s.points[index]!.y + by[1] * step * aspect })
-            : s,
-        `point:${index}#keys`,
-      );
-    }
+  /** px of the plate, from keys, to shares of it */
+  const [stepX, stepY] = [1 / shot.plate.width, 1 / shot.plate.height];
+  const putActive = (what: string, next: (s: Shape) => Shape): void => {
+    if (active && !isLocked(stored)) put((s) => (s.id === active.id ? next(s) : s), `${what}#keys`);
+  };
+  const stepPoint = (dx: number, dy: number, index: number): void =>
+    putActive(`point:${index}`, (s) => {
+      const p = s.points[index]!;
+      return withPoint(s, index, { ...p, x: p.x + dx * stepX, y: p.y + dy * stepY });
+    });
+  const stepHandle = (dx: number, dy: number, index: number, end: 'in' | 'out'): void =>
+    putActive(`handle:${index}`, (s) => {
+      const p = s.points[index]!;
+      const [x, y] = end === 'in' ? [p.inX, p.inY] : [p.outX, p.outY];
+      return withPoint(s, index, moveHandle(p, end, x + dx * stepX, y + dy * stepY, false, aspect));
+    });
+  /** The chosen shapes scaled or turned about their middle, by keys. */
+  const stepWhole = (what: string, by: Partial<Transform>): void => {
+    if (isLocked(stored)) return;
+    const b = boundsOf(selected);
+    const about = { x: (b.left + b.right) / 2, y: (b.top + b.bottom) / 2 };
+    put((s) => (chosen.includes(s.id) ? transformShape(s, { ...still, ...by }, about, aspect) : s), `${what}#keys`);
   };
   const corners = selected.length > 0 && !drawing ? boxOf(selected, view) : null;
   const colourOf = (s: Shape): string => tint(distanceOfRaw(s.nearness, shot.settings.calibration));
@@ -224,6 +246,7 @@ export function ShapeOverlay({ shot, layer: stored, view }: OverlayProps) {
               at={{ x: corners[side], y: corners[edge] }}
               label="Scale"
               cursor="nwse-resize"
+              onStep={(dx, dy) => stepWhole('scale', { scale: 1.01 ** (dx - dy) })}
               onPointerDown={(e) =>
                 transform(e, (now, from) => {
                   const b = boundsOf(selected);
@@ -242,6 +265,7 @@ export function ShapeOverlay({ shot, layer: stored, view }: OverlayProps) {
           at={{ x: (corners.left + corners.right) / 2, y: corners.top - 22 }}
           label="Turn"
           cursor="grab"
+          onStep={(dx, dy) => stepWhole('turn', { turn: dx + dy })}
           onPointerDown={(e) =>
             transform(e, (now, from) => {
               const b = boundsOf(selected);
@@ -263,7 +287,7 @@ export function ShapeOverlay({ shot, layer: stored, view }: OverlayProps) {
             label={`Point ${i + 1} of ${active.name}`}
             onPointerDown={(e) => movePoint(e, i)}
             onFocus={() => set({ point: i })}
-            onKeyDown={(e) => keysOnPoint(e, i)}
+            onStep={(dx, dy) => stepPoint(dx, dy, i)}
             onDoubleClick={() =>
               !isLocked(stored) && put((s) => (s.id === active.id ? roundPoint(s, i, p.outX === 0 && p.outY === 0 && p.inX === 0 && p.inY === 0) : s))
             }
@@ -284,10 +308,26 @@ export function ShapeOverlay({ shot, layer: stored, view }: OverlayProps) {
               at={view.toView(p.x + dx, p.y + dy)}
               label={`${end === 'in' ? 'First' : 'Second'} handle of point ${point + 1}`}
               onPointerDown={(e) => pullHandle(e, point, end)}
+              onStep={(dx, dy) => stepHandle(dx, dy, point, end)}
             />
           );
         })}
-      {active?.slope && !drawing && <SlopeEnds shape={active} view={view} show={show} locked={() => isLocked(stored)} />}
+      {active?.slope && !drawing && (
+        <SlopeEnds
+          shape={active}
+          view={view}
+          show={show}
+          locked={() => isLocked(stored)}
+          step={(end, dx, dy) =>
+            putActive(`slope:${end}`, (s) => {
+              if (!s.slope) return s;
+              const { x0, y0, x1, y1 } = s.slope;
+              const to = end === 0 ? { x0: x0 + dx * stepX, y0: y0 + dy * stepY } : { x1: x1 + dx * stepX, y1: y1 + dy * stepY };
+              return { ...s, slope: { ...s.slope, ...to } };
+            })
+          }
+        />
+      )}
     </>
   );
 }
@@ -355,11 +395,13 @@ function SlopeEnds({
   view,
   show,
   locked,
+  step,
 }: {
   shape: Shape;
   view: OverlayProps['view'];
   show: (next: (s: Shape) => Shape) => void;
   locked: () => boolean;
+  step: (end: 0 | 1, dx: number, dy: number) => void;
 }) {
   const s = shape.slope!;
   const drag = (event: React.PointerEvent, end: 0 | 1): void => {
@@ -377,8 +419,13 @@ function SlopeEnds({
   };
   return (
     <>
-      <Handle at={view.toView(s.x0, s.y0)} label="First distance holds here" onPointerDown={(e) => drag(e, 0)} />
-      <Handle at={view.toView(s.x1, s.y1)} label="Second distance holds here" onPointerDown={(e) => drag(e, 1)} />
+      <Handle at={view.toView(s.x0, s.y0)} label="First distance holds here" onPointerDown={(e) => drag(e, 0)} onStep={(dx, dy) => step(0, dx, dy)} />
+      <Handle
+        at={view.toView(s.x1, s.y1)}
+        label="Second distance holds here"
+        onPointerDown={(e) => drag(e, 1)}
+        onStep={(dx, dy) => step(1, dx, dy)}
+      />
     </>
   );
 }

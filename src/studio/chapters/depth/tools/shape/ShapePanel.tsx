@@ -102,7 +102,7 @@ export function ShapePanel({ layer }: { layer: Layer }) {
         </Button>
         <Box sx={{ color: 'var(--mute)', fontSize: 11.5, margin: '6px 0' }}>
           {drawing
-            ? 'Click for corners, pull for curves. Click the first point or press Enter to close; Backspace takes one back.'
+            ? 'Click for corners, pull for curves. Click the first point or press Enter to close; Backspace takes one back. Enter before the first click lays a square.'
             : 'Double click an outline to add a point, a point to round it. Shift chooses several.'}
         </Box>
         <Box role="list" aria-label="Shapes" sx={{ maxHeight: 150, overflowY: 'auto', margin: '0 -14px' }}>

@@ -1,0 +1,49 @@
+import { finishedPicture } from '../core/shot/chain';
+import { composedPlate, rawMap } from '../core/shot/depthChain';
+import type { ChainInputs, ShotRequest } from '../core/shot/stage';
+import { calibrationOf } from '../core/document/defaults';
+import type { Picture, Plane, Raster, Size } from '../core/raster/picture';
+import { depthBitmap, pictureBitmap } from './paint';
+
+/** A still with something of everything in it: a slope, steps, a few lights. */
+function standInPlate({ width, height }: Size): Raster {
+  const data = new Uint8Array(width * height * 4);
+  for (let i = 0; i < width * height; i++) {
+    const [x, y] = [i % width, Math.floor(i / width)];
+    const light = i % 911 === 0 ? 255 : (x >> 4) % 2 ? 60 + ((x + y) & 63) : 180;
+    data.set([light, light >> 1, 200 - light / 2, 255], i * 4);
+  }
+  return { width, height, channels: 4, data };
+}
+
+function standInMap(): Plane {
+  const [width, height] = [64, 36];
+  return {
+    width,
+    height,
+    data: Float32Array.from({ length: width * height }, (_, i) => (((i % width) >> 3) % 2 ? 0.8 : Math.floor(i / width) / height)),
+  };
+}
+
+/**
+ * Renders a stand-in for a plate that is still being decoded, with the shot's own settings, and throws the result away: code that has run
+ * once is compiled when the plate comes. Throws Stopped where `inputs.progress` says so.
+ */
+export async function rehearse(request: ShotRequest, inputs: Omit<ChainInputs, 'cache' | 'plateRaster' | 'layerMap'>): Promise<void> {
+  const { width, height } = request.size;
+  const raster = standInPlate({ width: 2 * width, height: 2 * height });
+  const map = standInMap();
+  const kept = new Map<string, Picture | Plane>();
+  const practice: ChainInputs = {
+    ...inputs,
+    plateRaster: () => raster,
+    layerMap: () => ({ key: 'stand-in', plane: map }),
+    cache: { get: (key) => kept.get(key), set: (key, value) => void kept.set(key, value) },
+  };
+  const bitmaps = await Promise.all([
+    pictureBitmap(composedPlate(request, practice).value),
+    depthBitmap(rawMap(request, practice).value, calibrationOf(request.settings.calibration), 'distance'),
+    pictureBitmap((await finishedPicture(request, practice)).value),
+  ]);
+  for (const bitmap of bitmaps) bitmap.close();
+}
