@@ -131,6 +131,31 @@ describe('a shot that is opened', () => {
     expect(JSON.parse(kept.get(`ombrage.view.${shot.id}`)!)).toMatchObject({ mode: 'depth' });
   });
 
+  test('that was open before has its plate decoded while the project is read; a plate that was swapped since is not used', async () => {
+    await open();
+    await session.close();
+    session = new Session();
+    calls.length = 0;
+    holdBack = true;
+    const opening = open();
+    await until(() => decoding.length === 1);
+    decoding[0]!();
+    await opening;
+    expect(calls.filter((c) => c.startsWith('decode'))).toEqual(['decode p.png']);
+    await session.close();
+    session = new Session();
+    // the other tab swapped the plate
+    await putMedia(db, hash('f'), 'other.png', new Blob(['others']));
+    const { project: now, revision } = await loadProject(db, project.id);
+    await saveProject(db, { ...now, shots: [{ ...now.shots[0]!, plate: { ...plate, sha256: hash('f'), name: 'other.png' } }] }, revision);
+    holdBack = false;
+    calls.length = 0;
+    await open();
+    expect(calls).toContain('decode other.png');
+    expect(calls.filter((c) => c.startsWith('plate'))).toEqual(['plate ff']);
+    expect(useSession.getState().problem).toBeNull();
+  });
+
   test('shows the picture on the shelf until its own is there', async () => {
     const last = bitmap();
     Object.assign(globalThis, {

@@ -1,5 +1,5 @@
 import { calibrationOf } from '../../core/document/defaults';
-import type { Project, Shot } from '../../core/document/schema';
+import type { MediaRef, Project, Shot } from '../../core/document/schema';
 import { checks } from '../../core/depth/checks/registry';
 import { OmbrageError } from '../../core/error';
 import type { Size } from '../../core/raster/picture';
@@ -8,7 +8,7 @@ import type { ShotRequest } from '../../core/shot/stage';
 import { rulerOf } from '../../core/depth/ruler';
 import { contentKey } from '../../core/shot/key';
 import { engine } from '../../engine/engine';
-import type { ReadMap } from '../../engine/protocol';
+import type { DecodedStill, ReadMap } from '../../engine/protocol';
 import { Autosave } from '../../store/autosave';
 import { database, type Database } from '../../store/database';
 import { getMedia } from '../../store/media';
@@ -19,7 +19,7 @@ import { changeShot, shotOf, useDocument } from './documentStore';
 import { liveSettings, useLive } from './liveStore';
 import { Provider } from './provider';
 import { nothingOpen, notify, useSession } from './sessionStore';
-import { recallView, rememberView, useView } from './viewStore';
+import { recallPlate, recallView, rememberPlate, rememberView, useView } from './viewStore';
 
 /** Largest picture rendered for the viewer, px. */
 const VIEW_PIXELS = 8.3e6;
@@ -67,14 +67,19 @@ export class Session {
     engine();
     state.set(nothingOpen);
     useDocument.getState().close();
+    const known = recallPlate(shotId);
+    const ahead = known && { sha256: known.sha256, coming: this.decode(known) };
+    // its failing is told where it is waited for, if it is
+    ahead?.coming.catch(() => undefined);
     try {
       const { project, revision } = await loadProject(this.db, projectId);
       const shot = project.shots.find((s) => s.id === shotId);
       if (!shot) throw new OmbrageError('no-shot', 'This shot is not in its project any more.', 'Choose another from the list of shots.');
       if (this.closed) return;
-      const plate = this.loadPlate(shot, () => state.set({ ready: true }));
-      // its failing is told where it is waited for
+      const plate = this.loadPlate(shot, ahead?.sha256 === shot.plate.sha256 ? ahead.coming : undefined);
       plate.catch(() => undefined);
+      rememberPlate(shotId, shot.plate);
+      state.set({ ready: true });
       this.provider.recall(shot);
       void this.showLast(shotId);
       useDocument.getState().open(project, shotId);
@@ -175,12 +180,13 @@ export class Session {
     this.stops.push(() => window.removeEventListener('pagehide', leave));
   }
 
-  private async loadPlate(shot: Shot, decoding?: () => void): Promise<void> {
-    const blob = await getMedia(this.db, shot.plate);
-    if (this.closed) return;
-    const coming = engine().decode(blob, shot.plate.name);
-    decoding?.();
+  private async decode(plate: Pick<MediaRef, 'sha256' | 'name'>): Promise<DecodedStill> {
+    return engine().decode(await getMedia(this.db, plate), plate.name);
+  }
+
+  private async loadPlate(shot: Shot, coming = this.decode(shot.plate)): Promise<void> {
     const { raster } = await coming;
+    if (this.closed) return;
     // messages keep their order: whatever is asked of a worker from here on finds the plate there
     engine()
       .holdPlate(shot.plate.sha256, { ...raster, opaque: shot.plate.opaque === true })

@@ -1,6 +1,7 @@
 import { create } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
 import type { Spacing } from '../../core/depth/calibrate';
+import type { MediaRef } from '../../core/document/schema';
 
 export const chapterNames = ['plate', 'depth', 'calibrate', 'effects', 'output'] as const;
 export type Chapter = (typeof chapterNames)[number];
@@ -65,6 +66,26 @@ export function rememberView(shotId: string, s: Remembered): void {
     localStorage.setItem(place(shotId), JSON.stringify({ chapter, mode, overlay, wipe, depthColours, check, ruler }));
   } catch {
     // a full disk only forgets how the shot was looked at
+  }
+}
+
+const platePlace = (shotId: string): string => `ombrage.plate.${shotId}`;
+
+/** The plate that a shot had when it was open last: its decoding can begin before the project is read. Null where that is not known. */
+export function recallPlate(shotId: string): Pick<MediaRef, 'sha256' | 'name'> | null {
+  try {
+    const { sha256, name } = JSON.parse(localStorage.getItem(platePlace(shotId)) ?? '{}') as Partial<MediaRef>;
+    return typeof sha256 === 'string' && typeof name === 'string' ? { sha256, name } : null;
+  } catch {
+    return null;
+  }
+}
+
+export function rememberPlate(shotId: string, { sha256, name }: Pick<MediaRef, 'sha256' | 'name'>): void {
+  try {
+    localStorage.setItem(platePlace(shotId), JSON.stringify({ sha256, name }));
+  } catch {
+    // the shot then opens a little later
   }
 }
 
