@@ -20,7 +20,7 @@ interface Scale {
 
 /** Size of the map (long side, px) and the working sizes whose estimates are averaged. */
 const QUALITIES: Record<Quality, { readonly side: number; readonly scales: readonly Scale[] }> = {
-  draft: { side: 320, scales: [{ side: 208, patches: 250 }] },
+  draft: { side: 288, scales: [{ side: 208, patches: 250 }] },
   fine: {
     side: 576,
     scales: [

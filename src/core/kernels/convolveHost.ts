@@ -27,8 +27,10 @@ const upTo = (n: number, step: number): number => Math.ceil(n / step) * step;
 /** Lays planes out in the kernels' memory with a border of zeros, `before` px to the left and above. Returns address, pitch and rows, px. */
 function layOut(k: Kernels, maps: Maps, size: number, before: number): { readonly from: number; readonly pitch: number; readonly rows: number } {
   const { channels, width, height, data } = maps;
-  const pitch = upTo(width, 8) + size - 1;
   const rows = height + size - 1;
+  let pitch = upTo(width, 8) + size - 1;
+  // planes that lie a round number of bytes apart would push each other out of the cache
+  while ((pitch * rows) % 64 === 0) pitch++;
   // the last row is read in steps of eight
   const length = channels * pitch * rows + 8;
   const from = k.take(length * 4);
@@ -39,11 +41,18 @@ function layOut(k: Kernels, maps: Maps, size: number, before: number): { readonl
   return { from, pitch, rows };
 }
 
+const laidOut = new WeakMap<Taps, Float32Array>();
+
 /** Weights of four outputs at a time, side by side; outputs that are missing to a full four are zero. */
-function byFours({ weights, outputs, inputs, size }: Taps, to: Float32Array): void {
+function byFours(taps: Taps): Float32Array {
+  const kept = laidOut.get(taps);
+  if (kept) return kept;
+  const { weights, outputs, inputs, size } = taps;
   const length = inputs * size * size;
-  to.fill(0);
-  for (let o = 0; o < outputs; o++) for (let k = 0; k < length; k++) to[(o - (o % 4)) * length + k * 4 + (o % 4)] = weights[o * length + k]!;
+  const out = new Float32Array(upTo(outputs, 4) * length);
+  for (let o = 0; o < outputs; o++) for (let k = 0; k < length; k++) out[(o - (o % 4)) * length + k * 4 + (o % 4)] = weights[o * length + k]!;
+  laidOut.set(taps, out);
+  return out;
 }
 
 /**
@@ -52,6 +61,11 @@ function byFours({ weights, outputs, inputs, size }: Taps, to: Float32Array): vo
  */
 export function convolve(maps: Maps, taps: Taps, activation: Activation, stride: 1 | 2 = 1, before = (taps.size - stride) >> 1): Maps {
   const { outputs, inputs, size } = taps;
+  if (size === 1 && stride === 1 && maps.height > 1) {
+    // without neighbours a plane is one long row
+    const row = convolve({ ...maps, width: maps.width * maps.height, height: 1 }, taps, activation);
+    return { ...row, width: maps.width, height: maps.height };
+  }
   const { width, height } = maps;
   const k = kernels();
   k.reset();
@@ -69,7 +83,7 @@ export function convolve(maps: Maps, taps: Taps, activation: Activation, stride:
     laid.set(taps.weights);
     k.run.depthwise(from, outputs, pitch, rows, weights, bias, size, pitched, height, bend, out);
   } else {
-    byFours(taps, laid);
+    laid.set(byFours(taps));
     k.run.convolve(from, inputs, pitch, rows, weights, bias, fours, size, pitched, height, bend, out);
   }
   return thinned(k.floats(out, outputs * pitched * height), pitched, { channels: outputs, width, height }, stride);
@@ -79,6 +93,7 @@ export function convolve(maps: Maps, taps: Taps, activation: Activation, stride:
 function thinned(from: Float32Array, pitch: number, size: Omit<Maps, 'data'>, stride: number): Maps {
   const width = Math.ceil(size.width / stride);
   const height = Math.ceil(size.height / stride);
+  if (stride === 1 && pitch === size.width) return { ...size, data: from.slice() };
   const data = new Float32Array(size.channels * width * height);
   for (let c = 0; c < size.channels; c++)
     for (let y = 0; y < height; y++) {
