@@ -7,7 +7,7 @@ import { cues } from './cues/registry';
 import type { CueInput } from './cue';
 import { fuseCues } from './fuse';
 import { findLayout } from './layout';
-import { taughtNearness } from './network/network';
+import { taughtNearness, type NetworkName } from './network/network';
 import { patchEdges, superpixels } from './superpixels';
 
 export type Quality = 'draft' | 'fine';
@@ -18,9 +18,19 @@ interface Scale {
   readonly patches: number;
 }
 
-/** Size of the map (long side, px) and the working sizes whose estimates are averaged. */
-const QUALITIES: Record<Quality, { readonly side: number; readonly scales: readonly Scale[] }> = {
-  draft: { side: 288, scales: [{ side: 208, patches: 250 }] },
+interface Method {
+  /** size of the map, long side, px */
+  readonly side: number;
+  /** working sizes whose estimates by cues are averaged */
+  readonly scales: readonly Scale[];
+  readonly networks: readonly NetworkName[];
+  /** how far the networks are believed, against the cues: they score better, the cues hold for pictures unlike those they were taught on */
+  readonly taught: number;
+}
+
+/** A draft does with the network that is read and run in a moment. */
+const QUALITIES: Record<Quality, Method> = {
+  draft: { side: 256, scales: [{ side: 208, patches: 250 }], networks: ['plain'], taught: 2 / 3 },
   fine: {
     side: 576,
     scales: [
@@ -29,14 +39,13 @@ const QUALITIES: Record<Quality, { readonly side: number; readonly scales: reado
       { side: 256, patches: 350 },
       { side: 384, patches: 650 },
     ],
+    networks: ['deep', 'plain'],
+    taught: 0.8,
   },
 };
 
 /** Raised when the estimate's method changes, so that kept maps are made anew. */
 export const ESTIMATE_VERSION = 4;
-
-/** How far the taught networks are believed, against the cues: they score better, the cues hold for pictures unlike those they were taught on. */
-const TAUGHT = 0.8;
 
 /** A copy of the plate small enough to work on. Large plates are read in steps: the eye of the estimate is not that sharp. */
 export function workingPicture(raster: Raster, side: number): Picture {
@@ -126,7 +135,7 @@ function unitRange(map: Plane): Plane {
  * is then null.
  */
 export function estimateDepth(raster: Raster, quality: Quality, progress: (share: number) => boolean = () => true): Plane | null {
-  const { side, scales } = QUALITIES[quality];
+  const { side, scales, networks, taught: share } = QUALITIES[quality];
   const picture = workingPicture(raster, side);
   const { width, height } = picture;
   const mean = newPlane(width, height);
@@ -139,10 +148,10 @@ export function estimateDepth(raster: Raster, quality: Quality, progress: (share
     const placed = samplePlaneLinear(map, stretch(map, width, height), width, height);
     for (let i = 0; i < mean.data.length; i++) mean.data[i]! += placed.data[i]! / scales.length;
   }
-  const network = taughtNearness(picture, quality === 'fine');
+  const network = taughtNearness(picture, networks, quality === 'fine');
   if (!progress(0.97)) return null;
   const taught = unitRange(samplePlaneLinear(network, stretch(network, width, height), width, height));
-  const mixed = { ...mean, data: mean.data.map((v, i) => v + TAUGHT * (taught.data[i]! - v)) };
+  const mixed = { ...mean, data: mean.data.map((v, i) => v + share * (taught.data[i]! - v)) };
   shapeLike(mixed, mean);
   const radius = Math.max(1, Math.round(height / 120));
   const snapped = unitRange(guidedEnlarge(picture, mixed, radius, 4e-4, picturesRows(picture)));

@@ -1,7 +1,7 @@
 import { expect, test } from '@jest/globals';
 import { readFileSync } from 'node:fs';
 import { newPicture } from '../../raster/picture';
-import { answer, taughtNearness } from './network';
+import { answer, networkNames, taughtNearness } from './network';
 
 /** Written by training/export.py: a picture, and what the network answered there. */
 interface Case {
@@ -41,8 +41,8 @@ test('a mirrored picture gets the mirrored answer, and any size is taken', () =>
       picture.data.set(light, i * 4);
       mirror.data.set(light, (i - x + w - 1 - x) * 4);
     }
-    const a = taughtNearness(picture, true);
-    const b = taughtNearness(mirror, true);
+    const a = taughtNearness(picture, networkNames, true);
+    const b = taughtNearness(mirror, networkNames, true);
     let apart = 0;
     let [least, most] = [Infinity, -Infinity];
     for (let i = 0; i < a.data.length; i++) {

@@ -56,9 +56,13 @@ function ask(name: NetworkName, picture: Picture, mirrored: boolean): Plane {
   return { ...out, data: out.data.map((v, i) => (v + other.data[mirror(i)]!) / 2) };
 }
 
-/** Nearness, 0..1 at about 144x96, that two taught networks (training/) read in a picture (Ronneberger, Fischer & Brox 2015). */
-export function taughtNearness(picture: Picture, mirrored: boolean): Plane {
-  const answers = networkNames.map((name) => ({ map: ask(name, picture, mirrored), share: NETWORKS[name].share }));
+/**
+ * Nearness that taught networks (training/) read in a picture (Ronneberger, Fischer & Brox 2015): 0..1, at half the size that the first
+ * of them reads it at (144x96 or 96x64, about). `mirrored` also asks them of the mirrored picture and takes the mean.
+ */
+export function taughtNearness(picture: Picture, names: readonly NetworkName[], mirrored: boolean): Plane {
+  const whole = names.reduce((sum, name) => sum + NETWORKS[name].share, 0);
+  const answers = names.map((name) => ({ map: ask(name, picture, mirrored), share: NETWORKS[name].share / whole }));
   const { width, height } = answers[0]!.map;
   const out = newPlane(width, height);
   for (const { map, share } of answers) {
