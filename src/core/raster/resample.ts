@@ -30,6 +30,9 @@ export const applyAffine = (m: Affine, x: number, y: number): { x: number; y: nu
 /** Row-by-row progress: return false to stop; the result is then incomplete. */
 export type RowCheck = (row: number, rows: number) => boolean;
 
+/** Which of a pixel's samples is its alpha, or -1. */
+const alphaSample = ({ opaque, channels }: Raster): number => (opaque ? -1 : channels === 2 ? 1 : channels === 4 ? 3 : -1);
+
 /**
  * Samples a decoded still into a linear premultiplied picture through an affine map (output centre to source position).
  * Minification averages the exact box footprint in linear light; magnification is bilinear. Outside is transparent. What is not turned
@@ -41,7 +44,7 @@ export function sampleRaster(raster: Raster, map: Affine, width: number, height:
   const top = fullScale(raster) as 255 | 65535;
   const linear = decodeTable(top);
   const grey = channels < 3;
-  const alphaAt = raster.opaque ? -1 : channels === 2 ? 1 : channels === 4 ? 3 : -1;
+  const alphaAt = alphaSample(raster);
   const fx = Math.max(1, Math.abs(map.a) + Math.abs(map.b));
   const fy = Math.max(1, Math.abs(map.d) + Math.abs(map.e));
   if (map.b === 0 && map.d === 0) {
@@ -100,7 +103,7 @@ export function rasterRow(raster: Raster, y: number, out: Float32Array): void {
   const { channels, data, width } = raster;
   const top = fullScale(raster) as 255 | 65535;
   const linear = decodeTable(top);
-  const alphaAt = raster.opaque ? -1 : channels === 2 ? 1 : channels === 4 ? 3 : -1;
+  const alphaAt = alphaSample(raster);
   const [green, blue] = channels < 3 ? [0, 0] : [1, 2];
   for (let x = 0, p = y * width * channels; x < width; x++, p += channels) {
     const alpha = alphaAt < 0 ? 1 : data[p + alphaAt]! / top;
