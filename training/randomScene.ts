@@ -2,23 +2,8 @@ import { seededRandom } from '../src/core/random';
 import { MeshBuilder, normalize, type Vec3 } from '../demo/tracer/mesh';
 import { cells, fractal, mix, ridged, smoothstep } from '../demo/tracer/noise';
 import { glowing, rgb, type Lamp, type Material, type Scene } from '../demo/tracer/scene';
-
-/** Draws from one seeded stream, so that a scene is known by its number. */
-class Dice {
-  constructor(readonly next: () => number) {}
-  between = (a: number, b: number): number => a + (b - a) * this.next();
-  /** evenly spread in the logarithm */
-  scaled = (a: number, b: number): number => a * (b / a) ** this.next();
-  whole = (a: number, b: number): number => Math.floor(this.between(a, b + 1));
-  chance = (p: number): boolean => this.next() < p;
-  of = <T>(list: readonly T[]): T => list[Math.floor(this.next() * list.length)]!;
-  colour = (darkest = 0.02, brightest = 0.7): Vec3 => {
-    const l = this.scaled(darkest, brightest);
-    const s = this.chance(0.6) ? this.between(0, 0.3) : this.between(0.2, 0.8);
-    const h = this.next() * 3;
-    return [0, 1, 2].map((k) => l * (1 - s + s * Math.max(0, 1 - Math.abs(((h - k + 4.5) % 3) - 1.5)))) as unknown as Vec3;
-  };
-}
+import { Dice } from './dice';
+import { openGround, putFacade, putRichThing } from './randomThings';
 
 /** A random surface: one of several patterns at a random scale, between two colours. */
 function randomMaterial(dice: Dice, size = 1, first = dice.colour()): Material {
@@ -83,6 +68,7 @@ function randomSky(dice: Dice): { sky: (d: Vec3) => Vec3; level: number } {
 
 /** Things that stand on the ground: x, ground height, z, about `size` metres high. */
 function putThing(dice: Dice, m: MeshBuilder, use: (material: Material) => number, at: Vec3, size: number): void {
+  if (dice.chance(0.3)) return putRichThing(dice, m, use, randomMaterial, at, size);
   const kind = dice.of(['box', 'box', 'tree', 'person', 'post', 'rock', 'vase', 'fence', 'pile', 'shrub', 'wheel', 'table', 'cone']);
   const material = use(randomMaterial(dice, size));
   const [x, y, z] = at;
@@ -322,16 +308,25 @@ export function randomScene(seed: number): Scene & { defocus: number } {
   const kind = dice.of([
     ...(['open', 'open', 'street', 'room', 'room', 'tabletop', 'tabletop', 'portrait', 'portrait', 'hills'] as const),
     ...(['closeup', 'corridor', 'water', 'wood', 'opening', 'group', 'above'] as const),
+    ...(['land', 'land', 'land', 'facade', 'facade', 'clutter', 'clutter'] as const),
   ]);
   const { sky, level } = randomSky(dice);
   const indoors =
     kind === 'room' ||
     kind === 'corridor' ||
+    (kind === 'clutter' && dice.chance(0.7)) ||
     (kind === 'group' && dice.chance(0.4)) ||
     (kind === 'tabletop' && dice.chance(0.7)) ||
     (kind === 'portrait' && dice.chance(0.6));
   const hfov = kind === 'portrait' || kind === 'closeup' ? dice.between(20, 45) : dice.between(32, 78);
-  const eye = kind === 'tabletop' ? dice.between(1.0, 1.5) : kind === 'hills' ? dice.scaled(1, 40) : dice.scaled(0.4, 3);
+  const eye =
+    kind === 'tabletop'
+      ? dice.between(1.0, 1.5)
+      : kind === 'hills'
+        ? dice.scaled(1, 40)
+        : kind === 'land'
+          ? dice.scaled(0.5, 12)
+          : dice.scaled(0.4, 3);
   const pitch =
     kind === 'above'
       ? dice.between(-65, -30)
@@ -342,18 +337,22 @@ export function randomScene(seed: number): Scene & { defocus: number } {
           : kind === 'portrait'
             ? dice.between(-8, 5)
             : dice.between(-16, 9);
-  const ground = use(randomMaterial(dice, dice.scaled(0.3, 6)));
+  const ground = use(kind === 'land' || (!indoors && dice.chance(0.4)) ? openGround(dice) : randomMaterial(dice, dice.scaled(0.3, 6)));
   const relief =
-    kind === 'hills' ? dice.between(2, 14) : dice.chance(0.3) && !indoors && kind !== 'water' && kind !== 'closeup' ? dice.between(0, 0.5) : 0;
-  const spread = kind === 'hills' ? 60 : 9;
+    kind === 'hills' || (kind === 'land' && dice.chance(0.6))
+      ? dice.between(1, 14)
+      : dice.chance(0.3) && !indoors && kind !== 'water' && kind !== 'closeup'
+        ? dice.between(0, 0.5)
+        : 0;
+  const spread = kind === 'hills' ? 60 : kind === 'land' ? dice.scaled(15, 80) : 9;
   const o = dice.between(0, 90);
   const heightAt = (x: number, z: number): number =>
     relief * fractal(x / spread + o, 0, z / spread, 3) * smoothstep(0, spread * 0.6, Math.hypot(x, z));
   const far = 3000;
   let backdrop: Vec3 | undefined;
   m.surface(
-    kind === 'hills' || relief > 0 ? 90 : 8,
-    kind === 'hills' || relief > 0 ? 110 : 8,
+    relief > 0 ? 90 : 8,
+    relief > 0 ? 110 : 8,
     (u, v) => {
       const z = -4 + far * v ** 4;
       const x = (2 * u - 1) * (6 + z + 30);
@@ -437,7 +436,7 @@ export function randomScene(seed: number): Scene & { defocus: number } {
           use(randomMaterial(dice, 60, [dice.between(0.03, 0.25), dice.between(0.05, 0.25), dice.between(0.02, 0.15)])),
         );
       }
-    for (let k = kind === 'hills' ? dice.whole(0, 10) : dice.whole(3, 16); k > 0; k--) {
+    for (let k = kind === 'hills' || kind === 'land' ? dice.whole(0, 8) : dice.whole(3, 16); k > 0; k--) {
       const z = dice.scaled(kind === 'portrait' ? 3 : 2.2, 120);
       const x = dice.between(-0.8, 0.8) * z;
       putThing(dice, m, use, [x, heightAt(x, z), z], dice.chance(0.25) ? dice.scaled(2, 12) : dice.scaled(0.3, 3));
@@ -451,6 +450,12 @@ export function randomScene(seed: number): Scene & { defocus: number } {
       }
     }
   }
+  if (kind === 'facade') putFacade(dice, m, use, randomMaterial, dice.scaled(3, 18));
+  if (kind === 'clutter')
+    for (let k = dice.whole(10, 26); k > 0; k--) {
+      const z = dice.scaled(1, 5);
+      putThing(dice, m, use, [dice.between(-0.7, 0.7) * z, 0, z], dice.scaled(0.2, 1.4));
+    }
   if (kind === 'tabletop') {
     const [z, y] = [dice.between(0.35, 0.8), dice.between(0.55, 0.85)];
     const [w, d] = [dice.between(0.5, 1.4), dice.between(0.5, 1)];
