@@ -7,7 +7,8 @@ import { cornerAt } from '../src/core/depth/layers/shape/edit';
 import { newLayer, newProject, newShot } from '../src/core/document/defaults';
 import type { Layer } from '../src/core/document/schema';
 import { seededRandom } from '../src/core/random';
-import { packProject, sha256 } from '../src/formats/projectFile';
+import { packProject } from '../src/formats/projectFile';
+import { sha256 } from '../src/formats/sha256';
 import { withPage } from '../scripts/chromium';
 import { table } from './metrics';
 

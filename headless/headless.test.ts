@@ -7,7 +7,8 @@ import sharp from 'sharp';
 import { newLayer, newProject, newShot } from '../src/core/document/defaults';
 import { decodePfm, encodePicturePfm, encodePlanePfm } from '../src/formats/pfm';
 import { decodePng, encodeDepthPng } from '../src/formats/png';
-import { packProject, sha256 } from '../src/formats/projectFile';
+import { packProject } from '../src/formats/projectFile';
+import { sha256 } from '../src/formats/sha256';
 import { encodeExr } from '../src/formats/exr';
 import { apply, depth, errorLine, estimate, inspect, render } from './verbs';
 

@@ -10,7 +10,7 @@ import { prepareLayers } from '../core/shot/depthChain';
 import { Stopped, type ShotRequest } from '../core/shot/stage';
 import { mapAsNearness, readMapFile } from '../formats/mapFile';
 import type { MapReading } from '../formats/mapFacts';
-import { sha256 } from '../formats/projectFile';
+import { sha256 } from '../formats/sha256';
 import { proposeMap } from '../formats/proposal';
 import { decodeFile, decodeRaster } from './decode';
 import { holdPlate, holdStill, inputsFor, known, maps, meetHelpers, plateOf, type Helper } from './holding';

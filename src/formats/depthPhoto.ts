@@ -3,6 +3,7 @@ import { OmbrageError } from '../core/error';
 import type { Plane } from '../core/raster/picture';
 import { hasText, view } from './bytes';
 import { encodeDepthPng } from './png';
+import { sha256 } from './sha256';
 
 /** The namespace of the XMP depth-map standard for photographs. */
 const NAMESPACE = 'http://ns.google.com/photos/1.0/depthmap/';
@@ -125,12 +126,7 @@ function base64(bytes: Uint8Array): string {
 }
 
 /** A name for the extended packet: 32 hexadecimal digits that both packets carry. Readers only compare them. */
-async function digest(bytes: Uint8Array): Promise<string> {
-  const hash = await globalThis.crypto.subtle.digest('SHA-256', bytes as Uint8Array<ArrayBuffer>);
-  return Array.from(new Uint8Array(hash).subarray(0, 16), (b) => b.toString(16).padStart(2, '0'))
-    .join('')
-    .toUpperCase();
-}
+const digest = async (bytes: Uint8Array): Promise<string> => (await sha256(bytes)).slice(0, 32).toUpperCase();
 
 /** Marks by which other programs find a packet. */
 const OPENS = '<?xpacket begin="\ufeff" id="W5M0MpCehiHzreSzNTczkc9d"?>';

@@ -3,6 +3,7 @@ import { OmbrageError } from '../core/error';
 import { parseProject } from '../core/document/migrate';
 import { flatsSchema } from '../core/depth/layers/flats/content';
 import type { MediaRef, Project, Settings } from '../core/document/schema';
+import { sha256 } from './sha256';
 
 export const PROJECT_EXTENSION = '.ombrage';
 
@@ -26,12 +27,6 @@ export function mediaOf(project: Project): MediaRef[] {
 /** Stills that layers place over the plate. */
 export const stillsOf = (settings: Settings): MediaRef[] =>
   settings.layers.filter((l) => l.kind === 'flats').flatMap((l) => flatsSchema.parse(l.content ?? {}).flats.flatMap((f) => f.media ?? []));
-
-/** SHA-256 as 64 hexadecimal digits. */
-export async function sha256(bytes: Uint8Array): Promise<string> {
-  const digest = await globalThis.crypto.subtle.digest('SHA-256', bytes as Uint8Array<ArrayBuffer>);
-  return Array.from(new Uint8Array(digest), (b) => b.toString(16).padStart(2, '0')).join('');
-}
 
 /** Packs a project and its media. Throws `missing-media` where a file is not given. */
 export function packProject(project: Project, media: ReadonlyMap<string, Uint8Array>): Uint8Array {

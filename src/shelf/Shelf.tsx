@@ -120,7 +120,7 @@ export function Shelf() {
           </Box>
         </Box>
       </Box>
-      <Notices notices={notices} dismiss={(id) => setNotices((all) => all.filter((n) => n.id !== id))} />
+      <Notices position="fixed" notices={notices} dismiss={(id) => setNotices((all) => all.filter((n) => n.id !== id))} />
     </FileDrop>
   );
 }

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { calibrationSchema, DOCUMENT_VERSION, layerSchema, type Project, type Shot } from '../core/document/schema';
 import { newId, newLayer, newShot, storedFar } from '../core/document/defaults';
-import { sha256 } from '../formats/projectFile';
+import { sha256 } from '../formats/sha256';
 import type { Database } from './database';
 import { putMedia } from './media';
 import { addProject } from './projects';

@@ -2,7 +2,7 @@ import { afterEach, beforeEach, expect, jest, test } from '@jest/globals';
 import { IDBFactory, IDBKeyRange } from 'fake-indexeddb';
 import { newProject, newShot } from '../core/document/defaults';
 import type { OmbrageError } from '../core/error';
-import { sha256 } from '../formats/projectFile';
+import { sha256 } from '../formats/sha256';
 import { Autosave, type SaveState } from './autosave';
 import { Database } from './database';
 import { exportProject, importProject } from './files';

@@ -71,7 +71,10 @@ export function Studio() {
         <Title />
         <TopBar />
         {problem ? (
-          <Problem text={problem.text} hint={problem.hint} />
+          <>
+            <Problem text={problem.text} hint={problem.hint} />
+            <Messages />
+          </>
         ) : (
           <Box
             sx={{
@@ -85,8 +88,9 @@ export function Studio() {
             <Chapters />
             <Box sx={{ display: 'flex', flexDirection: 'column', minWidth: 0, minHeight: 0 }}>
               <ViewerHead />
-              <Box sx={{ flex: 1, minHeight: 0, display: 'grid' }}>
+              <Box sx={{ flex: 1, minHeight: 0, display: 'grid', position: 'relative' }}>
                 <Viewer />
+                <Messages />
               </Box>
               <Rail />
             </Box>
@@ -97,7 +101,6 @@ export function Studio() {
         )}
       </Box>
       <ShortcutSheet />
-      <Messages />
     </FileDrop>
   );
 }

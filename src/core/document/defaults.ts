@@ -21,7 +21,8 @@ import {
 /** Field of view where the picture does not tell: a 35 mm-equivalent focal length of 35 mm. */
 export const USUAL_HFOV = 54.43;
 
-export const newId = (): string => globalThis.crypto.randomUUID().slice(0, 13);
+/** Twelve hexadecimal digits by chance. (`randomUUID` is there only on localhost and over TLS.) */
+export const newId = (): string => Array.from(globalThis.crypto.getRandomValues(new Uint8Array(6)), (b) => b.toString(16).padStart(2, '0')).join('');
 
 export const newLayer = (kind: string, media?: MediaRef): Layer => {
   const definition = layerOf(kind);

@@ -12,13 +12,22 @@ export interface NoticeItem {
   readonly actions?: readonly { readonly label: string; run(): void }[];
 }
 
-/** Messages at the lower left. Notes leave by themselves; errors stay until they are closed. */
-export function Notices({ notices, dismiss }: { notices: readonly NoticeItem[]; dismiss: (id: number) => void }) {
+/** Messages at the lower left of what holds them. Notes leave by themselves; errors stay until they are closed. */
+export function Notices({
+  notices,
+  dismiss,
+  position = 'absolute',
+}: {
+  notices: readonly NoticeItem[];
+  dismiss: (id: number) => void;
+  /** `fixed` keeps them in the window while what holds them scrolls */
+  position?: 'absolute' | 'fixed';
+}) {
   return (
     <Box
       role="status"
       aria-live="polite"
-      sx={{ position: 'fixed', left: 16, bottom: 16, zIndex: 1400, display: 'flex', flexDirection: 'column', gap: '8px', maxWidth: 460 }}
+      sx={{ position, left: 16, bottom: 16, zIndex: 1400, display: 'flex', flexDirection: 'column', gap: '8px', maxWidth: 460 }}
     >
       {notices.map((n) => (
         <NoticeCard key={n.id} notice={n} close={() => dismiss(n.id)} />

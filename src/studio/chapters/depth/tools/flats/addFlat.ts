@@ -2,7 +2,7 @@ import { flatSchema, type Flat, type FlatsContent } from '../../../../../core/de
 import { freePlace } from '../../../../../core/depth/layers/flats/place';
 import { newId } from '../../../../../core/document/defaults';
 import { engine } from '../../../../../engine/engine';
-import { sha256 } from '../../../../../formats/projectFile';
+import { sha256 } from '../../../../../formats/sha256';
 import { database } from '../../../../../store/database';
 import { putMedia } from '../../../../../store/media';
 import { shotOf, useDocument } from '../../../../state/documentStore';
