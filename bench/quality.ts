@@ -85,7 +85,7 @@ export async function lensTable(): Promise<Record<string, number>> {
       };
       const truth = await lensTruth(name, key);
       const score = (p: Picture): { db: number; s: number } => ({ db: psnr(to8(p), truth), s: ssim(to8(p), truth, width, height) });
-      const ours = score(await lensBlur.apply({ picture, distance, params, lens, pxScale: 1, frame: 0 }));
+      const ours = score((await lensBlur.apply({ picture, distance, params, lens, pxScale: 1, frame: 0 }))!);
       const fade = score(crossFade(picture, distance, params, lens));
       const none = score(picture);
       all['lens blur']!.push(ours.db);

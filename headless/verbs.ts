@@ -85,7 +85,7 @@ export async function apply(kind: string, options: { picture: string; distance: 
       'Distances must be above 0 m; infinity is allowed.',
     );
   const lens = { focalPx: focalPx(picture.width, hfov), focalLength: focalLengthOfHfov(hfov) };
-  const out = await effect.apply({ picture, distance, params: params as never, lens, pxScale: 1, frame: 0 });
+  const out = (await effect.apply({ picture, distance, params: params as never, lens, pxScale: 1, frame: 0 }))!;
   await writePicture(options.out, out);
   return `${options.out}: ${out.width}x${out.height} px`;
 }

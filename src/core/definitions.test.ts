@@ -47,7 +47,7 @@ describe.each(effects.map((e) => [e.kind, e] as const))('effect %s', (_, effect)
   for (let i = 0; i < picture.data.length; i++) picture.data[i] = i % 4 === 3 ? 1 : random();
   const distance = newPlane(48, 32);
   for (let i = 0; i < distance.data.length; i++) distance.data[i] = i % 48 < 8 ? Infinity : 0.5 + (i % 48) / 4;
-  const run = (p: Record<string, unknown>) => effect.apply({ picture, distance, params: p as never, lens, pxScale: 1, frame: 0 });
+  const run = async (p: Record<string, unknown>) => (await effect.apply({ picture, distance, params: p as never, lens, pxScale: 1, frame: 0 }))!;
 
   test('belongs to a group and says in a few words what it is set to', () => {
     expect(effectGroups).toContain(effect.group);

@@ -24,9 +24,9 @@ export interface EffectInput<V> {
   /** rendered px per output px: lengths in px are given for the output */
   readonly pxScale: number;
   readonly frame: number;
-  /** share of the work done, 0..1; false means stop, the result is then not used */
+  /** share of the work done, 0..1; false means stop: answer null */
   readonly progress?: (share: number) => boolean;
-  /** spreads the rows of a blur over workers; the result is bit-identical to one thread */
+  /** spreads the rows of a blur over workers; the result is bit-identical to one thread. False where it was stopped: answer null */
   readonly spreadBlur?: (picture: RadiusPicture, shape: BlurShape, out: Float32Array) => Promise<boolean>;
 }
 
@@ -48,8 +48,8 @@ export interface EffectDefinition<P extends Params = Params> {
   /** a few words for the list */
   summary(params: ValuesOf<P>): string;
   lane?(params: ValuesOf<P>, lens: RenderLens): Lane;
-  /** Picture in, picture out, linear light; the input is not written. */
-  apply(input: EffectInput<ValuesOf<P>>): Promise<Picture>;
+  /** Picture in, picture out, linear light; the input is not written. Null where it was stopped: half a picture would be kept for a whole one. */
+  apply(input: EffectInput<ValuesOf<P>>): Promise<Picture | null>;
 }
 
 /** Declares an effect. Its schema, panel, rail lane, command-line help and docs follow from this. */

@@ -45,11 +45,6 @@ export async function finishedPicture(r: ShotRequest, inputs: ChainInputs): Prom
       current = { key, value: found };
       continue;
     }
-    let stopped = false;
-    const progress = (share: number): boolean => {
-      stopped ||= inputs.progress?.((index + share) / list.length) === false;
-      return !stopped;
-    };
     const value = await definition.apply({
       picture: current.value,
       distance: distance.value,
@@ -57,10 +52,10 @@ export async function finishedPicture(r: ShotRequest, inputs: ChainInputs): Prom
       lens,
       pxScale: r.size.width / r.settings.framing.width,
       frame: r.frame,
-      progress,
+      progress: (share) => inputs.progress?.((index + share) / list.length) !== false,
       spreadBlur: inputs.spreadBlur,
     });
-    if (stopped) throw new Stopped();
+    if (!value) throw new Stopped();
     inputs.cache.set(key, value);
     current = { key, value };
   }

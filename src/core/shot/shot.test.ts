@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { newLayer, newShot } from '../document/defaults';
 import type { Settings } from '../document/schema';
+import { blurRows } from '../kernels/lensBlurHost';
 import { newPlane, type Picture, type Plane, type Raster } from '../raster/picture';
 import { cleanSteps, prepareLayers } from './depthChain';
 import { distanceMap, finishedPicture, renderSize } from './chain';
@@ -135,6 +136,27 @@ describe('chain', () => {
   test('work for an older request stops', async () => {
     const { inputs, request } = run(settingsOf(() => undefined));
     await expect(finishedPicture(request, { ...inputs, progress: () => false })).rejects.toThrow(Stopped);
+  });
+
+  test.each([1, 0.5])('a blur that was stopped among the workers leaves nothing behind (alpha %s)', async (alpha) => {
+    const begin = () => {
+      const begun = run(settingsOf(() => undefined));
+      const { data } = framedPlate(begun.request, begun.inputs).value;
+      for (let i = 3; i < data.length; i += 4) data[i] = alpha;
+      return begun;
+    };
+    const { inputs, request } = begin();
+    // a picture that is seen through is blurred twice, and may be stopped in either pass
+    const passes = alpha < 1 ? 2 : 1;
+    const whole = (await finishedPicture(request, begin().inputs)).value;
+    for (let last = 1; last <= passes; last++) {
+      let calls = 0;
+      const spreadBlur: ChainInputs['spreadBlur'] = (from, shape, out) =>
+        Promise.resolve(blurRows(from, shape, 0, from.height, out) && ++calls < last);
+      await expect(finishedPicture(request, { ...inputs, spreadBlur })).rejects.toThrow(Stopped);
+      expect(calls).toBe(last);
+    }
+    expect((await finishedPicture(request, inputs)).value.data).toEqual(whole.data);
   });
 
   test('a layer that has no map yet leaves the empty grey', () => {

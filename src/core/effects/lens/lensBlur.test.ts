@@ -17,8 +17,8 @@ const picture = (light: (x: number, y: number) => number, alpha = 1): Picture =>
   }
   return p;
 };
-const apply = (p: Picture, metres: number, change: Partial<LensBlurValues>): Promise<Picture> =>
-  lensBlur.apply({ picture: p, distance: constantPlane(W, H, metres), params: values(change), lens, pxScale: 1, frame: 0 });
+const apply = async (p: Picture, metres: number, change: Partial<LensBlurValues>): Promise<Picture> =>
+  (await lensBlur.apply({ picture: p, distance: constantPlane(W, H, metres), params: values(change), lens, pxScale: 1, frame: 0 }))!;
 
 test('the opening is the focal length over the f-number, scaled by strength', () => {
   const thin = thinLensOf(values({ aperture: 2, strength: 50 }), lens);

@@ -150,7 +150,16 @@ function pack(light: Float32Array, radii: Float32Array, packed: Float32Array): {
   return { lowest, highest, opaque: least >= OPAQUE };
 }
 
-async function apply({ picture, distance, params: p, lens, pxScale, frame, progress, spreadBlur }: EffectInput<LensBlurValues>): Promise<Picture> {
+async function apply({
+  picture,
+  distance,
+  params: p,
+  lens,
+  pxScale,
+  frame,
+  progress,
+  spreadBlur,
+}: EffectInput<LensBlurValues>): Promise<Picture | null> {
   const { width, height } = picture;
   const n = width * height;
   const radii = radiiOf(distance, p, lens, pxScale);
@@ -167,7 +176,7 @@ async function apply({ picture, distance, params: p, lens, pxScale, frame, progr
   returnFloats(radii);
   const whole = await blur(source, out.data, 0, opaque ? 1 : 0.5);
   if (!whole || opaque) returnFloats(packed);
-  if (!whole) return out;
+  if (!whole) return null;
   if (!opaque) {
     // coverage is blurred like light: a second pass carries alpha in the red channel
     const alpha: RadiusPicture = { width, height, data: newFloats(n * 4, spreadBlur !== undefined) };
@@ -178,7 +187,7 @@ async function apply({ picture, distance, params: p, lens, pxScale, frame, progr
     const blurred = newFloats(n * 4, spreadBlur !== undefined);
     const covered = await blur(alpha, blurred, 0.5, 0.5);
     returnFloats(packed);
-    if (!covered) return out;
+    if (!covered) return null;
     for (let i = 0; i < out.data.length; i += 4) out.data[i + 3] = Math.min(1, blurred[i]!);
   }
   if (p.grain > 0) addGrain(out, { amount: p.grain / 100, size: p.grainSize * pxScale, monochrome: p.monochrome }, frame);
