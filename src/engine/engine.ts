@@ -33,9 +33,9 @@ function revive(error: unknown): Error {
 export class Engine {
   private readonly viewer: Remote;
   private readonly others: Remote[];
+  /** of each of the others: how many things it has been given and not done */
   private readonly busy: Int32Array;
   private readonly newest = new Newest();
-  private nextOther = 0;
 
   constructor() {
     const start = (): Remote => Comlink.wrap<WorkerApi>(new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' }));
@@ -54,15 +54,15 @@ export class Engine {
 
   /** Runs one thing on a background worker, which does not lend itself to blurs meanwhile. */
   private async background<T>(work: (worker: Remote) => Promise<T>): Promise<T> {
-    const free = this.others.findIndex((_, i) => Atomics.load(this.busy, i) === 0);
-    const index = free >= 0 ? free : this.nextOther++ % this.others.length;
-    Atomics.store(this.busy, index, 1);
+    const waiting = this.others.map((_, i) => Atomics.load(this.busy, i));
+    const index = waiting.indexOf(Math.min(...waiting));
+    Atomics.add(this.busy, index, 1);
     try {
       return await work(this.others[index]!);
     } catch (error) {
       throw revive(error);
     } finally {
-      Atomics.store(this.busy, index, 0);
+      Atomics.sub(this.busy, index, 1);
     }
   }
 

@@ -17,6 +17,9 @@ const CACHE_BYTES = 384e6;
 const PLATES_HELD = 3;
 const STILLS_BYTES = 400e6;
 
+/** Pages without TLS get no memory that workers share. */
+const canShare = typeof SharedArrayBuffer !== 'undefined';
+
 const plates = new Map<string, Raster>();
 const stills = new ByteCache<Raster>(STILLS_BYTES);
 export const maps = new Map<string, Plane>();
@@ -52,7 +55,7 @@ export interface Helper {
 let helpers: { call: Comlink.Remote<Helper>; busy: () => boolean }[] = [];
 
 export function meetHelpers(ports: MessagePort[], busy: Int32Array): void {
-  helpers = ports.map((port, i) => ({ call: Comlink.wrap<Helper>(port), busy: () => Atomics.load(busy, i) === 1 }));
+  helpers = ports.map((port, i) => ({ call: Comlink.wrap<Helper>(port), busy: () => Atomics.load(busy, i) > 0 }));
 }
 
 /** Rows from which it is worth sharing a blur. */
@@ -96,8 +99,9 @@ export function inputsFor(request: ShotRequest, mapKeys: MapKeys, how: How): Cha
     rasterOf: (hash) => stills.get(hash) ?? null,
     rastersKey: how.stills,
     cache,
-    shared: typeof SharedArrayBuffer !== 'undefined',
+    shared: canShare,
     progress: (share) => how.progress(share),
-    ...(how.alone ? {} : { spreadBlur: spreadOver(how.id, how.newest) }),
+    // helpers write into memory that this worker reads
+    ...(how.alone || !canShare ? {} : { spreadBlur: spreadOver(how.id, how.newest) }),
   };
 }

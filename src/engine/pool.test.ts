@@ -99,6 +99,24 @@ describe('the pool', () => {
     expect(of('plateThumbnail')[2]!.worker).toBe(1);
   });
 
+  test('a worker lends no hand until everything it was given is done', async () => {
+    await until(() => of('meetHelpers').length === 1);
+    const busy = of('meetHelpers')[0]!.with[1] as Int32Array;
+    const open: (() => void)[] = [];
+    answers.plateThumbnail = () => new Promise<string>((done) => open.push(() => done('small')));
+    const work = ['a', 'b', 'c'].map((hash) => engine.plateThumbnail(hash, 10));
+    expect(Array.from(busy)).toEqual([2, 1]);
+    await until(() => open.length === 3);
+    const order = of('plateThumbnail').map((a) => a.worker);
+    // one of the first worker's two is done: it still has the other
+    open[order.indexOf(1)]!();
+    await Promise.race(work);
+    expect(Array.from(busy)).toEqual([1, 1]);
+    open.forEach((go) => go());
+    await Promise.all(work);
+    expect(Array.from(busy)).toEqual([0, 0]);
+  });
+
   test('a plate and a map go to every worker, before anything that is asked of it afterwards', async () => {
     const raster: Raster = { width: 2, height: 1, channels: 3, data: new Uint8Array(6) };
     answers.preview = () => true;
