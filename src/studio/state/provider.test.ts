@@ -9,9 +9,14 @@ import { nothingOpen, useSession } from './sessionStore';
 
 /** The engine as the provider sees it: what is asked is written down, estimates end when the test says so. */
 const calls: string[] = [];
+/** what workers answer when they have taken a map: late, where they are busy */
+let taken: Promise<void> = Promise.resolve();
 const running: { quality: string; end(plane: Plane | null): void; fail(error: Error): void; report(share: number): void }[] = [];
 const fakeEngine = {
-  holdMap: (key: string) => Promise.resolve(void calls.push(`hold ${key}`)),
+  holdMap: (key: string) => {
+    calls.push(`hold ${key}`);
+    return taken;
+  },
   holdStill: (hash: string) => Promise.resolve(void calls.push(`still ${hash.slice(0, 4)}`)),
   decode: (_file: Blob, name: string) =>
     Promise.resolve({ raster: { width: 1, height: 1, channels: 3, data: new Uint8Array(3) }, sha256: name, facts: {} }),
@@ -51,6 +56,7 @@ let count = 0;
 beforeEach(() => {
   db = new Database(`provider-${++count}`, { indexedDB: new IDBFactory(), IDBKeyRange });
   calls.length = 0;
+  taken = Promise.resolve();
   running.length = 0;
   arrived = 0;
   useSession.getState().set({ ...nothingOpen, notices: [] });
@@ -162,6 +168,20 @@ describe('a map from a file', () => {
     expect(importedKey(other)).not.toBe(importedKey(layer));
     await provider.provide({ ...shot, settings: { ...shot.settings, layers: [other] } });
     expect(calls[2]).toBe('decode depth.exr Y grey');
+  });
+
+  test('comes before estimates, and is shown while a worker is still at one', async () => {
+    await putMedia(db, media.sha256, media.name, new Blob(['x']));
+    const layer = imported({});
+    shot.settings.layers = [estimateLayer(), layer];
+    taken = new Promise(() => undefined);
+    void provider.provide(shot);
+    await asked(1);
+    expect(calls).toEqual(['decode depth.exr first grey', `hold ${importedKey(layer)}`, 'estimate draft']);
+    expect(useSession.getState().maps).toEqual({ [layer.id]: importedKey(layer) });
+    running[0]!.end(newPlane(3, 2));
+    await asked(2);
+    expect(useSession.getState().maps[estimateLayer().id]).toBe(draft);
   });
 
   test('that is not in this browser is named, and the others come all the same', async () => {

@@ -30,6 +30,7 @@ export class Provider {
   private readonly drafts = new Map<string, Promise<string | null>>();
   private readonly recalled = new Map<string, Promise<Plane | null>>();
   private job: Job<unknown> | null = null;
+  private rounds = 0;
   private closed = false;
 
   constructor(
@@ -55,15 +56,24 @@ export class Provider {
   }
 
   async provide(shot: Shot): Promise<void> {
-    await Promise.all([
-      ...shot.settings.layers.map((layer) =>
-        this.provideMap(shot, layer).catch((error: unknown) => {
-          this.without(layer.id, 'missing');
-          throw error;
-        }),
-      ),
-      ...this.provideStills(shot.settings),
-    ]);
+    const provide = (layer: Layer): Promise<void> =>
+      this.provideMap(shot, layer).catch((error: unknown) => {
+        this.without(layer.id, 'missing');
+        throw error;
+      });
+    const { layers } = shot.settings;
+    const estimates = layers.filter((l) => layerOf(l.kind).source === 'estimate');
+    const files = layers.filter((l) => !estimates.includes(l)).map(provide);
+    const stills = this.provideStills(shot.settings);
+    // files are read in a moment and estimates take their time: on few workers the files come first
+    const round = ++this.rounds;
+    const rest = Promise.allSettled([...files, ...stills]).then(() => Promise.all(round === this.rounds ? estimates.map(provide) : []));
+    await Promise.all([...files, ...stills, rest]);
+  }
+
+  /** Hands something to the workers. Messages keep their order: whatever is asked of a worker from here on finds it there, so nobody waits. */
+  private hold(handed: Promise<void>): void {
+    handed.catch((error: unknown) => notify({ kind: 'error', text: describeError(error), hint: 'Reload the page.' }));
   }
 
   private provideStills(settings: Settings): Promise<void>[] {
@@ -79,7 +89,7 @@ export class Provider {
 
   private async holdStill(ref: MediaRef): Promise<void> {
     const { raster } = await engine().decode(await getMedia(this.db, ref), ref.name);
-    await engine().holdStill(ref.sha256, raster);
+    this.hold(engine().holdStill(ref.sha256, raster));
     if (this.closed) return;
     const { stills, set } = useSession.getState();
     set({ stills: [...stills, ref.sha256].sort() });
@@ -97,17 +107,14 @@ export class Provider {
       if (!layer.media) return;
       const { channel, reading } = importedContentSchema.parse(layer.content ?? {});
       const plane = await engine().decodeMap(await getMedia(this.db, layer.media), layer.media.name, channel, reading);
-      await engine().holdMap(key, plane);
+      this.hold(engine().holdMap(key, plane));
       this.setMap(layer.id, key);
       return;
     }
     const kept = await (this.recalled.get(key) ?? getMap(this.db, key));
     this.recalled.delete(key);
     if (kept) {
-      // messages keep their order: whatever is asked of a worker from here on finds the map there
-      engine()
-        .holdMap(key, kept)
-        .catch((error: unknown) => notify({ kind: 'error', text: describeError(error), hint: 'Reload the page.' }));
+      this.hold(engine().holdMap(key, kept));
       this.setMap(layer.id, key, quality);
       return;
     }
@@ -139,13 +146,13 @@ export class Provider {
       const key = estimateKey(sha256, quality);
       const kept = await getMap(this.db, key);
       if (!kept) continue;
-      await engine().holdMap(key, kept);
+      this.hold(engine().holdMap(key, kept));
       return key;
     }
     const key = estimateKey(sha256, 'draft');
     const plane = await engine().estimate(sha256, 'draft', () => undefined).done;
     if (!plane) return null;
-    await engine().holdMap(key, plane);
+    this.hold(engine().holdMap(key, plane));
     await putMap(this.db, key, plane);
     return key;
   }
@@ -175,7 +182,7 @@ export class Provider {
         if (canceled) notify({ kind: 'note', text: `The ${quality} estimate was stopped.`, hint: 'Choose “Estimate again” in Depth to run it.' });
         return false;
       }
-      await engine().holdMap(key, plane);
+      this.hold(engine().holdMap(key, plane));
       await putMap(this.db, key, plane);
       if (!this.closed) this.setMap(layer.id, key, quality);
       return true;
