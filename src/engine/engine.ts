@@ -104,9 +104,10 @@ export class Engine {
   /** Renders what is looked at; any earlier request stops. Resolves false where a newer one came in between. */
   async preview(spec: PreviewSpec, onPart: (part: PreviewPart) => void, onThumbs: (thumbs: ChapterThumbs) => void): Promise<boolean> {
     const id = this.newest.next();
-    const current = <T>(handler: (value: T) => void) =>
+    const current = <T extends object>(handler: (value: T) => void) =>
       Comlink.proxy((value: T) => {
         if (this.newest.is(id)) handler(value);
+        else closePictures(value);
       });
     try {
       return await this.viewer.preview(spec, id, this.newest.words, current(onPart), current(onThumbs));
@@ -147,6 +148,11 @@ export class Engine {
   plateThumbnail(hash: string, longSide: number): Promise<Blob> {
     return this.background((worker) => worker.plateThumbnail(hash, longSide));
   }
+}
+
+/** Lets go of the pictures among what came too late: they hold memory until they are closed. */
+function closePictures(message: object): void {
+  for (const part of Object.values(message) as unknown[]) if (part && typeof part === 'object' && 'close' in part) (part as ImageBitmap).close();
 }
 
 let shared: Engine | null = null;

@@ -1,4 +1,5 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import type { EventEmitter } from 'node:events';
 import * as Comlink from 'comlink';
 import { OmbrageError } from '../core/error';
 import { newShot } from '../core/document/defaults';
@@ -180,7 +181,11 @@ describe('the newest preview', () => {
     await until(() => ids.length === 2);
     expect(new Newest(ids[1]![1]).is(ids[0]![0])).toBe(false);
     expect(new Newest(ids[1]![1]).is(ids[1]![0])).toBe(true);
-    await sends[0]!({ stage: 'full' } as PreviewPart);
+    // what comes too late is let go of
+    const { port1: watched, port2: picture } = new MessageChannel();
+    const closed = new Promise((done) => (watched as unknown as EventEmitter).on('close', () => done(true)));
+    await sends[0]!(Comlink.transfer({ stage: 'full', plate: null, depth: picture } as unknown as PreviewPart, [picture]));
+    expect(await closed).toBe(true);
     await sends[1]!({ stage: 'full' } as PreviewPart);
     open[0]!(false);
     open[1]!(true);

@@ -11,6 +11,14 @@ import type { MapProposal } from '../formats/proposal';
 /** Where a layer's map is to be found: the layer's id to the key of a map that the worker holds. */
 export type MapKeys = Readonly<Record<string, string>>;
 
+/** What a set of sent pictures shows, told as keys, and how wide they are, px. */
+export interface Looks {
+  readonly plate: string;
+  readonly depth: string;
+  readonly before: string;
+  readonly width: number;
+}
+
 export interface PreviewSpec {
   readonly shot: ShotRequest;
   readonly maps: MapKeys;
@@ -20,8 +28,8 @@ export interface PreviewSpec {
   readonly estimate: string | null;
   /** whether clean-up's figures, and depth as it was before it, are wanted */
   readonly cleaning: boolean;
-  /** nothing has been shown yet: send everything */
-  readonly fresh: boolean;
+  /** what the page has: it need not be sent again. Null where it has nothing. What was sent and overtaken on its way never came. */
+  readonly has: Looks | null;
   /** smaller size to render first, or null */
   readonly quick: Size | null;
   /** depth in grey, or in the colours of distance */
@@ -38,7 +46,9 @@ export interface PreviewPart {
   readonly stage: 'quick' | 'full';
   readonly size: Size;
   readonly milliseconds: number;
-  /** null: as it was sent before */
+  /** what the page has once it took this part */
+  readonly looks: Looks;
+  /** null: as the page has it */
   readonly plate: ImageBitmap | null;
   readonly depth: ImageBitmap | null;
   readonly finished: ImageBitmap | null;

@@ -13,20 +13,15 @@ import { affineOf, framedPlate, Stopped, type ShotRequest } from '../core/shot/s
 import { inputsFor, maps } from './holding';
 import type { Newest } from './newest';
 import { depthBitmap, histogram, maskBitmap, pictureBitmap } from './paint';
-import type { ChapterThumbs, PreviewPart, PreviewSpec } from './protocol';
+import type { ChapterThumbs, Looks, PreviewPart, PreviewSpec } from './protocol';
 
 let shown: Plane | null = null;
-let sent = { plate: '', depth: '', before: '', width: 0 };
-
-/** Nothing has been shown yet: everything is to be sent. */
-export function forgetShown(): void {
-  sent = { plate: '', depth: '', before: '', width: 0 };
-}
+const NOTHING: Looks = { plate: '', depth: '', before: '', width: 0 };
 
 /** The distances shown last. */
 export const shownDistances = (): Plane | null => shown;
 
-/** Renders one size of what is looked at and hands it over. Throws Stopped where a newer request has come. */
+/** Renders one size of what is looked at and hands over what the page has not; says what it then has. Throws Stopped where a newer request has come. */
 export async function showStage(
   spec: PreviewSpec,
   size: Size,
@@ -34,7 +29,8 @@ export async function showStage(
   id: number,
   newest: Newest,
   onPart: (part: PreviewPart) => void,
-): Promise<void> {
+): Promise<Looks> {
+  const sent = spec.has ?? NOTHING;
   const started = performance.now();
   const request: ShotRequest = { ...spec.shot, size };
   const progress = (): boolean => newest.is(id);
@@ -71,7 +67,7 @@ export async function showStage(
   const cleaned =
     spec.cleaning && stage === 'full' ? Object.fromEntries(steps.map((s) => [s.kind, cleanupOf(s.kind).figure(s.before, s.after, picture)])) : null;
   shown = distance;
-  sent = {
+  const has: Looks = {
     ...looks,
     before: wantsBefore ? looks.before : sent.before,
     width: plateImage || depthImage || beforeImage ? size.width : sent.width,
@@ -80,6 +76,7 @@ export async function showStage(
     stage,
     size,
     milliseconds: performance.now() - started,
+    looks: has,
     plate: plateImage,
     depth: depthImage,
     before: beforeImage,
@@ -99,6 +96,7 @@ export async function showStage(
       [plateImage, depthImage, beforeImage, finishedImage, marks].filter((b) => b !== null),
     ),
   );
+  return has;
 }
 
 /** Of the layers, what changes the picture itself. */

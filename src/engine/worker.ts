@@ -19,7 +19,7 @@ import { encodeCanvas, renderFile } from './outputs';
 import { maskBitmap } from './paint';
 import type { MapKeys, OutputSpec, PreviewSpec, WorkerApi } from './protocol';
 import { rehearse } from './rehearse';
-import { chapterThumbs, forgetShown, showStage, shownDistances } from './show';
+import { chapterThumbs, showStage, shownDistances } from './show';
 
 /** Errors cross to the page as plain data, so that their code and hint survive. */
 const guard =
@@ -89,10 +89,9 @@ const api: WorkerApi = {
       const newest = new Newest(words);
       if (!newest.is(id)) return false;
       const spec = { ...asked, shot: known(asked.shot) };
-      if (spec.fresh) forgetShown();
       try {
-        if (spec.quick) await showStage(spec, spec.quick, 'quick', id, newest, onPart);
-        await showStage(spec, spec.shot.size, 'full', id, newest, onPart);
+        const has = spec.quick ? await showStage(spec, spec.quick, 'quick', id, newest, onPart) : spec.has;
+        await showStage({ ...spec, has }, spec.shot.size, 'full', id, newest, onPart);
         const thumbs = await chapterThumbs(spec, id, newest);
         onThumbs(Comlink.transfer(thumbs, Object.values(thumbs) as ImageBitmap[]));
         return true;

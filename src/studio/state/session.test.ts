@@ -111,7 +111,7 @@ describe('a shot that is opened', () => {
     decoding[0]!();
     await opening;
     expect(calls.slice(2)).toEqual(['plate aa', 'preview 800']);
-    expect(previews[0]!.spec).toMatchObject({ fresh: true, maps: { [shot.settings.layers[0]!.id]: estimateKey(plate.sha256, 'fine') } });
+    expect(previews[0]!.spec).toMatchObject({ has: null, maps: { [shot.settings.layers[0]!.id]: estimateKey(plate.sha256, 'fine') } });
     expect(previews[0]!.spec.quick!.width).toBeLessThan(800);
   });
 
@@ -231,11 +231,12 @@ describe('what is asked for', () => {
     expect(previews).toHaveLength(before);
     changeSettings((s) => void (s.calibration.bend = 2));
     expect(previews).toHaveLength(before + 1);
-    expect(previews.at(-1)!.spec.fresh).toBe(true);
-    previews.at(-1)!.part({ plate: bitmap() });
+    expect(previews.at(-1)!.spec.has).toBeNull();
+    const looks = { plate: 'p', depth: 'd', before: '', width: 800 };
+    previews.at(-1)!.part({ plate: bitmap(), looks });
     await settle();
     useView.getState().set({ chapter: 'depth' });
-    expect(previews.at(-1)!.spec).toMatchObject({ cleaning: true, fresh: false });
+    expect(previews.at(-1)!.spec).toMatchObject({ cleaning: true, has: looks });
   });
 
   test('while something is dragged waits for the first picture of the state before, then takes the newest', async () => {

@@ -351,9 +351,9 @@ export class Session {
       this.overtaken = false;
       this.update();
     };
-    const fresh = useSession.getState().preview?.plate == null;
+    const has = useSession.getState().preview?.looks ?? null;
     const { depthColours, check } = view;
-    const spec = { shot: this.request(shot, size), maps, stills, estimate: compared, cleaning, fresh, quick, depthColours, check, ruler, finished };
+    const spec = { shot: this.request(shot, size), maps, stills, estimate: compared, cleaning, has, quick, depthColours, check, ruler, finished };
     const started = performance.now();
     performance.mark('ombrage-change');
     void engine()

@@ -1,0 +1,100 @@
+import { beforeAll, describe, expect, test } from '@jest/globals';
+import { newShot } from '../core/document/defaults';
+import { newPlane, type Raster } from '../core/raster/picture';
+import { Stopped } from '../core/shot/stage';
+import { holdPlate, maps } from './holding';
+import { Newest } from './newest';
+import type { Looks, PreviewPart, PreviewSpec } from './protocol';
+import { showStage } from './show';
+
+Object.assign(globalThis, {
+  ImageData: class {
+    constructor(
+      readonly data: Uint8ClampedArray,
+      readonly width: number,
+      readonly height: number,
+    ) {}
+  },
+  createImageBitmap: ({ width, height }: ImageData) => Promise.resolve({ width, height, close: () => undefined }),
+});
+
+const plate = { sha256: 'b'.repeat(64), name: 'p.png', width: 64, height: 36, bits: 8, hfovFromFile: 60 };
+const shot = newShot(plate);
+const newest = new Newest();
+const specOf = (has: Looks | null, change: (s: typeof shot.settings) => void = () => undefined, more: Partial<PreviewSpec> = {}): PreviewSpec => {
+  const settings = structuredClone(shot.settings);
+  change(settings);
+  return {
+    shot: { plate, settings, frame: 0, size: { width: 64, height: 36 } },
+    maps: { [settings.layers[0]!.id]: 'map' },
+    stills: '',
+    estimate: null,
+    cleaning: false,
+    has,
+    quick: null,
+    depthColours: 'grey',
+    check: null,
+    ruler: { near: 1, far: 30, spacing: 'log' },
+    finished: true,
+    ...more,
+  };
+};
+const show = async (spec: PreviewSpec, size = spec.shot.size, stage: 'quick' | 'full' = 'full'): Promise<{ part: PreviewPart; has: Looks }> => {
+  const parts: PreviewPart[] = [];
+  const has = await showStage(spec, size, stage, newest.next(), newest, (part) => parts.push(part));
+  expect(parts).toHaveLength(1);
+  expect(parts[0]!.looks).toEqual(has);
+  return { part: parts[0]!, has };
+};
+const sent = (part: PreviewPart): (keyof PreviewPart)[] => (['plate', 'depth', 'before', 'finished'] as const).filter((k) => part[k] !== null);
+
+beforeAll(() => {
+  const raster: Raster = { width: 64, height: 36, channels: 3, data: Uint8Array.from({ length: 64 * 36 * 3 }, (_, i) => (i * 37) % 251) };
+  holdPlate(plate.sha256, raster);
+  const map = newPlane(64, 36);
+  for (let i = 0; i < map.data.length; i++) map.data[i] = (i % 64) / 63;
+  maps.set('map', map);
+});
+
+describe('what the page is sent', () => {
+  test('is everything where it has nothing, and the finished picture alone where the rest is as it has it', async () => {
+    const first = await show(specOf(null));
+    expect(sent(first.part)).toEqual(['plate', 'depth', 'finished']);
+    expect(first.part.distance).toHaveLength(64 * 36);
+    const aperture = (s: typeof shot.settings): void => void (s.effects[0]!.values.aperture = 1.2);
+    expect(sent((await show(specOf(first.has, aperture))).part)).toEqual(['finished']);
+  });
+
+  test('comes again where it was overtaken on its way', async () => {
+    const first = await show(specOf(null));
+    const bent = (s: typeof shot.settings): void => void (s.calibration.bend = 2);
+    expect(sent((await show(specOf(first.has, bent))).part)).toEqual(['depth', 'finished']);
+    // the page never took that: it still has what it had
+    expect(sent((await show(specOf(first.has, bent))).part)).toEqual(['depth', 'finished']);
+  });
+
+  test('is sharp at last: what a quick look left small comes in full', async () => {
+    const quick = await show(specOf(null), { width: 32, height: 18 }, 'quick');
+    expect(quick.part.plate!.width).toBe(32);
+    const full = await show(specOf(quick.has));
+    expect(full.part.plate!.width).toBe(64);
+    // and a quick look after that does with the sharper one
+    expect(sent((await show(specOf(full.has), { width: 32, height: 18 }, 'quick')).part)).toEqual(['finished']);
+  });
+
+  test('has depth as it was before clean-up and the figures of its steps where they are wanted', async () => {
+    const cleaned = (s: typeof shot.settings): void => void (s.cleanup = [{ kind: 'de-band', on: true, values: {}, drives: {} }] as never);
+    const { part } = await show(specOf(null, cleaned, { cleaning: true }));
+    expect(sent(part)).toEqual(['plate', 'depth', 'before', 'finished']);
+    expect(Object.keys(part.cleaned!)).toHaveLength(1);
+    expect(sent((await show(specOf(null, cleaned))).part)).toEqual(['plate', 'depth', 'finished']);
+  });
+});
+
+test('an older request stops and sends nothing', async () => {
+  const id = newest.next();
+  newest.next();
+  let parts = 0;
+  await expect(showStage(specOf(null), { width: 64, height: 36 }, 'full', id, newest, () => parts++)).rejects.toBeInstanceOf(Stopped);
+  expect(parts).toBe(0);
+});
