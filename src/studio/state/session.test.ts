@@ -116,12 +116,13 @@ describe('a shot that is opened', () => {
   });
 
   test('comes as it was looked at last, with its top layer and first effect chosen', async () => {
-    kept.set(`ombrage.view.${shot.id}`, JSON.stringify({ chapter: 'calibrate', mode: 'wipe' }));
+    kept.set(`ombrage.view.${shot.id}`, JSON.stringify({ chapter: 'calibrate', mode: 'wipe', zoom: { scale: 2, x: 300, y: 200 } }));
     useView.getState().set({ peek: 'depth', selectedStake: 'old' });
     await open();
     expect(useView.getState()).toMatchObject({
       chapter: 'calibrate',
       mode: 'wipe',
+      zoom: { scale: 2, x: 300, y: 200 },
       peek: null,
       selectedStake: null,
       selectedLayer: shot.settings.layers[0]!.id,
@@ -129,6 +130,12 @@ describe('a shot that is opened', () => {
     });
     useView.getState().set({ mode: 'depth' });
     expect(JSON.parse(kept.get(`ombrage.view.${shot.id}`)!)).toMatchObject({ mode: 'depth' });
+    // moves of the pointer write nothing
+    kept.delete(`ombrage.view.${shot.id}`);
+    useView.getState().set({ pointer: { x: 0.2, y: 0.3 } });
+    expect(kept.has(`ombrage.view.${shot.id}`)).toBe(false);
+    useView.getState().set({ zoom: null });
+    expect(JSON.parse(kept.get(`ombrage.view.${shot.id}`)!)).toMatchObject({ zoom: null });
   });
 
   test('that was open before has its plate decoded while the project is read; a plate that was swapped since is not used', async () => {

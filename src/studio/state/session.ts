@@ -85,7 +85,6 @@ export class Session {
       useDocument.getState().open(project, shotId);
       useView.getState().set({
         ...recallView(shotId),
-        zoom: null,
         picking: null,
         peek: null,
         pointer: null,

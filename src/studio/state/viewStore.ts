@@ -27,10 +27,10 @@ export interface Remembered {
   depthColours: 'grey' | 'distance';
   check: string | null;
   ruler: Spacing | 'as-map';
+  zoom: Zoom;
 }
 
 interface ViewState extends Remembered {
-  zoom: Zoom;
   /** what a click in the picture does */
   picking: 'focus' | 'stake' | 'distance' | null;
   /** a drag moves the picture, whatever is in hand */
@@ -47,7 +47,16 @@ interface ViewState extends Remembered {
   set(change: Partial<Omit<ViewState, 'set'>>): void;
 }
 
-const usual: Remembered = { chapter: 'effects', mode: 'picture', overlay: 0.55, wipe: 0.5, depthColours: 'distance', check: null, ruler: 'log' };
+const usual: Remembered = {
+  chapter: 'effects',
+  mode: 'picture',
+  overlay: 0.55,
+  wipe: 0.5,
+  depthColours: 'distance',
+  check: null,
+  ruler: 'log',
+  zoom: null,
+};
 
 const place = (shotId: string): string => `ombrage.view.${shotId}`;
 
@@ -60,10 +69,16 @@ export function recallView(shotId: string): Remembered {
   }
 }
 
+let remembered = '';
+
 export function rememberView(shotId: string, s: Remembered): void {
-  const { chapter, mode, overlay, wipe, depthColours, check, ruler } = s;
+  const { chapter, mode, overlay, wipe, depthColours, check, ruler, zoom } = s;
+  const view = JSON.stringify({ chapter, mode, overlay, wipe, depthColours, check, ruler, zoom });
+  // every move of the pointer comes by here
+  if (remembered === shotId + view) return;
+  remembered = shotId + view;
   try {
-    localStorage.setItem(place(shotId), JSON.stringify({ chapter, mode, overlay, wipe, depthColours, check, ruler }));
+    localStorage.setItem(place(shotId), view);
   } catch {
     // a full disk only forgets how the shot was looked at
   }
