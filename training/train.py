@@ -5,8 +5,10 @@ epoch; export.py turns that into the file that ships. The deep network's way dow
 only adjusted here. Both learn a mean of the rank of 1/distance and of its stretched value, by absolute error, by its gradients (Li & Snavely
 2018) and by the order of random pairs (Chen et al. 2016).
 
-`train.py deep|plain EPOCHS THREADS`
+`train.py deep|plain EPOCHS THREADS [START]`, START being a .pt file to go on from. What is written and scored is the running mean of the
+weights (Polyak & Juditsky 1992), which errs less than where the last steps left them.
 """
+import copy
 import glob
 import random
 import sys
@@ -134,13 +136,17 @@ if __name__ == '__main__':
     net = make()
     taken = [p for key, p in net.named_parameters() if key.startswith('backbone')]
     own = [p for key, p in net.named_parameters() if not key.startswith('backbone')]
-    if taken:
+    if len(sys.argv) > 4:
+        net.load_state_dict(torch.load(sys.argv[4]))
+    elif taken:
         net.backbone.read()
+    averaged = copy.deepcopy(net).eval()
     print(sum(p.numel() for p in net.parameters()), 'parameters', flush=True)
     batch = 8
+    peak = 2e-3 if len(sys.argv) > 4 else 3e-3
     steps = epochs * (len(taught) // batch)
     opt = torch.optim.AdamW([{'params': own}, {'params': taken}] if taken else own, lr=1e-3, weight_decay=0.02)
-    schedule = torch.optim.lr_scheduler.OneCycleLR(opt, max_lr=[3e-3, 3e-4] if taken else 3e-3, total_steps=steps, pct_start=0.15)
+    schedule = torch.optim.lr_scheduler.OneCycleLR(opt, max_lr=[peak, 3e-4] if taken else peak, total_steps=steps, pct_start=0.15)
     for epoch in range(epochs):
         started = time.time()
         net.train()
@@ -157,10 +163,14 @@ if __name__ == '__main__':
             nn.utils.clip_grad_norm_(net.parameters(), 5)
             opt.step()
             schedule.step()
+            with torch.no_grad():
+                step = epoch * (len(taught) // batch) + s
+                kept = min(0.998, (1 + step) / (10 + step))
+                for a, b in zip(averaged.state_dict().values(), net.state_dict().values()):
+                    a.copy_(kept * a + (1 - kept) * b if a.is_floating_point() else b)
             total += loss.item()
             if s % 20 == 0:
                 print(s, round(total / (s + 1), 4), round(time.time() - started), flush=True)
-        net.eval()
         with torch.no_grad():
             scores, ramps = [], []
             for k in held:
@@ -168,8 +178,8 @@ if __name__ == '__main__':
                 rgb = F.interpolate(rgb, size=shapes[0], mode='bilinear', align_corners=False)
                 near = F.interpolate(torch.from_numpy(nears[k])[None, None], size=shapes[0], mode='nearest')
                 near = F.avg_pool2d(near, 2)[:, 0]
-                scores += order(net(rgb), near)
+                scores += order(averaged(rgb), near)
                 ramp = torch.arange(near.shape[1]).float().view(1, -1, 1).expand_as(near)
                 ramps += order(ramp, near)
-        torch.save(net.state_dict(), f'out/training/{name}.pt')
+        torch.save(averaged.state_dict(), f'out/training/{name}.pt')
         print(f'epoch {epoch} loss {total / (len(taught) // batch):.4f} held-out order {np.mean(scores):.4f} ramp {np.mean(ramps):.4f} {time.time() - started:.0f} s', flush=True)

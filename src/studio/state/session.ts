@@ -257,7 +257,7 @@ export class Session {
     const media = shot?.settings.layers.find((l) => l.id === layerId)?.media;
     if (!shot || !media) return;
     const { facts, raster } = await engine().decode(await getMedia(this.db, media), media.name);
-    await engine().holdPlate(media.sha256, raster);
+    engine().holdPlate(media.sha256, raster).catch(notifyError);
     const old = shot.plate;
     const read = await engine().readMap(await getMedia(this.db, old), old.name, null, facts, null);
     changeShot((s) => {
