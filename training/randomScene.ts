@@ -3,7 +3,7 @@ import { MeshBuilder, normalize, type Vec3 } from '../demo/tracer/mesh';
 import { cells, fractal, mix, ridged, smoothstep } from '../demo/tracer/noise';
 import { glowing, rgb, type Lamp, type Material, type Scene } from '../demo/tracer/scene';
 import { Dice } from './dice';
-import { openGround, putFacade, putRichThing } from './randomThings';
+import { openGround, putCreature, putFacade, putRichThing } from './randomThings';
 
 /** A random surface: one of several patterns at a random scale, between two colours. */
 function randomMaterial(dice: Dice, size = 1, first = dice.colour()): Material {
@@ -308,17 +308,17 @@ export function randomScene(seed: number): Scene & { defocus: number } {
   const kind = dice.of([
     ...(['open', 'open', 'street', 'room', 'room', 'tabletop', 'tabletop', 'portrait', 'portrait', 'hills'] as const),
     ...(['closeup', 'corridor', 'water', 'wood', 'opening', 'group', 'above'] as const),
-    ...(['land', 'land', 'land', 'facade', 'facade', 'clutter', 'clutter'] as const),
+    ...(['land', 'land', 'land', 'facade', 'facade', 'clutter', 'clutter', 'creature', 'creature', 'creature', 'portrait', 'portrait'] as const),
   ]);
   const { sky, level } = randomSky(dice);
   const indoors =
     kind === 'room' ||
     kind === 'corridor' ||
     (kind === 'clutter' && dice.chance(0.7)) ||
-    (kind === 'group' && dice.chance(0.4)) ||
+    ((kind === 'group' || kind === 'creature') && dice.chance(0.4)) ||
     (kind === 'tabletop' && dice.chance(0.7)) ||
     (kind === 'portrait' && dice.chance(0.6));
-  const hfov = kind === 'portrait' || kind === 'closeup' ? dice.between(20, 45) : dice.between(32, 78);
+  const hfov = kind === 'portrait' || kind === 'closeup' || kind === 'creature' ? dice.between(20, 45) : dice.between(32, 78);
   const eye =
     kind === 'tabletop'
       ? dice.between(1.0, 1.5)
@@ -334,7 +334,7 @@ export function randomScene(seed: number): Scene & { defocus: number } {
         ? dice.between(-25, 0)
         : kind === 'tabletop'
           ? dice.between(-38, -6)
-          : kind === 'portrait'
+          : kind === 'portrait' || kind === 'creature'
             ? dice.between(-8, 5)
             : dice.between(-16, 9);
   const ground = use(kind === 'land' || (!indoors && dice.chance(0.4)) ? openGround(dice) : randomMaterial(dice, dice.scaled(0.3, 6)));
@@ -449,6 +449,10 @@ export function randomScene(seed: number): Scene & { defocus: number } {
         m.blade([x, heightAt(x, z), z], dice.between(0.15, 0.6), 0.02, [dice.between(-0.4, 0.4), 0, dice.between(-0.4, 0.4)], grass);
       }
     }
+  }
+  if (kind === 'creature') {
+    const z = dice.scaled(0.7, 2.5);
+    putCreature(dice, m, use, randomMaterial, [dice.between(-0.2, 0.2) * z, eye - dice.between(-0.05, 0.25) * z, z], z * dice.scaled(0.2, 0.6));
   }
   if (kind === 'facade') putFacade(dice, m, use, randomMaterial, dice.scaled(3, 18));
   if (kind === 'clutter')
@@ -598,6 +602,6 @@ export function randomScene(seed: number): Scene & { defocus: number } {
     exposure: 1,
     bounces: 1,
     ends: { near: 0.5, far: Infinity },
-    defocus: dice.chance(kind === 'portrait' || kind === 'tabletop' ? 0.6 : 0.15) ? dice.scaled(0.003, 0.025) : 0,
+    defocus: dice.chance(kind === 'portrait' || kind === 'creature' || kind === 'tabletop' ? 0.6 : 0.15) ? dice.scaled(0.003, 0.025) : 0,
   };
 }

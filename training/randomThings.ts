@@ -184,6 +184,41 @@ function shelves(p: Placing): void {
   }
 }
 
+/** A creature's head and shoulders filling much of the view, `at` being the middle of its head: a muzzle towards the lens, ears, a chest below and a back behind. */
+export function putCreature(dice: Dice, m: MeshBuilder, use: Use, surface: Surface, at: Vec3, size: number): void {
+  const fur = surface(dice, size * 0.25, [dice.between(0.05, 0.5), dice.between(0.04, 0.4), dice.between(0.02, 0.3)]);
+  const coat = use(fur);
+  const patch = dice.chance(0.5) ? coat : use(surface(dice, size * 0.3));
+  const dark = use(surface(dice, size, [0.02, 0.02, 0.02]));
+  const [yaw, s] = [dice.between(-0.9, 0.9), size];
+  const to = (x: number, y: number, z: number): Vec3 => [
+    at[0] + s * (Math.cos(yaw) * x + Math.sin(yaw) * z),
+    at[1] + s * y,
+    at[2] + s * (-Math.sin(yaw) * x + Math.cos(yaw) * z),
+  ];
+  const [long, thick] = [dice.between(0.35, 0.8), dice.between(0.18, 0.3)];
+  m.sphere(to(0, 0, 0), s * 0.42, coat, 16, dice.between(0.85, 1.1));
+  m.tube([to(0, -0.08, -0.25), to(0, -0.14, -0.3 - long * 0.5)], (t) => s * mix(thick * 1.2, thick * 0.8, t), patch, 12);
+  m.sphere(to(0, -0.12, -0.32 - long * 0.5), s * thick * 0.85, patch, 10);
+  m.sphere(to(0, -0.06, -0.34 - long * 0.5 - thick * 0.6), s * thick * 0.35, dark, 7);
+  for (const side of [-1, 1]) {
+    m.sphere(to(side * 0.17, 0.1, -0.36), s * 0.06, dark, 7);
+    m.tube([to(side * 0.25, 0.28, 0), to(side * dice.between(0.3, 0.5), dice.between(0.1, 0.75), 0.05)], (t) => s * mix(0.14, 0.03, t), coat, 9);
+  }
+  // the chest below and the back behind, turned by chance
+  const side = dice.between(-1, 1);
+  m.tube([to(0, -0.2, 0.2), [at[0] + s * 0.3 * side, at[1] - s * 1.5, at[2] + s * 0.5]], (t) => s * mix(0.4, 0.62, t), coat, 14);
+  m.tube(
+    [
+      [at[0] + s * 0.2 * side, at[1] - s * 0.9, at[2] + s * 0.5],
+      [at[0] + s * 1.2 * side, at[1] - s * 0.8, at[2] + s * dice.between(1, 2)],
+    ],
+    s * 0.6,
+    coat,
+    14,
+  );
+}
+
 const THINGS = { beast, car, cycle, vessel, leafy, shelves };
 
 /** Puts one of the more involved things on the ground. */
