@@ -140,6 +140,8 @@ if __name__ == '__main__':
         net.load_state_dict(torch.load(sys.argv[4]))
     elif taken:
         net.backbone.read()
+    # twice as fast on a processor
+    net = net.to(memory_format=torch.channels_last)
     averaged = copy.deepcopy(net).eval()
     print(sum(p.numel() for p in net.parameters()), 'parameters', flush=True)
     batch = 8
@@ -156,7 +158,7 @@ if __name__ == '__main__':
             shape = random.choice(shapes)
             pairs = [augment(rgbs[k], nears[k], shape) for k in taught[s * batch : s * batch + batch]]
             near, t = target_of(torch.stack([b for _, b in pairs]))
-            p = net(torch.stack([a for a, _ in pairs]))
+            p = net(torch.stack([a for a, _ in pairs]).contiguous(memory_format=torch.channels_last))
             loss = loss_of(p, t, near)
             opt.zero_grad()
             loss.backward()
