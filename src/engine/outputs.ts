@@ -23,6 +23,7 @@ export async function encodeCanvas(picture: Picture, type: string, quality: numb
     context.fillRect(0, 0, canvas.width, canvas.height);
   }
   context.drawImage(bitmap, 0, 0);
+  bitmap.close();
   return canvas.convertToBlob({ type, quality });
 }
 
