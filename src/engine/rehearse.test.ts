@@ -1,25 +1,17 @@
 import { beforeEach, expect, test } from '@jest/globals';
 import { newShot } from '../core/document/defaults';
 import { Stopped, type ShotRequest } from '../core/shot/stage';
+import { giveBitmaps } from './bitmapsForTests';
 import { rehearse } from './rehearse';
 
 /** Bitmaps as far as painting asks for them: made and freed are counted, the last one's bytes kept. */
 let made = 0;
 let freed = 0;
 const greens = new Set<number>();
-Object.assign(globalThis, {
-  ImageData: class {
-    constructor(
-      readonly data: Uint8ClampedArray,
-      readonly width: number,
-      readonly height: number,
-    ) {}
-  },
-  createImageBitmap: (image: { data: Uint8ClampedArray }) => {
-    made++;
-    for (let i = 1; i < image.data.length; i += 4) greens.add(image.data[i]!);
-    return Promise.resolve({ close: () => freed++ });
-  },
+giveBitmaps(({ data }) => {
+  made++;
+  for (let i = 1; i < data.length; i += 4) greens.add(data[i]!);
+  return { close: () => freed++ };
 });
 
 const plate = { sha256: 'a'.repeat(64), name: 'p.png', width: 640, height: 360, bits: 8, hfovFromFile: 60 };

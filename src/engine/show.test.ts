@@ -2,21 +2,13 @@ import { beforeAll, describe, expect, test } from '@jest/globals';
 import { newShot } from '../core/document/defaults';
 import { newPlane, type Raster } from '../core/raster/picture';
 import { Stopped } from '../core/shot/stage';
+import { giveBitmaps } from './bitmapsForTests';
 import { holdPlate, maps } from './holding';
 import { Newest } from './newest';
 import type { Looks, PreviewPart, PreviewSpec } from './protocol';
 import { showStage } from './show';
 
-Object.assign(globalThis, {
-  ImageData: class {
-    constructor(
-      readonly data: Uint8ClampedArray,
-      readonly width: number,
-      readonly height: number,
-    ) {}
-  },
-  createImageBitmap: ({ width, height }: ImageData) => Promise.resolve({ width, height, close: () => undefined }),
-});
+giveBitmaps(({ width, height }) => ({ width, height, close: () => undefined }));
 
 const plate = { sha256: 'b'.repeat(64), name: 'p.png', width: 64, height: 36, bits: 8, hfovFromFile: 60 };
 const shot = newShot(plate);
