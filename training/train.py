@@ -145,7 +145,7 @@ if __name__ == '__main__':
     averaged = copy.deepcopy(net).eval()
     print(sum(p.numel() for p in net.parameters()), 'parameters', flush=True)
     batch = 8
-    peak = 2e-3 if len(sys.argv) > 4 else 3e-3
+    peak = 1.5e-3 if len(sys.argv) > 4 else 3e-3
     steps = epochs * (len(taught) // batch)
     opt = torch.optim.AdamW([{'params': own}, {'params': taken}] if taken else own, lr=1e-3, weight_decay=0.02)
     schedule = torch.optim.lr_scheduler.OneCycleLR(opt, max_lr=[peak, 3e-4] if taken else peak, total_steps=steps, pct_start=0.15)

@@ -1,6 +1,6 @@
 import * as Comlink from 'comlink';
 import { OmbrageError } from '../core/error';
-import type { Quality } from '../core/estimate/estimate';
+import type { Quality } from '../core/estimate/key';
 import type { Plane, Raster, Size } from '../core/raster/picture';
 import type { ShotRequest } from '../core/shot/stage';
 import { findFace, type FoundFace } from './face';

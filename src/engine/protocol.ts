@@ -1,6 +1,6 @@
 import type { SmallPicture } from './face';
 import type { Spacing } from '../core/depth/calibrate';
-import type { Quality } from '../core/estimate/estimate';
+import type { Quality } from '../core/estimate/key';
 import type { Plane, Raster, Size } from '../core/raster/picture';
 import type { ShotRequest } from '../core/shot/stage';
 import type { CheckResult } from '../core/depth/checks/definition';

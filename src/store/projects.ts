@@ -1,6 +1,7 @@
 import { OmbrageError } from '../core/error';
 import { newId } from '../core/document/defaults';
 import { parseProject } from '../core/document/migrate';
+import { estimateKey, qualities } from '../core/estimate/key';
 import type { Project } from '../core/document/schema';
 import { mediaOf } from '../formats/projectFile';
 import type { Database, ProjectRow } from './database';
@@ -103,23 +104,35 @@ export const restoreProject = (db: Database, id: string): Promise<number> => db.
 
 const WEEK = 7 * 24 * 3600 * 1000;
 
-/** Removes projects deleted more than a week ago, and the media that no project refers to any more. */
+/**
+ * Removes projects deleted more than a week ago, then the media that no project refers to any more. Estimates and pictures on the shelf
+ * that belong to no shot are removed every time: they can be made again.
+ */
 export async function tidy(db: Database, now = Date.now()): Promise<void> {
-  await db.transaction('rw', [db.projects, db.media, db.thumbs], async () => {
+  await db.transaction('rw', [db.projects, db.media, db.maps, db.thumbs], async () => {
     const rows = await db.projects.toArray();
     const gone = rows.filter((r) => r.deletedAt !== null && now - r.deletedAt > WEEK);
-    if (gone.length === 0) return;
     await db.projects.bulkDelete(gone.map((r) => r.id));
-    const used = new Set<string>();
+    const [media, maps, thumbs] = [new Set<string>(), new Set<string>(), new Set<string>()];
     for (const row of rows) {
       if (gone.includes(row)) continue;
       try {
-        for (const ref of mediaOf(parseProject(row.document, row.name))) used.add(ref.sha256);
+        const project = parseProject(row.document, row.name);
+        for (const ref of mediaOf(project)) media.add(ref.sha256);
+        for (const { id, plate } of project.shots) {
+          thumbs.add(id);
+          for (const quality of qualities) maps.add(estimateKey(plate.sha256, quality));
+        }
       } catch {
         // what an unreadable project refers to is unknown: keep everything
         return;
       }
     }
-    await db.media.filter((m) => !used.has(m.sha256)).delete();
+    if (gone.length > 0) await db.media.filter((m) => !media.has(m.sha256)).delete();
+    for (const [table, used] of [
+      [db.maps, maps],
+      [db.thumbs, thumbs],
+    ] as const)
+      await table.bulkDelete((await table.toCollection().primaryKeys()).filter((key) => !used.has(key)));
   });
 }

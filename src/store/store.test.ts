@@ -2,6 +2,7 @@ import { afterEach, beforeEach, expect, jest, test } from '@jest/globals';
 import { IDBFactory, IDBKeyRange } from 'fake-indexeddb';
 import { newProject, newShot } from '../core/document/defaults';
 import type { OmbrageError } from '../core/error';
+import { estimateKey } from '../core/estimate/key';
 import { sha256 } from '../formats/sha256';
 import { Autosave, type SaveState } from './autosave';
 import { Database } from './database';
@@ -71,6 +72,24 @@ test('deleting can be undone; after a week it is final and unused media go', asy
   await tidy(db, Date.now() + 8 * 24 * 3600 * 1000);
   expect(await db.projects.count()).toBe(0);
   expect(await db.media.count()).toBe(0);
+});
+
+test('estimates and pictures on the shelf that belong to no shot are removed, unless a project cannot be read', async () => {
+  const project = await addProject(db, await withShot());
+  const shot = project.shots[0]!;
+  const plane = { width: 1, height: 1, data: new Float32Array(1) };
+  const keys = ['draft', 'fine'].map((q) => estimateKey(shot.plate.sha256, q as 'draft' | 'fine'));
+  for (const key of [...keys, 'estimate of an earlier version']) await putMap(db, key, plane);
+  for (const id of [shot.id, 'a shot that was deleted']) await db.thumbs.put({ shot: id, blob: blobOf(bytes) });
+  await db.projects.add({ id: 'x', name: 'Broken', document: {}, revision: 1, updatedAt: 1, deletedAt: null });
+  await tidy(db);
+  expect([await db.maps.count(), await db.thumbs.count()]).toEqual([3, 2]);
+  await db.projects.delete('x');
+  // a deleted project can still be brought back, with all that belongs to it
+  await deleteProject(db, project.id);
+  await tidy(db);
+  expect((await db.maps.toCollection().primaryKeys()).sort()).toEqual(keys.sort());
+  expect(await db.thumbs.toCollection().primaryKeys()).toEqual([shot.id]);
 });
 
 test('a document that cannot be read is listed with its problem and left as it is', async () => {

@@ -6,11 +6,10 @@ import { fitLongSide, rasterRow, samplePlaneLinear, sampleRaster, shrinkPicture,
 import { cues } from './cues/registry';
 import type { CueInput } from './cue';
 import { fuseCues } from './fuse';
+import type { Quality } from './key';
 import { findLayout } from './layout';
 import { taughtNearness, type NetworkName } from './network/network';
 import { patchEdges, superpixels } from './superpixels';
-
-export type Quality = 'draft' | 'fine';
 
 interface Scale {
   /** long side worked on, px */
@@ -43,9 +42,6 @@ const QUALITIES: Record<Quality, Method> = {
     taught: 0.8,
   },
 };
-
-/** Raised when the estimate's method changes, so that kept maps are made anew. */
-export const ESTIMATE_VERSION = 4;
 
 /** A copy of the plate small enough to work on. Large plates are read in steps: the eye of the estimate is not that sharp. */
 export function workingPicture(raster: Raster, side: number): Picture {

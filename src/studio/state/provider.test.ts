@@ -2,6 +2,7 @@ import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globa
 import { IDBFactory, IDBKeyRange } from 'fake-indexeddb';
 import { newLayer, newShot } from '../../core/document/defaults';
 import type { Layer, Shot } from '../../core/document/schema';
+import { estimateKey } from '../../core/estimate/key';
 import { newPlane, type Plane } from '../../core/raster/picture';
 import { Database } from '../../store/database';
 import { getMap, putMap, putMedia } from '../../store/media';
@@ -37,7 +38,7 @@ const fakeEngine = {
   },
 };
 jest.unstable_mockModule('../../engine/engine', () => ({ engine: () => fakeEngine }));
-const { estimateKey, importedKey, Provider } = await import('./provider');
+const { importedKey, Provider } = await import('./provider');
 
 const plate = { sha256: 'e'.repeat(64), name: 'p.png', width: 400, height: 300, bits: 8, hfovFromFile: null };
 const fine = estimateKey(plate.sha256, 'fine');

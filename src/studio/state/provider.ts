@@ -3,16 +3,13 @@ import { describeError } from '../../core/error';
 import { importedContentSchema } from '../../core/depth/layers/imported';
 import { layerOf } from '../../core/depth/layers/registry';
 import type { Plane } from '../../core/raster/picture';
-import { ESTIMATE_VERSION, type Quality } from '../../core/estimate/estimate';
-import { contentKey } from '../../core/shot/key';
+import { estimateKey, type Quality } from '../../core/estimate/key';
 import { engine, type Job } from '../../engine/engine';
 import type { ReadMap } from '../../engine/protocol';
 import { stillsOf } from '../../formats/projectFile';
 import type { Database } from '../../store/database';
 import { getMap, getMedia, putMap } from '../../store/media';
 import { notify, progressOf, useSession } from './sessionStore';
-
-export const estimateKey = (sha256: string, quality: Quality): string => contentKey('estimate', ESTIMATE_VERSION, sha256, quality);
 
 /** The key of a map from a file: what is in the file, and how it is read. */
 export function importedKey(layer: Pick<Layer, 'media' | 'content'>): string {

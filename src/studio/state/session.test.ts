@@ -3,6 +3,7 @@ import Dexie from 'dexie';
 import { IDBFactory, IDBKeyRange } from 'fake-indexeddb';
 import { newLayer, newProject, newShot } from '../../core/document/defaults';
 import type { Project, Shot } from '../../core/document/schema';
+import { estimateKey } from '../../core/estimate/key';
 import { newPlane } from '../../core/raster/picture';
 import type { PreviewPart, PreviewSpec } from '../../engine/protocol';
 import { database } from '../../store/database';
@@ -63,7 +64,6 @@ const fakeEngine = {
 };
 jest.unstable_mockModule('../../engine/engine', () => ({ engine: () => fakeEngine }));
 const { Session } = await import('./session');
-const { estimateKey } = await import('./provider');
 
 const hash = (letter: string): string => letter.repeat(64);
 const plate = { sha256: hash('a'), name: 'p.png', width: 1600, height: 900, bits: 8, hfovFromFile: null };
