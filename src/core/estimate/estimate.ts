@@ -39,7 +39,7 @@ const QUALITIES: Record<Quality, Method> = {
       { side: 384, patches: 650 },
     ],
     networks: ['deep', 'plain'],
-    taught: 0.8,
+    taught: 0.85,
   },
 };
 

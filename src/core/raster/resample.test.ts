@@ -83,6 +83,27 @@ test('thinning takes every n-th pixel; shrinking averages', () => {
   expect([...shrinkPicture(picture, 1, 1).data]).toEqual([0.25, 0, 0, 1]);
 });
 
+test('shrinking counts the pixels that a smaller one covers in part', () => {
+  const row = (...reds: number[]) => ({ width: reds.length, height: 1, data: Float32Array.from(reds.flatMap((r) => [r, 0, 0, 1])) });
+  const reds = (p: { readonly data: Float32Array }): number[] => [...p.data].filter((_, i) => i % 4 === 0);
+  // the middle one of three goes to both halves
+  expect(reds(shrinkPicture(row(3, 6, 9), 2, 1))).toEqual([4, 8]);
+  // light is kept at any ratio, on both axes
+  const wide = { width: 23, height: 17, data: Float32Array.from({ length: 23 * 17 * 4 }, (_, i) => (i % 4 === 3 ? 1 : ((i * 29) % 101) / 101)) };
+  const mean = (values: number[]): number => values.reduce((a, b) => a + b, 0) / values.length;
+  for (const [w, h] of [
+    [7, 5],
+    [22, 17],
+    [5, 16],
+  ] as const) {
+    const small = shrinkPicture(wide, w, h);
+    expect(mean(reds(small))).toBeCloseTo(mean(reds(wide)), 5);
+    expect(small.data[3]).toBeCloseTo(1, 6);
+  }
+  // a plain picture stays plain, also where it is enlarged
+  expect(reds(shrinkPicture(row(0.5, 0.5, 0.5), 7, 2)).every((v) => Math.abs(v - 0.5) < 1e-6)).toBe(true);
+});
+
 test('a long side is never enlarged', () => {
   expect(fitLongSide({ width: 4000, height: 3000 }, 1000)).toEqual({ width: 1000, height: 750 });
   expect(fitLongSide({ width: 20, height: 10 }, 1000)).toEqual({ width: 20, height: 10 });

@@ -185,19 +185,46 @@ export function thinRaster(raster: Raster, skip: number): Raster {
   return { width, height, channels, data };
 }
 
-/** Box average of a linear picture to a smaller size. */
+/** For each of `to` equal spans of a row of `from` px: the first px it touches and how much of it each px it touches makes up. */
+function spansOf(from: number, to: number): { first: number; weights: number[] }[] {
+  const step = from / to;
+  return Array.from({ length: to }, (_, k) => {
+    const [start, end] = [k * step, (k + 1) * step];
+    const first = Math.min(from - 1, Math.floor(start + 1e-9));
+    const last = Math.min(from - 1, Math.max(first, Math.ceil(end - 1e-9) - 1));
+    const weights = Array.from({ length: last - first + 1 }, (__, i) => (Math.min(end, first + i + 1) - Math.max(start, first + i)) / step);
+    return { first, weights };
+  });
+}
+
+/** A smaller copy of a picture, each px the mean of the area that it covers, to a fraction of a px. */
 export function shrinkPicture(picture: Picture, width: number, height: number): Picture {
+  const columns = spansOf(picture.width, width);
   const out = newPicture(width, height);
-  for (let y = 0; y < height; y++) {
-    const y0 = Math.floor((y * picture.height) / height);
-    const y1 = Math.max(y0 + 1, Math.floor(((y + 1) * picture.height) / height));
+  // one row of the output before it is made narrower
+  const row = new Float32Array(picture.width * 4);
+  for (const [y, { first, weights }] of spansOf(picture.height, height).entries()) {
+    row.fill(0);
+    for (let i = 0; i < weights.length; i++) {
+      const start = (first + i) * picture.width * 4;
+      const weight = weights[i]!;
+      for (let x = 0; x < row.length; x++) row[x]! += weight * picture.data[start + x]!;
+    }
     for (let x = 0; x < width; x++) {
-      const x0 = Math.floor((x * picture.width) / width);
-      const x1 = Math.max(x0 + 1, Math.floor(((x + 1) * picture.width) / width));
+      const span = columns[x]!;
+      let [r, g, b, a] = [0, 0, 0, 0];
+      for (let i = 0, p = span.first * 4; i < span.weights.length; i++, p += 4) {
+        const weight = span.weights[i]!;
+        r += weight * row[p]!;
+        g += weight * row[p + 1]!;
+        b += weight * row[p + 2]!;
+        a += weight * row[p + 3]!;
+      }
       const o = (y * width + x) * 4;
-      for (let v = y0; v < y1; v++)
-        for (let u = x0; u < x1; u++) for (let k = 0; k < 4; k++) out.data[o + k]! += picture.data[(v * picture.width + u) * 4 + k]!;
-      for (let k = 0; k < 4; k++) out.data[o + k]! /= (x1 - x0) * (y1 - y0);
+      out.data[o] = r;
+      out.data[o + 1] = g;
+      out.data[o + 2] = b;
+      out.data[o + 3] = a;
     }
   }
   return out;
