@@ -10,6 +10,8 @@ import { nothingOpen, useSession } from './sessionStore';
 
 /** The engine as the provider sees it: what is asked is written down, estimates end when the test says so. */
 const calls: string[] = [];
+/** workers do not hear that an estimate was cancelled */
+let deaf = false;
 /** what workers answer when they have taken a map: late, where they are busy */
 let taken: Promise<void> = Promise.resolve();
 const running: { quality: string; end(plane: Plane | null): void; fail(error: Error): void; report(share: number): void }[] = [];
@@ -34,7 +36,7 @@ const fakeEngine = {
       fail = no;
     });
     running.push({ quality, end, fail, report });
-    return { done, cancel: () => end(null) };
+    return { done, cancel: () => !deaf && end(null) };
   },
 };
 jest.unstable_mockModule('../../engine/engine', () => ({ engine: () => fakeEngine }));
@@ -58,6 +60,7 @@ beforeEach(() => {
   db = new Database(`provider-${++count}`, { indexedDB: new IDBFactory(), IDBKeyRange });
   calls.length = 0;
   taken = Promise.resolve();
+  deaf = false;
   running.length = 0;
   arrived = 0;
   useSession.getState().set({ ...nothingOpen, notices: [] });
@@ -119,6 +122,18 @@ describe('an estimate', () => {
     running[2]!.end(newPlane(6, 4));
     await again;
     expect(useSession.getState().maps[estimateLayer().id]).toBe(fine);
+  });
+
+  test('that is stopped where its worker cannot hear of it is not shown when it comes', async () => {
+    deaf = true;
+    const work = provider.provide(shot);
+    await asked(1);
+    useSession.getState().estimating!.cancel();
+    running[0]!.end(newPlane(3, 2));
+    await work;
+    expect(useSession.getState().maps).toEqual({});
+    expect(useSession.getState().without[estimateLayer().id]).toBe('stopped');
+    expect(await getMap(db, draft)).toBeNull();
   });
 
   test('that fails is told, and the layer says that it has none', async () => {

@@ -174,7 +174,8 @@ export class Provider {
     this.job = job;
     try {
       const plane = await job.done;
-      if (!plane || this.closed) {
+      // where workers share no memory one that was cancelled comes all the same
+      if (!plane || canceled || this.closed) {
         this.without(layer.id, 'stopped');
         if (canceled) notify({ kind: 'note', text: `The ${quality} estimate was stopped.`, hint: 'Choose “Estimate again” in Depth to run it.' });
         return false;
