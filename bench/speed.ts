@@ -2,7 +2,7 @@ import { calibrateMap } from '../src/core/depth/calibrate';
 import { lensBlur } from '../src/core/effects/lens/lensBlur';
 import { estimateDepth } from '../src/core/estimate/estimate';
 import { guidedEnlarge, picturesRows } from '../src/core/kernels/guidedHost';
-import { snapRadii } from '../src/core/kernels/lensBlurHost';
+import { packLight } from '../src/core/kernels/lensBlurHost';
 import { seededRandom } from '../src/core/random';
 import { encodePicture8 } from '../src/core/raster/colour';
 import { newPicture, newPlane, type Picture, type Plane, type Raster } from '../src/core/raster/picture';
@@ -45,7 +45,7 @@ export async function speedTable(): Promise<Record<string, number>> {
     const map = mapOf(width, height);
     const calibration = { low: 0, high: 1, turnOver: false, bend: 1, near: 1, far: 40, spacing: 'perspective' as const };
     const distance = calibrateMap(map, calibration);
-    const radii = map.data.map((v) => v * 20);
+    const packed = copy.data.slice();
     const small = shrinkPicture(picture, width >> 2, height >> 2);
     const smallMap = mapOf(width >> 2, height >> 2);
     const largest = Math.round((12 * width) / 856);
@@ -58,7 +58,8 @@ export async function speedTable(): Promise<Record<string, number>> {
       'plate to linear light': () => sampleRaster(raster, stretch(raster, width, height), width, height),
       'map to distance': () => calibrateMap(map, calibration),
       'guided filter (1/4)': () => guidedEnlarge(small, smallMap, 2, 1e-4, picturesRows(picture)),
-      'firm map edges': () => snapRadii(radii, width, height, 1.5),
+      'radii, firm map edges': () =>
+        packLight(picture.data, distance.data, width, { atInfinity: largest, scale: 2 * largest, least: -largest, most: largest, snapAbove: 1.5 }, packed),
       [`lens blur, up to ${largest} px`]: () => lensBlur.apply({ picture, distance, params, lens, pxScale: 1, frame: 0 }),
       'encode to 8 bit': () => encodePicture8(picture, rgba),
     };

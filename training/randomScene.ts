@@ -3,7 +3,7 @@ import { MeshBuilder, normalize, type Vec3 } from '../demo/tracer/mesh';
 import { cells, fractal, mix, ridged, smoothstep } from '../demo/tracer/noise';
 import { glowing, rgb, type Lamp, type Material, type Scene } from '../demo/tracer/scene';
 import { Dice } from './dice';
-import { openGround, putCreature, putFacade, putRichThing } from './randomThings';
+import { openGround, putCreature, putFacade, putLeaves, putRichThing } from './randomThings';
 
 /** A random surface: one of several patterns at a random scale, between two colours. */
 function randomMaterial(dice: Dice, size = 1, first = dice.colour()): Material {
@@ -44,8 +44,8 @@ function randomMaterial(dice: Dice, size = 1, first = dice.colour()): Material {
   };
 }
 
-function randomSky(dice: Dice): { sky: (d: Vec3) => Vec3; level: number } {
-  const level = dice.scaled(0.25, 1.6);
+function randomSky(dice: Dice, night: boolean): { sky: (d: Vec3) => Vec3; level: number } {
+  const level = night ? dice.scaled(0.002, 0.06) : dice.scaled(0.25, 1.6);
   const top: Vec3 = dice.chance(0.6) ? [0.25 * level, 0.42 * level, 0.8 * level] : [0.7 * level, 0.74 * level, 0.8 * level];
   const low: Vec3 = dice
     .of<Vec3>([
@@ -310,7 +310,8 @@ export function randomScene(seed: number): Scene & { defocus: number } {
     ...(['closeup', 'corridor', 'water', 'wood', 'opening', 'group', 'above'] as const),
     ...(['land', 'land', 'land', 'facade', 'facade', 'clutter', 'clutter', 'creature', 'creature', 'creature', 'portrait', 'portrait'] as const),
   ]);
-  const { sky, level } = randomSky(dice);
+  const night = dice.chance(0.1);
+  const { sky, level } = randomSky(dice, night);
   const indoors =
     kind === 'room' ||
     kind === 'corridor' ||
@@ -453,6 +454,12 @@ export function randomScene(seed: number): Scene & { defocus: number } {
   if (kind === 'creature') {
     const z = dice.scaled(0.7, 2.5);
     putCreature(dice, m, use, randomMaterial, [dice.between(-0.2, 0.2) * z, eye - dice.between(-0.05, 0.25) * z, z], z * dice.scaled(0.2, 0.6));
+    // often among leaves, behind it and here and there before it
+    if (dice.chance(0.4))
+      for (let k = dice.whole(6, 24); k > 0; k--) {
+        const d = z * (dice.chance(0.85) ? dice.scaled(1.2, 5) : dice.between(0.75, 0.95));
+        putLeaves(dice, m, use, randomMaterial, [dice.between(-0.6, 0.6) * d, eye - dice.between(0.1, 0.7) * d, d], d * dice.scaled(0.25, 1));
+      }
   }
   if (kind === 'facade') putFacade(dice, m, use, randomMaterial, dice.scaled(3, 18));
   if (kind === 'clutter')
@@ -576,6 +583,17 @@ export function randomScene(seed: number): Scene & { defocus: number } {
   // something large cut off by the border, close to the lens
   if (kind !== 'portrait' && dice.chance(0.35))
     putThing(dice, m, use, [side * dice.between(0.3, 1.1), Math.max(0, eye - dice.between(0.4, 1.4)), dice.between(1, 2)], dice.between(0.5, 1.8));
+  if (night && !indoors)
+    // lamps among the things: what they light stands out before the dark
+    for (let k = dice.whole(2, 5); k > 0; k--) {
+      const z = dice.scaled(1.5, 25);
+      const gain = dice.scaled(0.2, 3) * (2 + z * z);
+      lamps.push({
+        position: [dice.between(-0.7, 0.7) * z, eye + dice.between(-0.2, 0.5) * z, z * dice.between(0.6, 1.1)],
+        radius: 0.12,
+        radiance: [gain * 3, gain * dice.between(2, 3), gain * dice.between(1, 3)],
+      });
+    }
   const sunHeight = dice.between(0.15, 1);
   const sunny = !indoors && dice.chance(0.6);
   const sun = sunny

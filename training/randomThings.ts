@@ -221,6 +221,11 @@ export function putCreature(dice: Dice, m: MeshBuilder, use: Use, surface: Surfa
 
 const THINGS = { beast, car, cycle, vessel, leafy, shelves };
 
+/** Puts broad leaves on stems, rooted at a point. */
+export function putLeaves(dice: Dice, m: MeshBuilder, use: Use, surface: Surface, at: Vec3, size: number): void {
+  leafy({ dice, m, use, surface, at, size, turn: 0 });
+}
+
 /** Puts one of the more involved things on the ground. */
 export function putRichThing(dice: Dice, m: MeshBuilder, use: Use, surface: Surface, at: Vec3, size: number): void {
   const kind = dice.of(Object.keys(THINGS) as (keyof typeof THINGS)[]);

@@ -5,7 +5,7 @@ import { apertureOutline, denseKernel, outlineSpan, spanTable, RADIUS_STEP, type
 import { blurShape, sliceEdges, type BlurShape } from './blurShape';
 import { guidedEnlarge, picturesRows } from './guidedHost';
 import { guidedTwin } from './guidedTwin';
-import { blurRows, snapRadii, sourceRows, type RadiusPicture } from './lensBlurHost';
+import { blurRows, packLight, sourceRows, type LensRadii, type RadiusPicture } from './lensBlurHost';
 import { blurTwin, hiddenPlateTwin, NOTHING } from './lensBlurTwin';
 
 const disc: Aperture = { blades: 0, rounding: 0, turn: 0 };
@@ -230,17 +230,42 @@ describe('lens blur kernel', () => {
   });
 });
 
-describe('firm map edges', () => {
-  test('in-between radii join the nearer side; gentle slopes are left', () => {
-    const [w, h] = [40, 12];
-    const radii = new Float32Array(w * h);
-    for (let i = 0; i < radii.length; i++) radii[i] = i % w < 20 ? -6 : i % w === 20 ? -2 : i % w === 21 ? 3 : 6;
-    snapRadii(radii, w, h, 1.5);
-    for (let i = 0; i < radii.length; i++) expect(radii[i]).toBe(i % w <= 20 ? -6 : 6);
-    const slope = Float32Array.from({ length: w * h }, (_, i) => (i % w) * 0.2);
-    const kept = slope.slice();
-    snapRadii(slope, w, h, 1.5);
-    expect(slope).toEqual(kept);
+describe('radii beside the light', () => {
+  const [w, h] = [39, 12];
+  const plain: LensRadii = { atInfinity: 6, scale: 12, least: -100, most: 100, snapAbove: Infinity };
+  /** the distance that a radius of `plain` stands for */
+  const metres = (rho: number): number => 12 / (6 - rho);
+  const pack = (rho: (x: number, i: number) => number, lens: Partial<LensRadii> = {}, light?: Float32Array) => {
+    const distance = Float32Array.from({ length: w * h }, (_, i) => metres(rho(i % w, i)));
+    const packed = new Float32Array(w * h * 4);
+    const found = packLight(light ?? new Float32Array(w * h * 4).fill(1), distance, w, { ...plain, ...lens }, packed);
+    return { found, packed, radii: packed.filter((_, i) => i % 4 === 3) };
+  };
+
+  test('the thin lens, within its limits, at infinity too', () => {
+    const { radii, found } = pack((x) => (x === 3 ? 6 : x - 20), { least: -8 });
+    expect(largest(radii, (i) => Math.abs(radii[i]! - (i % w === 3 ? 6 : Math.max(-8, (i % w) - 20))))).toBeLessThan(1e-4);
+    expect(found.lowest).toBe(-8);
+    expect(found.highest).toBeCloseTo(18, 4);
+  });
+
+  test('the range holds 0; light is kept, its strongest channel and its thinnest alpha are told', () => {
+    const light = Float32Array.from({ length: w * h * 4 }, (_, i) => (i % 4 === 3 ? 1 : (i % 7) / 10));
+    light[4 * 100 + 1] = 3;
+    light[4 * (w * h - 1) + 3] = 0.25;
+    const { packed, found } = pack(() => 2, {}, light);
+    expect(found.lowest).toBe(0);
+    expect(found.highest).toBeCloseTo(2, 5);
+    expect(found.brightest).toBe(3);
+    expect(found.thinnest).toBe(0.25);
+    expect(largest(packed, (i) => (i % 4 === 3 ? 0 : Math.abs(packed[i]! - light[i]!)))).toBe(0);
+  });
+
+  test('in-between radii of a soft edge join the nearer side; gentle slopes are left', () => {
+    const { radii } = pack((x) => (x < 20 ? -6 : x === 20 ? -2 : x === 21 ? 3 : 5), { snapAbove: 1.5 });
+    expect(largest(radii, (i) => Math.abs(radii[i]! - (i % w <= 20 ? -6 : 5)))).toBeLessThan(1e-5);
+    const slope = pack((x) => x * 0.2 - 4);
+    expect(pack((x) => x * 0.2 - 4, { snapAbove: 1.5 }).radii).toEqual(slope.radii);
   });
 });
 

@@ -53,16 +53,51 @@ export function blurRows(
   return true;
 }
 
-/** Snaps soft map edges of a plane of radii (px) to the nearer extreme of a 5x5 window where it spans more than `threshold`. */
-export function snapRadii(radii: Float32Array, width: number, height: number, threshold: number): void {
+/** The thin lens as radii see it: ρ = atInfinity − scale / distance, within least … most; soft edges are snapped above `snapAbove` px. */
+export interface LensRadii {
+  readonly atInfinity: number;
+  readonly scale: number;
+  readonly least: number;
+  readonly most: number;
+  readonly snapAbove: number;
+}
+
+/** What packLight met: the range of the radii (0 is in it), the strongest light of any channel, and the thinnest alpha. */
+export interface Packed {
+  readonly lowest: number;
+  readonly highest: number;
+  readonly brightest: number;
+  readonly thinnest: number;
+}
+
+/** So many that a part stays in the processor's cache. */
+const PACKED_AT_A_TIME = 16384;
+
+/**
+ * Writes light (RGBA, n pixels of `width` a row) beside the signed blur radii (px) of its distances (metres) into `packed`. Values of a soft
+ * map edge are snapped to the nearer extreme of their 5x5 window where that spans more than `snapAbove`.
+ */
+export function packLight(light: Float32Array, distance: Float32Array, width: number, lens: LensRadii, packed: Float32Array): Packed {
   const k = kernels();
   k.reset();
-  const n = width * height;
-  const plane = k.take(n * 4 + 64);
-  const scratch = k.take(n * 8 + 256);
-  k.floats(plane, n).set(radii);
-  k.run.snapEdges(plane, width, height, threshold, scratch);
-  radii.set(k.floats(plane, n));
+  const n = distance.length;
+  const radii = k.take(n * 4);
+  const scratch = k.take(width * 40);
+  const part = k.take(PACKED_AT_A_TIME * 16);
+  const found = k.take(48);
+  k.floats(radii, n).set(distance);
+  k.run.radiiOfDistances(radii, n, lens.atInfinity, lens.scale, lens.least, lens.most);
+  if (lens.snapAbove < Infinity) k.run.snapEdges(radii, width, n / width, lens.snapAbove, scratch);
+  k.floats(found, 12).set([0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1]);
+  for (let i = 0; i < n; i += PACKED_AT_A_TIME) {
+    const count = Math.min(PACKED_AT_A_TIME, n - i);
+    const values = k.floats(part, count * 4);
+    values.set(light.subarray(i * 4, (i + count) * 4));
+    k.run.packRadii(part, radii + i * 4, count, found);
+    packed.set(values, i * 4);
+  }
+  const [, , , lowest, red, green, blue, highest, , , , thinnest] = k.floats(found, 12);
+  return { lowest: lowest!, highest: highest!, brightest: Math.max(red!, green!, blue!), thinnest: thinnest! };
 }
 
 interface Layout {

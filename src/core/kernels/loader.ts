@@ -47,6 +47,8 @@ export interface KernelExports {
   addRow(source: number, count: number, channels: number, wide: number, table: number, alpha: number, weight: number, sums: number): void;
   reduceRow(sums: number, columns: number, weights: number, width: number, down: number, outside: number, out: number): void;
   encodePixels(light: number, count: number, table: number, steps: number, out: number): void;
+  radiiOfDistances(plane: number, count: number, atInfinity: number, scale: number, least: number, most: number): void;
+  packRadii(light: number, radii: number, count: number, found: number): void;
   snapEdges(plane: number, width: number, height: number, threshold: number, scratch: number): void;
 }
 

@@ -1,12 +1,12 @@
 import { blurShape } from '../../kernels/blurShape';
-import { blurRows, snapRadii, type RadiusPicture } from '../../kernels/lensBlurHost';
+import { blurRows, packLight, type LensRadii, type RadiusPicture } from '../../kernels/lensBlurHost';
 import { blurRadius, inFocusRange, type ThinLens } from '../../optics';
-import { newFloats, type Picture, type Plane } from '../../raster/picture';
+import { newFloats, type Picture } from '../../raster/picture';
 import { borrowFloats, returnFloats } from '../../raster/scratch';
 import { count, degrees, formatMetres, fStop, metres, percent, pixels, stops, toggle, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput, type RenderLens } from '../definition';
 import { addGrain } from './grain';
-import { boostHighlights, relabelHighlights } from './radii';
+import { boostHighlights, LAMP, relabelHighlights } from './radii';
 
 const params = {
   focus: metres({
@@ -117,37 +117,17 @@ export function lensBlurRadius(p: LensBlurValues, lens: RenderLens, pxScale: num
 /** Coverage from which a pixel counts as solid: sampling rounds. */
 const OPAQUE = 0.9995;
 
-/** Signed blur radius of every pixel, px; the same as lensBlurRadius, with what does not change taken out of the loop. */
-function radiiOf(distance: Plane, p: LensBlurValues, lens: RenderLens, pxScale: number): Float32Array {
+/** What lensBlurRadius says, with what is the same for every pixel worked out. */
+function radiiOf(p: LensBlurValues, lens: RenderLens, pxScale: number): LensRadii {
   const thin = thinLensOf(p, lens);
   const scale = 0.5 * thin.focalPx * thin.apertureDiameter;
-  const atInfinity = scale / thin.focus;
-  const least = -p.mostBefore * pxScale;
-  const most = p.mostBeyond * pxScale;
-  const out = borrowFloats(distance.data.length);
-  const { data } = distance;
-  for (let i = 0; i < out.length; i++) {
-    const rho = atInfinity - scale / data[i]!;
-    out[i] = rho < least ? least : rho > most ? most : rho;
-  }
-  return out;
-}
-
-/** Light and radii side by side in `packed`; the range of the radii (0 is in it), and whether nothing is see-through. */
-function pack(light: Float32Array, radii: Float32Array, packed: Float32Array): { lowest: number; highest: number; opaque: boolean } {
-  let lowest = 0;
-  let highest = 0;
-  let least = 1;
-  packed.set(light);
-  for (let i = 0; i < radii.length; i++) {
-    const rho = radii[i]!;
-    if (rho < lowest) lowest = rho;
-    if (rho > highest) highest = rho;
-    const alpha = packed[4 * i + 3]!;
-    if (alpha < least) least = alpha;
-    packed[4 * i + 3] = rho;
-  }
-  return { lowest, highest, opaque: least >= OPAQUE };
+  return {
+    atInfinity: scale / thin.focus,
+    scale,
+    least: -p.mostBefore * pxScale,
+    most: p.mostBeyond * pxScale,
+    snapAbove: p.edgeSnap ? FIRM_ABOVE : Infinity,
+  };
 }
 
 async function apply({
@@ -162,18 +142,16 @@ async function apply({
 }: EffectInput<LensBlurValues>): Promise<Picture | null> {
   const { width, height } = picture;
   const n = width * height;
-  const radii = radiiOf(distance, p, lens, pxScale);
-  if (p.edgeSnap) snapRadii(radii, width, height, FIRM_ABOVE);
   const packed = borrowFloats(n * 4, spreadBlur !== undefined);
   const source: RadiusPicture = { width, height, data: packed };
-  const { lowest, highest, opaque } = pack(picture.data, radii, packed);
+  const { lowest, highest, brightest, thinnest } = packLight(picture.data, distance.data, width, radiiOf(p, lens, pxScale), packed);
+  const opaque = thinnest >= OPAQUE;
   const out: Picture = { width, height, data: newFloats(n * 4, spreadBlur !== undefined) };
   boostHighlights(source, p.threshold / 100, p.boost);
-  relabelHighlights(source);
+  if (brightest * 2 ** p.boost > LAMP) relabelHighlights(source);
   const shape = blurShape({ blades: p.blades, rounding: p.rounding / 100, turn: (p.turn * Math.PI) / 180 }, lowest, highest);
   const blur = async (from: RadiusPicture, to: Float32Array, start: number, share: number): Promise<boolean> =>
     spreadBlur ? spreadBlur(from, shape, to) : blurInBands(from, shape, to, (done) => !progress || progress(start + done * share));
-  returnFloats(radii);
   const whole = await blur(source, out.data, 0, opaque ? 1 : 0.5);
   if (!whole || opaque) returnFloats(packed);
   if (!whole) return null;

@@ -2,7 +2,7 @@ import { luminance } from '../../raster/colour';
 import type { RadiusPicture } from '../../kernels/lensBlurHost';
 
 /** A pixel brighter than this may be a mixture of a lamp and an edge. */
-const LAMP = 1;
+export const LAMP = 1;
 
 /**
  * A bright pixel on a depth jump takes the radius of a still brighter 3x3 neighbour: its light came from there, and mixed

@@ -16,9 +16,9 @@ function farthest(source: usize, sw: i32, sh: i32, target: usize, tolerance: f32
     let d = target + (<usize>(y * w) << 4);
     for (let x = 0; x < w; x++) {
       const o = <usize>x << 5, o1 = x * 2 + 1 < sw ? o + 16 : o;
-      const a = f32x4.min(v128.load(r0 + o), limit), b = f32x4.min(v128.load(r0 + o1), limit), c = f32x4.min(v128.load(r1 + o), limit), e = f32x4.min(v128.load(r1 + o1), limit);
+      const a = f32x4.pmin(v128.load(r0 + o), limit), b = f32x4.pmin(v128.load(r0 + o1), limit), c = f32x4.pmin(v128.load(r1 + o), limit), e = f32x4.pmin(v128.load(r1 + o1), limit);
       const ra = radii(a), rb = radii(b), rc = radii(c), re = radii(e);
-      const m = f32x4.sub(f32x4.max(f32x4.max(ra, rb), f32x4.max(rc, re)), t4);
+      const m = f32x4.sub(f32x4.pmax(f32x4.pmax(ra, rb), f32x4.pmax(rc, re)), t4);
       const wa = f32x4.ge(ra, m), wb = f32x4.ge(rb, m), wc = f32x4.ge(rc, m), we = f32x4.ge(re, m);
       const s = f32x4.add(f32x4.add(v128.and(a, wa), v128.and(b, wb)), f32x4.add(v128.and(c, wc), v128.and(e, we)));
       const n = f32x4.add(f32x4.add(v128.and(one, wa), v128.and(one, wb)), f32x4.add(v128.and(one, wc), v128.and(one, we)));
@@ -41,11 +41,23 @@ function lowestOfBlocks(plan: BlurPlan): void {
   }
 }
 
-@inline function farthestAround(level: usize, w: i32, h: i32, x: i32, y: i32): f32 {
+/** Farthest radius of a level's cells x0 … x1, y0 … y1, as far as there are such. */
+function farthestOf(level: usize, w: i32, h: i32, x0: i32, x1: i32, y0: i32, y1: i32): f32 {
   let m: f32 = -f32.MAX_VALUE;
-  for (let v = max(0, y - 1); v <= min(h - 1, y + 1); v++)
-    for (let u = max(0, x - 1); u <= min(w - 1, x + 1); u++) m = max(m, load<f32>(level + (<usize>(v * w + u) << 4), 12));
+  for (let v = max(0, y0); v <= min(h - 1, y1); v++)
+    for (let u = max(0, x0); u <= min(w - 1, x1); u++) m = max(m, load<f32>(level + (<usize>(v * w + u) << 4), 12));
   return m;
+}
+
+/** Per level, the farthest radius that a pixel of the block at hand may read. */
+const farthestRead = memory.data(4 * 16);
+
+function readFarthest(plan: BlurPlan, bx: i32, by: i32): void {
+  for (let l = 1; l <= plan.levels; l++) {
+    const t = plan.levelTable + <usize>(l - 1) * 12, x = bx << 3, y = by << 3;
+    const m = farthestOf(<usize>word(t), load<i32>(t, 4), load<i32>(t, 8), (x >> l) - 1, ((x + 7) >> l) + 1, (y >> l) - 1, ((y + 7) >> l) + 1);
+    store<f32>(farthestRead + (<usize>l << 2), m);
+  }
 }
 
 /** One hidden pixel: finer levels first, only taps that the lens sees past this pixel, to full coverage. */
@@ -53,8 +65,10 @@ function lowestOfBlocks(plan: BlurPlan): void {
   const i = <usize>(y * plan.width + x) << 4, rho = load<f32>(plan.image + i, 12);
   let sum = f32x4.splat(0), left: f32 = 1;
   for (let l = 1; l <= plan.levels; l++) {
+    const need: f32 = rho + max<f32>(NEED, NEED_PER_CELL * <f32>(1 << l));
+    if (load<f32>(farthestRead + (<usize>l << 2)) < need) continue;
     const t = plan.levelTable + <usize>(l - 1) * 12, P = <usize>word(t), w = load<i32>(t, 4), h = load<i32>(t, 8);
-    const s: f32 = <f32>1 / <f32>(1 << l), need: f32 = rho + max<f32>(NEED, NEED_PER_CELL * <f32>(1 << l));
+    const s: f32 = <f32>1 / <f32>(1 << l);
     const fx: f32 = (<f32>x + 0.5) * s - 0.5, fy: f32 = (<f32>y + 0.5) * s - 0.5, flx = floor<f32>(fx), fly = floor<f32>(fy), tx = fx - flx, ty = fy - fly;
     let ix = <i32>flx, iy = <i32>fly;
     const ix1 = min(w - 1, ix + 1), iy1 = min(h - 1, iy + 1);
@@ -62,8 +76,15 @@ function lowestOfBlocks(plan: BlurPlan): void {
     iy = max(0, iy);
     const a = v128.load(P + (<usize>(iy * w + ix) << 4)), b = v128.load(P + (<usize>(iy * w + ix1) << 4));
     const c = v128.load(P + (<usize>(iy1 * w + ix) << 4)), e = v128.load(P + (<usize>(iy1 * w + ix1) << 4));
-    const wa: f32 = f32x4.extract_lane(a, 3) >= need ? (1 - tx) * (1 - ty) : 0, wb: f32 = f32x4.extract_lane(b, 3) >= need ? tx * (1 - ty) : 0;
-    const wc: f32 = f32x4.extract_lane(c, 3) >= need ? (1 - tx) * ty : 0, we: f32 = f32x4.extract_lane(e, 3) >= need ? tx * ty : 0, cover = wa + wb + wc + we;
+    const ab = i8x16.shuffle(a, b, 12, 13, 14, 15, 28, 29, 30, 31, 12, 13, 14, 15, 28, 29, 30, 31);
+    const ce = i8x16.shuffle(c, e, 12, 13, 14, 15, 28, 29, 30, 31, 12, 13, 14, 15, 28, 29, 30, 31);
+    const seen = f32x4.ge(i8x16.shuffle(ab, ce, 0, 1, 2, 3, 4, 5, 6, 7, 16, 17, 18, 19, 20, 21, 22, 23), f32x4.splat(need));
+    if (!v128.any_true(seen)) continue;
+    const across = f32x4.add(f32x4(1, 0, 1, 0), f32x4.mul(f32x4(-1, 1, -1, 1), f32x4.splat(tx)));
+    const down = f32x4.add(f32x4(1, 1, 0, 0), f32x4.mul(f32x4(-1, -1, 1, 1), f32x4.splat(ty)));
+    const weights = v128.and(seen, f32x4.mul(across, down));
+    const wa = f32x4.extract_lane(weights, 0), wb = f32x4.extract_lane(weights, 1), wc = f32x4.extract_lane(weights, 2), we = f32x4.extract_lane(weights, 3);
+    const cover = wa + wb + wc + we;
     if (cover <= 0) continue;
     const taps = f32x4.add(f32x4.add(f32x4.mul(a, f32x4.splat(wa)), f32x4.mul(b, f32x4.splat(wb))), f32x4.add(f32x4.mul(c, f32x4.splat(wc)), f32x4.mul(e, f32x4.splat(we))));
     sum = f32x4.add(sum, f32x4.mul(f32x4.splat(left), taps));
@@ -93,7 +114,8 @@ export function hiddenPlate(plan: BlurPlan): i32 {
       let shows = false;
       for (let l = min(3, levels); l <= levels; l++) {
         const t = plan.levelTable + <usize>(l - 1) * 12, need = l <= 3 ? NEED : max<f32>(NEED, NEED_PER_CELL * <f32>(1 << l)), shift = l > 3 ? l - 3 : 0;
-        if (farthestAround(<usize>word(t), load<i32>(t, 4), load<i32>(t, 8), bx >> shift, by >> shift) - low >= need) {
+        const x = bx >> shift, y = by >> shift;
+        if (farthestOf(<usize>word(t), load<i32>(t, 4), load<i32>(t, 8), x - 1, x + 1, y - 1, y + 1) - low >= need) {
           shows = true;
           break;
         }
@@ -101,6 +123,7 @@ export function hiddenPlate(plan: BlurPlan): i32 {
       store<u8>(plan.hiddenMask + <usize>(by * bw + bx), shows ? 1 : 0);
       if (!shows) continue;
       open++;
+      readFarthest(plan, bx, by);
       for (let y = by * 8; y < min(height, by * 8 + 8); y++) for (let x = bx * 8; x < min(width, bx * 8 + 8); x++) reveal(plan, x, y);
     }
   return open;

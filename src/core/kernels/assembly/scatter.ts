@@ -70,14 +70,14 @@ function prepareRow(plan: BlurPlan, row: i32): void {
   }
   const ones = f32x4.splat(1), limit = outside ? ones : f32x4.splat(f32.MAX_VALUE);
   const colours = plan.colours + <usize>slot * plan.colourRowBytes, colour0 = colours + (<usize>maxRow << 4);
-  let border = f32x4.replace_lane(f32x4.min(v128.load(image), ones), 3, 1);
+  let border = f32x4.replace_lane(f32x4.pmin(v128.load(image), ones), 3, 1);
   for (let t = 0; t < maxRow; t++) v128.store(colours + (<usize>t << 4), border);
-  border = f32x4.replace_lane(f32x4.min(v128.load(image + (<usize>(width - 1) << 4)), ones), 3, 1);
+  border = f32x4.replace_lane(f32x4.pmin(v128.load(image + (<usize>(width - 1) << 4)), ones), 3, 1);
   for (let t = 0; t < maxRow; t++) v128.store(colour0 + (<usize>(width + t) << 4), border);
   let n = 0, step = stepOf(plan, load<f32>(image, 12)), start = -word(plan.lastRow + (<usize>step << 2));
   for (let x = 0; x < width; x++) {
     const v = v128.load(image + (<usize>x << 4)), s = stepOf(plan, f32x4.extract_lane(v, 3));
-    v128.store(colour0 + (<usize>x << 4), f32x4.replace_lane(f32x4.min(v, limit), 3, 1));
+    v128.store(colour0 + (<usize>x << 4), f32x4.replace_lane(f32x4.pmin(v, limit), 3, 1));
     if (s != step) {
       putRun(scratch + (<usize>(n++) << 4), start + pad, step, x - start, colour0 + (<usize>start << 4));
       step = s;
@@ -110,7 +110,7 @@ function prepareHidden(plan: BlurPlan, slot: i32, y: i32, image: usize, limit: v
       // a hidden pixel in its owner's own slice would only dilute it
       const owner = stepOf(plan, load<f32>(image + (<usize>x << 4), 12));
       if (load<u8>(sliceOf + s) == load<u8>(sliceOf + owner)) s = -1;
-      else v128.store(colours + (<usize>x << 4), f32x4.replace_lane(f32x4.min(v, limit), 3, 1));
+      else v128.store(colours + (<usize>x << 4), f32x4.replace_lane(f32x4.pmin(v, limit), 3, 1));
     }
     if (s != step) {
       if (step >= 0) putRun(scratch + (<usize>(n++) << 4), start + pad, step, x - start, colours + (<usize>start << 4));
@@ -183,9 +183,14 @@ function composite(plan: BlurPlan, row: usize, transmittance: usize, accumulator
     v128.store(p, zero);
     const weight = f32x4.extract_lane(sum, 3);
     if (weight > 1e-4) {
-      const left = load<f32>(t), cover = min<f32>(weight, left);
-      v128.store(c, f32x4.add(v128.load(c), f32x4.mul(sum, f32x4.splat(cover / weight))));
-      store<f32>(t, left - cover);
+      const left = load<f32>(t);
+      if (weight <= left) {
+        v128.store(c, f32x4.add(v128.load(c), sum));
+        store<f32>(t, left - weight);
+      } else if (left > 0) {
+        v128.store(c, f32x4.add(v128.load(c), f32x4.mul(sum, f32x4.splat(left / weight))));
+        store<f32>(t, 0);
+      }
     }
     p += 16;
     t += 4;
