@@ -19,8 +19,8 @@ export interface Job<T> {
   cancel(): void;
 }
 
-/** Workers: one for the picture being looked at, at least one for everything that takes its time. */
-const poolSize = (): number => Math.min(8, Math.max(2, (globalThis.navigator?.hardwareConcurrency ?? 2) - 1));
+/** Workers: one for the picture being looked at, at least one for what takes its time, one for errands that someone waits for. */
+const poolSize = (): number => Math.min(8, Math.max(3, (globalThis.navigator?.hardwareConcurrency ?? 2) - 1));
 
 /** Turns an error that crossed from a worker into ours again. */
 function revive(error: unknown): Error {
@@ -52,10 +52,13 @@ export class Engine {
     void this.viewer.meetHelpers(Comlink.transfer(ports, ports), this.busy);
   }
 
-  /** Runs one thing on a background worker, which does not lend itself to blurs meanwhile. */
-  private async background<T>(work: (worker: Remote) => Promise<T>): Promise<T> {
-    const waiting = this.others.map((_, i) => Atomics.load(this.busy, i));
-    const index = waiting.indexOf(Math.min(...waiting));
+  /**
+   * Runs one thing on a background worker, which does not lend itself to blurs meanwhile. The last one takes nothing long, so that a file
+   * is read at once while an estimate runs.
+   */
+  private async background<T>(work: (worker: Remote) => Promise<T>, long = false): Promise<T> {
+    const waiting = this.others.slice(0, long ? -1 : undefined).map((_, i) => Atomics.load(this.busy, i));
+    const index = waiting.lastIndexOf(Math.min(...waiting));
     Atomics.add(this.busy, index, 1);
     try {
       return await work(this.others[index]!);
@@ -69,7 +72,7 @@ export class Engine {
   private job<T>(work: (worker: Remote, id: number, words: Int32Array) => Promise<T>): Job<T> {
     const stop = new Newest();
     const id = stop.next();
-    return { done: this.background((worker) => work(worker, id, stop.words)), cancel: () => void stop.next() };
+    return { done: this.background((worker) => work(worker, id, stop.words), true), cancel: () => void stop.next() };
   }
 
   decode(file: Blob, name: string): Promise<DecodedStill> {

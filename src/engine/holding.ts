@@ -61,11 +61,14 @@ export function meetHelpers(ports: MessagePort[], busy: Int32Array): void {
 /** Rows from which it is worth sharing a blur. */
 const ROWS_TO_SHARE = 128;
 
+/** There may be more workers than processors: more bands at once would only wait for each other. */
+const mostHelpers = Math.max(1, (globalThis.navigator?.hardwareConcurrency ?? 2) - 1);
+
 /** Spreads a blur over this worker and the idle helpers. */
 const spreadOver =
   (id: number, newest: Newest): EffectInput<unknown>['spreadBlur'] =>
   async (picture, shape, out) => {
-    const free = picture.height < ROWS_TO_SHARE ? [] : helpers.filter((h) => !h.busy());
+    const free = picture.height < ROWS_TO_SHARE ? [] : helpers.filter((h) => !h.busy()).slice(0, mostHelpers);
     const parts = free.length + 1;
     const row = (k: number): number => (k === parts ? picture.height : Math.floor((picture.height * k) / parts / 2) * 2);
     const others = free.map((h, k) => h.call.band(picture, shape, row(k + 1), row(k + 2), out, id, newest.words));

@@ -97,7 +97,29 @@ describe('the pool', () => {
     await until(() => open.length === 1);
     open[0]!();
     await third;
-    expect(of('plateThumbnail')[2]!.worker).toBe(1);
+    expect(of('plateThumbnail')[2]!.worker).toBe(2);
+  });
+
+  test('keeps one worker for errands: what is long waits for the others, a file is read meanwhile', async () => {
+    const open: (() => void)[] = [];
+    answers.estimate = () => new Promise((done) => open.push(() => done(null)));
+    answers.decode = () => ({ sha256: 'read' });
+    const jobs = ['a', 'b'].map((hash) => engine.estimate(hash, 'fine', () => undefined));
+    await until(() => of('estimate').length === 2);
+    expect(of('estimate').map((a) => a.worker)).toEqual([1, 1]);
+    expect(await engine.decode(new Blob([]), 'p.png')).toEqual({ sha256: 'read' });
+    expect(of('decode').map((a) => a.worker)).toEqual([2]);
+    open.forEach((go) => go());
+    await Promise.all(jobs.map((job) => job.done));
+  });
+
+  test('has one for what is long and one for errands on the smallest machine', () => {
+    for (const hardwareConcurrency of [1, 2]) {
+      Object.defineProperty(globalThis, 'navigator', { value: { hardwareConcurrency }, configurable: true });
+      FakeWorker.made = 0;
+      engine = new Engine();
+      expect(FakeWorker.made).toBe(3);
+    }
   });
 
   test('a worker lends no hand until everything it was given is done', async () => {
@@ -106,11 +128,11 @@ describe('the pool', () => {
     const open: (() => void)[] = [];
     answers.plateThumbnail = () => new Promise<string>((done) => open.push(() => done('small')));
     const work = ['a', 'b', 'c'].map((hash) => engine.plateThumbnail(hash, 10));
-    expect(Array.from(busy)).toEqual([2, 1]);
+    expect(Array.from(busy)).toEqual([1, 2]);
     await until(() => open.length === 3);
     const order = of('plateThumbnail').map((a) => a.worker);
-    // one of the first worker's two is done: it still has the other
-    open[order.indexOf(1)]!();
+    // one of the last worker's two is done: it still has the other
+    open[order.indexOf(2)]!();
     await Promise.race(work);
     expect(Array.from(busy)).toEqual([1, 1]);
     open.forEach((go) => go());
