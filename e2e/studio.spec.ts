@@ -248,3 +248,48 @@ test('everything can be done with the keyboard: focus, stake, export', async ({ 
   await page.keyboard.press('Enter');
   expect((await download).suggestedFilename()).toBe('02 Quay lamp.png');
 });
+
+test('dragging writes no style rules: each would have the whole page styled anew', async ({ page }) => {
+  await openShot(page);
+  const rules = (): Promise<number> => page.evaluate(() => [...document.styleSheets].reduce((n, sheet) => n + sheet.cssRules.length, 0));
+  /** drags by dx, a little first, for the looks of being taken hold of; the rules that the rest of the way adds */
+  const added = async (x: number, y: number, dx: number): Promise<number> => {
+    await page.mouse.move(x, y);
+    await page.mouse.down();
+    await page.mouse.move(x + 4, y);
+    await page.mouse.move(x + 8, y);
+    await page.waitForTimeout(100);
+    const before = await rules();
+    await page.mouse.move(x + dx, y, { steps: 12 });
+    await page.waitForTimeout(100);
+    const more = (await rules()) - before;
+    await page.mouse.up();
+    return more;
+  };
+  const middleOf = async (name: string): Promise<{ x: number; y: number }> => {
+    const box = (await page.getByRole('slider', { name, exact: true }).boundingBox())!;
+    return { x: box.x + box.width / 2, y: box.y + box.height / 2 };
+  };
+  for (const name of ['Distance, track', 'Aperture, track', 'Lens blur: Distance']) {
+    const at = await middleOf(name);
+    expect({ name, rules: await added(at.x, at.y, 60) }).toEqual({ name, rules: 0 });
+  }
+  await page.getByRole('button', { name: 'Wipe', exact: true }).click();
+  const divider = await middleOf('Wipe between before and after');
+  expect(await added(divider.x, divider.y, 200)).toBe(0);
+  await page.keyboard.press('3');
+  await clickPicture(page, 0.5, 0.9);
+  await expect(page.getByRole('button', { name: /Stake 1 at/ })).toBeVisible();
+  const near = await middleOf('Near end, track');
+  expect(await added(near.x, near.y, 40)).toBe(0);
+  const stake = (await page.getByRole('button', { name: /Stake 1 at/ }).boundingBox())!;
+  expect(await added(stake.x + 9, stake.y + 8, 120)).toBe(0);
+  // the probe follows the pointer
+  const picture = (await viewer(page).boundingBox())!;
+  await page.mouse.move(picture.x + 300, picture.y + 200);
+  await page.waitForTimeout(100);
+  const before = await rules();
+  await page.mouse.move(picture.x + 500, picture.y + 260, { steps: 12 });
+  await expect(page.getByTestId('probe')).toBeVisible();
+  expect((await rules()) - before).toBe(0);
+});

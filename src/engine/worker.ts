@@ -43,6 +43,9 @@ function smallPlate(hash: string, longSide: number): Picture {
 
 const bytesOf = async (file: Blob): Promise<Uint8Array> => new Uint8Array(await file.arrayBuffer());
 
+/** What is not newer by then has come to rest, and the small pictures follow. */
+const REST_MS = 150;
+
 /** Whether this worker has run everything that the first picture needs. */
 let rehearsed = false;
 
@@ -92,6 +95,9 @@ const api: WorkerApi = {
       try {
         const has = spec.quick ? await showStage(spec, spec.quick, 'quick', id, newest, onPart) : spec.has;
         await showStage({ ...spec, has }, spec.shot.size, 'full', id, newest, onPart);
+        // while a slider moves the picture comes first
+        await new Promise((rested) => setTimeout(rested, REST_MS));
+        if (!newest.is(id)) return false;
         const thumbs = await chapterThumbs(spec, id, newest);
         onThumbs(Comlink.transfer(thumbs, Object.values(thumbs) as ImageBitmap[]));
         return true;

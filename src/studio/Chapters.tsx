@@ -1,12 +1,12 @@
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
-import { useEffect, useRef } from 'react';
+import { memo, useEffect, useRef } from 'react';
 import type { Shot } from '../core/document/schema';
 import { formatMetres } from '../core/values/params';
 import { calibrationOf } from '../core/document/defaults';
 import { useShot } from './state/documentStore';
 import { useSession } from './state/sessionStore';
-import { chapterLabels, chapterNames, useViewPart, type Chapter } from './state/viewStore';
+import { chapterLabels, chapterNames, useView, type Chapter } from './state/viewStore';
 import { tokens } from '../theme/tokens';
 
 const shortMetres = (v: number): string => (v === Infinity ? '∞' : String(Number(formatMetres(v).replace(' m', ''))));
@@ -25,7 +25,7 @@ const FIGURES: Record<Chapter, (shot: Shot) => string> = {
 /** The chapters, each with a thumbnail of what leaves it. */
 export function Chapters() {
   const shot = useShot();
-  const { chapter, set } = useViewPart('chapter', 'set');
+  const chapter = useView((s) => s.chapter);
   const thumbs = useSession((s) => s.thumbs);
   return (
     <Box
@@ -33,68 +33,86 @@ export function Chapters() {
       aria-label="Chapters"
       sx={{ borderRight: '1px solid var(--line)', padding: '10px', display: 'flex', flexDirection: 'column', gap: '7px', overflow: 'auto' }}
     >
-      {chapterNames.map((name) => {
-        const on = name === chapter;
-        return (
-          <ButtonBase
-            key={name}
-            onClick={() => set({ chapter: name, picking: null })}
-            aria-current={on ? 'page' : undefined}
-            sx={{
-              display: 'block',
-              width: '100%',
-              textAlign: 'left',
-              padding: '5px',
-              borderRadius: '5px',
-              flexShrink: 0,
-              border: `1px solid ${on ? tokens.paper : 'transparent'}`,
-              background: on ? 'var(--raise)' : 'none',
-              '&:hover': { background: 'var(--raise)' },
-            }}
-          >
-            <Thumb bitmap={name === 'output' ? (thumbs?.effects ?? null) : (thumbs?.[name] ?? null)} />
-            <Box
-              sx={{
-                marginTop: '4px',
-                color: on ? 'var(--paper)' : 'var(--mute)',
-                fontSize: 11.5,
-                fontWeight: 500,
-                whiteSpace: 'nowrap',
-                display: 'flex',
-                justifyContent: 'space-between',
-                gap: '5px',
-                alignItems: 'baseline',
-              }}
-            >
-              {chapterLabels[name]}
-              <Box
-                component="span"
-                className="mono"
-                sx={{
-                  fontSize: '9px !important',
-                  letterSpacing: '-0.05em !important',
-                  color: 'var(--mute)',
-                  overflow: 'hidden',
-                  textOverflow: 'ellipsis',
-                  minWidth: 0,
-                }}
-              >
-                {shot ? FIGURES[name](shot) : ''}
-              </Box>
-            </Box>
-          </ButtonBase>
-        );
-      })}
+      {chapterNames.map((name) => (
+        <ChapterButton
+          key={name}
+          name={name}
+          on={name === chapter}
+          bitmap={name === 'output' ? (thumbs?.effects ?? null) : (thumbs?.[name] ?? null)}
+          figure={shot ? FIGURES[name](shot) : ''}
+        />
+      ))}
     </Box>
   );
 }
+
+/** Renders again only when its own picture or figure is another. */
+const ChapterButton = memo(function ChapterButton({
+  name,
+  on,
+  bitmap,
+  figure,
+}: {
+  name: Chapter;
+  on: boolean;
+  bitmap: ImageBitmap | null;
+  figure: string;
+}) {
+  return (
+    <ButtonBase
+      onClick={() => useView.getState().set({ chapter: name, picking: null })}
+      aria-current={on ? 'page' : undefined}
+      sx={{
+        display: 'block',
+        width: '100%',
+        textAlign: 'left',
+        padding: '5px',
+        borderRadius: '5px',
+        flexShrink: 0,
+        border: `1px solid ${on ? tokens.paper : 'transparent'}`,
+        background: on ? 'var(--raise)' : 'none',
+        '&:hover': { background: 'var(--raise)' },
+      }}
+    >
+      <Thumb bitmap={bitmap} />
+      <Box
+        sx={{
+          marginTop: '4px',
+          color: on ? 'var(--paper)' : 'var(--mute)',
+          fontSize: 11.5,
+          fontWeight: 500,
+          whiteSpace: 'nowrap',
+          display: 'flex',
+          justifyContent: 'space-between',
+          gap: '5px',
+          alignItems: 'baseline',
+        }}
+      >
+        {chapterLabels[name]}
+        <Box
+          component="span"
+          className="mono"
+          sx={{
+            fontSize: '9px !important',
+            letterSpacing: '-0.05em !important',
+            color: 'var(--mute)',
+            overflow: 'hidden',
+            textOverflow: 'ellipsis',
+            minWidth: 0,
+          }}
+        >
+          {figure}
+        </Box>
+      </Box>
+    </ButtonBase>
+  );
+});
 
 function Thumb({ bitmap }: { bitmap: ImageBitmap | null }) {
   const ref = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     const canvas = ref.current;
     if (!canvas || !bitmap || bitmap.width === 0) return;
-    Object.assign(canvas, { width: 200, height: 116 });
     const context = canvas.getContext('2d')!;
     context.fillStyle = tokens.surround;
     context.fillRect(0, 0, 200, 116);
@@ -103,11 +121,12 @@ function Thumb({ bitmap }: { bitmap: ImageBitmap | null }) {
     context.drawImage(bitmap, (200 - bitmap.width * scale) / 2, (116 - bitmap.height * scale) / 2, bitmap.width * scale, bitmap.height * scale);
   }, [bitmap]);
   return (
-    <Box
-      component="canvas"
+    <canvas
       ref={ref}
+      width={200}
+      height={116}
       aria-hidden="true"
-      sx={{ display: 'block', width: '100%', height: 58, borderRadius: '3px', background: 'var(--surround)' }}
+      style={{ display: 'block', width: '100%', height: 58, borderRadius: '3px', background: 'var(--surround)' }}
     />
   );
 }

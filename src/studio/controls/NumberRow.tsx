@@ -2,11 +2,14 @@ import Box from '@mui/material/Box';
 import InputBase from '@mui/material/InputBase';
 import Slider from '@mui/material/Slider';
 import Tooltip from '@mui/material/Tooltip';
-import { useId, useRef, useState } from 'react';
+import { useId, useRef, useState, type CSSProperties } from 'react';
 import { clampNumber, formatNumber, parseNumber, trackPosition, valueAtTrack, type NumberParam } from '../../core/values/params';
 import { fonts, tokens } from '../../theme/tokens';
+import { steady } from './steady';
 
 const STEPS = 1000;
+/** A colour that changes with the value is a variable: a rule of its own for every step would have the whole page styled anew. */
+const TINTED = { '& .MuiSlider-track, & .MuiSlider-thumb': { background: 'var(--tint)' } };
 
 interface Props {
   readonly param: NumberParam;
@@ -21,7 +24,7 @@ interface Props {
 let gestures = 0;
 
 /** A labelled track and a number with its unit: dragged, typed, stepped with the arrow keys, reset by double click. */
-export function NumberRow({ param, value, onChange, tint, disabled }: Props) {
+export const NumberRow = steady(function NumberRow({ param, value, onChange, tint, disabled }: Props) {
   const id = useId();
   const gesture = useRef('');
   const [text, setText] = useState<string | null>(null);
@@ -81,7 +84,7 @@ export function NumberRow({ param, value, onChange, tint, disabled }: Props) {
           event.preventDefault();
           step(direction, event.shiftKey || event.key.startsWith('Page'));
         }}
-        sx={tint ? { '& .MuiSlider-track, & .MuiSlider-thumb': { background: tint } } : undefined}
+        {...(tint && { sx: TINTED, style: { '--tint': tint } as CSSProperties })}
       />
       <InputBase
         id={id}
@@ -117,4 +120,4 @@ export function NumberRow({ param, value, onChange, tint, disabled }: Props) {
       />
     </Box>
   );
-}
+});

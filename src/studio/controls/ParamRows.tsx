@@ -1,6 +1,6 @@
 import Box from '@mui/material/Box';
 import InputBase from '@mui/material/InputBase';
-import { memo, useCallback, useEffect, useRef, type ReactNode } from 'react';
+import { useMemo, type ReactNode } from 'react';
 import type { Param, Params } from '../../core/values/params';
 import { NumberRow } from './NumberRow';
 import { ChoiceRow, LabelRow, Section, ToggleRow } from './rows';
@@ -19,16 +19,14 @@ interface Props {
 
 /** The rows of a panel, from the definition of what they set. */
 export function ParamRows({ params, values, onChange, tintOf, extras }: Props) {
-  const latest = useRef(onChange);
-  useEffect(() => {
-    latest.current = onChange;
-  });
-  const stable = useCallback<Props['onChange']>((name, value, key) => latest.current(name, value, key), []);
-  const sections = new Map<string, [string, Param][]>();
-  for (const entry of Object.entries(params)) {
-    const title = entry[1].section ?? '';
-    sections.set(title, [...(sections.get(title) ?? []), entry]);
-  }
+  const sections = useMemo(() => {
+    const found = new Map<string, [string, Param][]>();
+    for (const entry of Object.entries(params)) {
+      const title = entry[1].section ?? '';
+      found.set(title, [...(found.get(title) ?? []), entry]);
+    }
+    return found;
+  }, [params]);
   return (
     <>
       {[...sections].map(([title, rows]) => (
@@ -37,7 +35,7 @@ export function ParamRows({ params, values, onChange, tintOf, extras }: Props) {
           {rows.map(([name, param]) => {
             const value = values[name] ?? param.default;
             const tint = param.type === 'number' && param.distance ? tintOf(value as number) : undefined;
-            return <ParamRow key={name} name={name} param={param} value={value} tint={tint} onChange={stable} />;
+            return <ParamRow key={name} name={name} param={param} value={value} tint={tint} onChange={onChange} />;
           })}
           {extras?.[title]?.after}
         </Section>
@@ -54,8 +52,7 @@ interface RowProps {
   readonly onChange: Props['onChange'];
 }
 
-/** Renders again only when its own value does: a panel has many rows, and one of them moves. */
-const ParamRow = memo(function ParamRow({ name, param, value, tint, onChange }: RowProps) {
+function ParamRow({ name, param, value, tint, onChange }: RowProps) {
   const set = (v: Value, key: string): void => onChange(name, v, `${name}:${key}`);
   switch (param.type) {
     case 'number':
@@ -79,4 +76,4 @@ const ParamRow = memo(function ParamRow({ name, param, value, tint, onChange }: 
         </LabelRow>
       );
   }
-});
+}

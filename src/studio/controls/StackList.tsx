@@ -12,6 +12,7 @@ import IconButton from '@mui/material/IconButton';
 import InputBase from '@mui/material/InputBase';
 import Switch from '@mui/material/Switch';
 import { useState } from 'react';
+import { steady } from './steady';
 
 export interface StackItem {
   readonly id: string;
@@ -36,7 +37,7 @@ interface Props {
 }
 
 /** A list of things that can be chosen, switched, moved, named and deleted; Alt with the arrow keys moves, F2 names, Delete deletes. */
-export function StackList(props: Props) {
+export const StackList = steady(function StackList(props: Props) {
   const { label, items, onMove } = props;
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
@@ -57,7 +58,7 @@ export function StackList(props: Props) {
       </SortableContext>
     </DndContext>
   );
-}
+});
 
 function Row({
   item,

@@ -4,7 +4,12 @@ import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Tooltip from '@mui/material/Tooltip';
 import Typography from '@mui/material/Typography';
-import type { ReactNode } from 'react';
+import { memo, type ReactNode } from 'react';
+import { steady } from './steady';
+
+const Title = memo(Typography) as typeof Typography;
+
+const WIDE = { flex: 1 };
 
 /** A part of a panel under a heading. */
 export function Section({ title, aside, children, last }: { title?: string; aside?: ReactNode; children: ReactNode; last?: boolean }) {
@@ -12,9 +17,9 @@ export function Section({ title, aside, children, last }: { title?: string; asid
     <Box component="section" sx={{ padding: '10px 14px', borderBottom: last ? 'none' : '1px solid var(--line)' }}>
       {title && (
         <Box sx={{ display: 'flex', alignItems: 'center', justifyContent: 'space-between', marginBottom: '5px', minHeight: 20 }}>
-          <Typography variant="h3" component="h3">
+          <Title variant="h3" component="h3">
             {title}
-          </Typography>
+          </Title>
           {aside}
         </Box>
       )}
@@ -29,9 +34,9 @@ export function PanelHead({ title, children }: { title: string; children?: React
     <Box
       sx={{ display: 'flex', alignItems: 'center', gap: '8px', padding: '0 14px', height: 38, flexShrink: 0, borderBottom: '1px solid var(--line)' }}
     >
-      <Typography variant="h2" component="h2" sx={{ flex: 1 }}>
+      <Title variant="h2" component="h2" sx={WIDE}>
         {title}
-      </Typography>
+      </Title>
       {children}
     </Box>
   );
@@ -50,7 +55,7 @@ export function LabelRow({ label, help, children }: { label: string; help?: stri
   );
 }
 
-export function ToggleRow({
+export const ToggleRow = steady(function ToggleRow({
   label,
   value,
   onChange,
@@ -71,7 +76,7 @@ export function ToggleRow({
       <Switch checked={value} onChange={(_, checked) => onChange(checked)} slotProps={{ input: { 'aria-label': label } }} />
     </Box>
   );
-}
+});
 
 interface ChoiceProps<T extends string> {
   readonly label: string;
@@ -83,7 +88,7 @@ interface ChoiceProps<T extends string> {
   readonly help?: string | undefined;
 }
 
-export function ChoiceRow<T extends string>({ label, value, options, onChange, bare, help }: ChoiceProps<T>) {
+function Choice<T extends string>({ label, value, options, onChange, bare, help }: ChoiceProps<T>) {
   const buttons = (
     <ToggleButtonGroup
       exclusive
@@ -108,3 +113,5 @@ export function ChoiceRow<T extends string>({ label, value, options, onChange, b
     </LabelRow>
   );
 }
+
+export const ChoiceRow = steady(Choice) as typeof Choice;

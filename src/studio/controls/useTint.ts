@@ -1,3 +1,4 @@
+import { useMemo } from 'react';
 import { nearnessHex } from '../../core/raster/colour';
 import { hueNearness } from '../../core/depth/calibrate';
 import { calibrationOf } from '../../core/document/defaults';
@@ -6,6 +7,8 @@ import { useSettings } from '../state/documentStore';
 /** The colour that a distance has in the open shot. */
 export function useTint(): (metres: number) => string {
   const { calibration } = useSettings();
-  const c = calibrationOf(calibration);
-  return (metres) => nearnessHex(hueNearness(metres, c));
+  return useMemo(() => {
+    const c = calibrationOf(calibration);
+    return (metres) => nearnessHex(hueNearness(metres, c));
+  }, [calibration]);
 }

@@ -11,6 +11,7 @@ import { effectOf } from '../../core/effects/registry';
 import { nearnessHex } from '../../core/raster/colour';
 import { renderLens } from '../../core/shot/chain';
 import { clampNumber, formatMetres, valuesSchema, type NumberParam } from '../../core/values/params';
+import { steady } from '../controls/steady';
 import { changeSettings, useShot } from '../state/documentStore';
 import { useSession } from '../state/sessionStore';
 import { useViewPart } from '../state/viewStore';
@@ -283,7 +284,13 @@ function EffectLane({
   );
 }
 
-function RulerChoice({ value, of, onChange }: { value: Spacing | 'as-map'; of: Spacing; onChange: (value: Spacing | 'as-map') => void }) {
+interface RulerProps {
+  readonly value: Spacing | 'as-map';
+  readonly of: Spacing;
+  readonly onChange: (value: Spacing | 'as-map') => void;
+}
+
+const RulerChoice = steady(function RulerChoice({ value, of, onChange }: RulerProps) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const options: (Spacing | 'as-map')[] = ['as-map', 'perspective', 'even', 'log'];
   const name = (o: Spacing | 'as-map'): string => (o === 'as-map' ? `as the map, ${SPACINGS[of]}` : SPACINGS[o]);
@@ -313,4 +320,4 @@ function RulerChoice({ value, of, onChange }: { value: Spacing | 'as-map'; of: S
       </Menu>
     </>
   );
-}
+});

@@ -1,4 +1,5 @@
 import { useRef } from 'react';
+import { steady } from '../controls/steady';
 
 interface Props {
   readonly label: string;
@@ -20,7 +21,7 @@ interface Props {
 let gestures = 0;
 
 /** Something to take hold of on the rail: a pin with a round head, or an end. */
-export function RailHandle({ label, x, y, stem = 0, shape, colour, text, value, start, onDrag, onStep }: Props) {
+export const RailHandle = steady(function RailHandle({ label, x, y, stem = 0, shape, colour, text, value, start, onDrag, onStep }: Props) {
   const drag = useRef<{ x: number; start: number; key: string } | null>(null);
   return (
     <g
@@ -67,4 +68,4 @@ export function RailHandle({ label, x, y, stem = 0, shape, colour, text, value, 
       )}
     </g>
   );
-}
+});

@@ -58,8 +58,6 @@ export function Stakes({ shot, place }: { shot: Shot; place: Placement }) {
             }}
             sx={{
               position: 'absolute',
-              left: place.left + o.x * width * place.scale - 9,
-              top: place.top + o.y * height * place.scale - 30,
               width: 18,
               height: 31,
               cursor: 'move',
@@ -68,6 +66,7 @@ export function Stakes({ shot, place }: { shot: Shot; place: Placement }) {
               flexDirection: 'column',
               alignItems: 'center',
             }}
+            style={{ left: place.left + o.x * width * place.scale - 9, top: place.top + o.y * height * place.scale - 30 }}
           >
             <Box
               sx={{
@@ -75,10 +74,10 @@ export function Stakes({ shot, place }: { shot: Shot; place: Placement }) {
                 height: 14,
                 flexShrink: 0,
                 borderRadius: '50%',
-                background: tint(stake.distance),
                 border: `2px solid ${chosen ? '#fff' : 'var(--ground)'}`,
                 boxShadow: '0 0 0 1px #0009',
               }}
+              style={{ background: tint(stake.distance) }}
             />
             <Box sx={{ width: 2, flex: 1, background: chosen ? '#fff' : 'var(--paper)', boxShadow: '0 0 0 1px #0006' }} />
             <Box

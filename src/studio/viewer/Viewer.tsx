@@ -277,8 +277,6 @@ function ProbeTag({ place, view }: { place: Placement; view: { width: number; he
       <Box
         sx={{
           position: 'absolute',
-          left: x - 8,
-          top: y - 8,
           width: 16,
           height: 16,
           borderRadius: '50%',
@@ -286,20 +284,20 @@ function ProbeTag({ place, view }: { place: Placement; view: { width: number; he
           boxShadow: '0 0 0 1px #0008',
           pointerEvents: 'none',
         }}
+        style={{ left: x - 8, top: y - 8 }}
       />
       <Box
         className="mono"
         data-testid="probe"
         sx={{
           position: 'absolute',
-          top: Math.max(4, y - 36),
-          ...(leftSide ? { right: view.width - x + 12 } : { left: x + 12 }),
           background: 'rgba(20,20,19,.9)',
           padding: '3px 7px',
           borderRadius: '3px',
           whiteSpace: 'nowrap',
           pointerEvents: 'none',
         }}
+        style={{ top: Math.max(4, y - 36), ...(leftSide ? { right: view.width - x + 12 } : { left: x + 12 }) }}
       >
         <b style={{ color: tint(probe.distance) }}>{formatMetres(probe.distance)}</b>
         {chapter === 'depth' ? stages(probe) : ` · nearness ${probe.nearness.toFixed(3)}${blur}`}

@@ -48,15 +48,13 @@ export function WipeDivider({
       }}
       sx={{
         position: 'absolute',
-        left: place.left + wipe * width - 9,
-        top: place.top,
         width: 18,
-        height,
         cursor: 'ew-resize',
         touchAction: 'none',
         display: 'flex',
         justifyContent: 'center',
       }}
+      style={{ left: place.left + wipe * width - 9, top: place.top, height }}
     >
       <Box sx={{ width: '1.5px', height: '100%', background: 'var(--paper)' }} />
       <Box sx={{ ...label, right: 16 }}>{labels[0]}</Box>

@@ -2,7 +2,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { newEffect } from '../../../core/document/defaults';
 import type { EffectItem } from '../../../core/document/schema';
 import { effectGroups, type EffectGroup } from '../../../core/effects/definition';
@@ -93,7 +93,7 @@ export function EffectsPanel() {
   );
 }
 
-function AddEffect() {
+const AddEffect = memo(function AddEffect() {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const { set } = useViewPart('set');
   return (
@@ -123,4 +123,4 @@ function AddEffect() {
       </Menu>
     </>
   );
-}
+});

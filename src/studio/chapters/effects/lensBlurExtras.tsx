@@ -50,8 +50,8 @@ function SettledChart({ shot, stored }: { shot: Shot; stored: EffectItem['values
   return <BlurChart shot={useSettled(shot)} stored={useSettled(stored)} />;
 }
 
-function ApertureShape({ values }: { values: LensBlurValues }) {
-  const outline = apertureOutline({ blades: values.blades, rounding: values.rounding / 100, turn: (values.turn * Math.PI) / 180 }, 240);
+const ApertureShape = memo(function ApertureShape({ blades, rounding, turn }: Pick<LensBlurValues, 'blades' | 'rounding' | 'turn'>) {
+  const outline = apertureOutline({ blades, rounding: rounding / 100, turn: (turn * Math.PI) / 180 }, 240);
   const points = Array.from(
     { length: outline.length / 2 },
     (_, i) => `${(28 * outline[2 * i]!).toFixed(2)},${(28 * outline[2 * i + 1]!).toFixed(2)}`,
@@ -63,9 +63,9 @@ function ApertureShape({ values }: { values: LensBlurValues }) {
       </svg>
     </Box>
   );
-}
+});
 
-function PickFocus() {
+const PickFocus = memo(function PickFocus() {
   const { picking, set } = useViewPart('picking', 'set');
   return (
     <Button
@@ -76,12 +76,15 @@ function PickFocus() {
       {picking === 'focus' ? 'Click what should be sharp' : 'Pick focus in picture'}
     </Button>
   );
-}
+});
 
 export const lensBlurExtras: EffectExtras = (shot, stored) => {
   const values = valuesSchema(lensBlur.params).parse(stored);
   return {
-    sections: { Focus: { after: <PickFocus /> }, 'Aperture shape': { before: <ApertureShape values={values} /> } },
+    sections: {
+      Focus: { after: <PickFocus /> },
+      'Aperture shape': { before: <ApertureShape blades={values.blades} rounding={values.rounding} turn={values.turn} /> },
+    },
     foot: { title: 'Blur across depth', content: <SettledChart shot={shot} stored={stored} /> },
   };
 };

@@ -51,25 +51,21 @@ export function Handle({
       onFocus={onFocus}
       sx={{
         position: 'absolute',
-        left: at.x - 11,
-        top: at.y - 11,
         width: 22,
         height: 22,
         display: 'grid',
         placeItems: 'center',
-        cursor,
         touchAction: 'none',
       }}
+      style={{ left: at.x - 11, top: at.y - 11, cursor }}
     >
       <Box
         sx={{
-          width: size,
-          height: size,
           borderRadius: square ? '2px' : '50%',
           border: '1.5px solid #fff',
-          background: colour ?? (chosen ? '#fff' : 'var(--ground)'),
           boxShadow: chosen ? '0 0 0 1px #000a, 0 0 0 3px #fff8' : '0 0 0 1px #000a',
         }}
+        style={{ width: size, height: size, background: colour ?? (chosen ? '#fff' : 'var(--ground)') }}
       />
     </Box>
   );

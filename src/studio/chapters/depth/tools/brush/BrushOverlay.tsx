@@ -132,8 +132,8 @@ export function BrushOverlay({ shot, layer, view }: OverlayProps) {
       />
       {shown && <StrokePath points={shown.points} view={view} />}
       <Box ref={ring} aria-hidden="true" sx={{ position: 'absolute', left: 0, top: 0, pointerEvents: 'none', visibility: 'hidden' }}>
-        <Box sx={{ ...circle(across), border: '1.5px solid #fff', boxShadow: '0 0 0 1px #000a, inset 0 0 0 1px #0006' }} />
-        <Box sx={{ ...circle(across * (1 - softness)), border: '1px dotted #fffc' }} />
+        <div style={{ ...circle(across), border: '1.5px solid #fff', boxShadow: '0 0 0 1px #000a, inset 0 0 0 1px #0006' }} />
+        <div style={{ ...circle(across * (1 - softness)), border: '1px dotted #fffc' }} />
       </Box>
     </>
   );
