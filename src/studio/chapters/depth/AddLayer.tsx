@@ -4,10 +4,11 @@ import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useState } from 'react';
 import { layers } from '../../../core/depth/layers/registry';
+import { steady } from '../../controls/steady';
 import { addLayerOf } from './layerActions';
 
 /** Every kind of layer, with what it is for. A map comes from a file. */
-export function AddLayer({ onImport }: { onImport: () => void }) {
+export const AddLayer = steady(function AddLayer({ onImport }: { onImport: () => void }) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   return (
     <>
@@ -33,4 +34,4 @@ export function AddLayer({ onImport }: { onImport: () => void }) {
       </Menu>
     </>
   );
-}
+});

@@ -2,24 +2,23 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import ButtonBase from '@mui/material/ButtonBase';
 import Switch from '@mui/material/Switch';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { cleanups } from '../../../core/depth/cleanup/registry';
 import { newCleanup } from '../../../core/document/defaults';
 import type { CleanupItem } from '../../../core/document/schema';
 import { ParamRows } from '../../controls/ParamRows';
 import { useTint } from '../../controls/useTint';
-import { changeSettings, useShot } from '../../state/documentStore';
+import { changeSettings, shotOf, useDocument } from '../../state/documentStore';
 import { useSession } from '../../state/sessionStore';
 import { useViewPart } from '../../state/viewStore';
 
 /** The steps of clean-up: each switched, opened for its settings, and telling what it did. */
-export function CleanupSection() {
-  const shot = useShot()!;
+export const CleanupSection = memo(function CleanupSection() {
+  const items = useDocument((s) => shotOf(s)!.settings.cleanup);
   const tintOf = useTint();
   const [open, setOpen] = useState<string | null>(null);
   const { mode, set } = useViewPart('mode', 'set');
   const figures = useSession((s) => s.preview?.cleaned);
-  const items = shot.settings.cleanup;
   const change = (kind: string, recipe: (item: CleanupItem) => void, key?: string): void =>
     changeSettings(
       (s) => {
@@ -102,4 +101,4 @@ export function CleanupSection() {
       })}
     </Box>
   );
-}
+});

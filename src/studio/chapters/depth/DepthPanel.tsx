@@ -13,6 +13,7 @@ import { NumberRow } from '../../controls/NumberRow';
 import { ParamRows } from '../../controls/ParamRows';
 import { LabelRow, PanelHead, Section } from '../../controls/rows';
 import { StackList } from '../../controls/StackList';
+import { steady } from '../../controls/steady';
 import { useTint } from '../../controls/useTint';
 import { changeSettings, useShot } from '../../state/documentStore';
 import { useSession } from '../../state/sessionStore';
@@ -92,6 +93,18 @@ export function DepthPanel() {
   );
 }
 
+const BlendChoice = steady(function BlendChoice({ value, onChange }: { value: Blend; onChange: (blend: Blend) => void }) {
+  return (
+    <Select value={value} onChange={(e) => onChange(e.target.value as Blend)} inputProps={{ 'aria-label': 'Blend' }}>
+      {blends.map((b) => (
+        <MenuItem key={b} value={b}>
+          {BLEND_LABELS[b]}
+        </MenuItem>
+      ))}
+    </Select>
+  );
+});
+
 function LayerSettings({ layer }: { layer: Layer }) {
   const shot = useShot()!;
   const tintOf = useTint();
@@ -108,17 +121,7 @@ function LayerSettings({ layer }: { layer: Layer }) {
         />
         {!definition.readsBelow && (
           <LabelRow label="Blend" help="How the layer meets what lies below it">
-            <Select
-              value={layer.blend}
-              onChange={(e) => changeLayer(layer.id, (l) => void (l.blend = e.target.value as Blend))}
-              inputProps={{ 'aria-label': 'Blend' }}
-            >
-              {blends.map((b) => (
-                <MenuItem key={b} value={b}>
-                  {BLEND_LABELS[b]}
-                </MenuItem>
-              ))}
-            </Select>
+            <BlendChoice value={layer.blend} onChange={(blend) => changeLayer(layer.id, (l) => void (l.blend = blend))} />
           </LabelRow>
         )}
         {first && shot.settings.layers.length > 1 && definition.source !== 'none' && (

@@ -169,14 +169,24 @@ const BODY_TURNS = 0.25;
 export function placeMesh(mesh: { xyz: Float64Array; headCorners: number }, pose: HeadPose, aspect: number): Float64Array {
   const out = new Float64Array(mesh.xyz.length);
   const body: HeadPose = { ...pose, yaw: pose.yaw * BODY_TURNS, pitch: 0, roll: pose.roll * BODY_TURNS };
-  for (let i = 0; i < mesh.xyz.length / 3; i++) {
-    const p: Point3 = [mesh.xyz[i * 3]!, mesh.xyz[i * 3 + 1]!, mesh.xyz[i * 3 + 2]!];
-    const at = placeInPlate(p, i < mesh.headCorners ? pose : body, aspect);
-    out[i * 3] = at.x;
-    out[i * 3 + 1] = at.y;
-    out[i * 3 + 2] = at.z;
-  }
+  placeAll(mesh.xyz, 0, 3 * mesh.headCorners, pose, aspect, out);
+  placeAll(mesh.xyz, 3 * mesh.headCorners, mesh.xyz.length, body, aspect, out);
   return out;
+}
+
+/** placeInPlate of many points: it is linear, so where its axes lie says where all points lie. */
+function placeAll(xyz: Float64Array, from: number, to: number, pose: HeadPose, aspect: number, out: Float64Array): void {
+  const axis = (...p: Point3): Point3 => {
+    const at = placeInPlate(p, pose, aspect);
+    return [at.x - pose.x, at.y - pose.y, at.z];
+  };
+  const [a, b, c] = [axis(1, 0, 0), axis(0, 1, 0), axis(0, 0, 1)];
+  for (let i = from; i < to; i += 3) {
+    const [x, y, z] = [xyz[i]!, xyz[i + 1]!, xyz[i + 2]!];
+    out[i] = pose.x + a[0] * x + b[0] * y + c[0] * z;
+    out[i + 1] = pose.y + a[1] * x + b[1] * y + c[1] * z;
+    out[i + 2] = a[2] * x + b[2] * y + c[2] * z;
+  }
 }
 
 /** A head in three dimensions, turned and fitted as one, then part by part. */

@@ -1,4 +1,4 @@
-import Box from '@mui/material/Box';
+import type { CSSProperties } from 'react';
 import { arrowStep } from '../plateView';
 
 interface Props {
@@ -16,6 +16,8 @@ interface Props {
   readonly onDoubleClick?: (event: React.MouseEvent) => void;
   readonly onFocus?: () => void;
 }
+
+const PLACE: CSSProperties = { position: 'absolute', width: 22, height: 22, display: 'grid', placeItems: 'center', touchAction: 'none' };
 
 /** Something to take hold of in the picture, by pointer or keys; larger to the pointer than to the eye. */
 export function Handle({
@@ -40,7 +42,7 @@ export function Handle({
     onStep(by[0] * far, by[1] * far);
   };
   return (
-    <Box
+    <div
       role="button"
       tabIndex={0}
       aria-label={label}
@@ -49,24 +51,18 @@ export function Handle({
       onKeyDown={onKeyDown}
       onDoubleClick={onDoubleClick}
       onFocus={onFocus}
-      sx={{
-        position: 'absolute',
-        width: 22,
-        height: 22,
-        display: 'grid',
-        placeItems: 'center',
-        touchAction: 'none',
-      }}
-      style={{ left: at.x - 11, top: at.y - 11, cursor }}
+      style={{ ...PLACE, left: at.x - 11, top: at.y - 11, cursor }}
     >
-      <Box
-        sx={{
+      <div
+        style={{
+          width: size,
+          height: size,
           borderRadius: square ? '2px' : '50%',
           border: '1.5px solid #fff',
+          background: colour ?? (chosen ? '#fff' : 'var(--ground)'),
           boxShadow: chosen ? '0 0 0 1px #000a, 0 0 0 3px #fff8' : '0 0 0 1px #000a',
         }}
-        style={{ width: size, height: size, background: colour ?? (chosen ? '#fff' : 'var(--ground)') }}
       />
-    </Box>
+    </div>
   );
 }

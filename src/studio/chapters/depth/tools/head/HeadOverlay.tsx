@@ -55,12 +55,18 @@ export function HeadOverlay({ shot, layer: stored, view }: OverlayProps) {
   const shape = shapeOf(values);
   const places = placeMarks(pose, shape, aspect);
 
+  const drawn = useRef('');
   useEffect(() => {
     const c = canvas.current!;
     const ratio = window.devicePixelRatio || 1;
+    const onto = { origin: view.toView(0, 0), x: view.toView(1, 0), y: view.toView(0, 1) };
+    // a picture that arrives moves no line
+    const key = JSON.stringify([layer.values, onto, view.width, view.height, ratio]);
+    if (drawn.current === key) return;
+    drawn.current = key;
     if (c.width !== Math.round(view.width * ratio)) c.width = Math.round(view.width * ratio);
     if (c.height !== Math.round(view.height * ratio)) c.height = Math.round(view.height * ratio);
-    drawMesh(c, ratio, view, values, aspect);
+    drawMesh(c, ratio, view, onto, values, aspect);
   });
 
   const drag = (event: React.PointerEvent, name: MarkName): void => {
@@ -164,11 +170,12 @@ const ROW_STEP = 4;
 const ACROSS = 113;
 const DOWN = 85;
 
-/** Draws the lines of the head's near side. */
+/** Draws the lines of the head's near side; `onto` is where three corners of the plate lie in the view. */
 function drawMesh(
   canvas: HTMLCanvasElement,
   ratio: number,
   view: OverlayProps['view'],
+  onto: Record<'origin' | 'x' | 'y', { readonly x: number; readonly y: number }>,
   values: HeadValues & { body: boolean },
   aspect: number,
 ): void {
@@ -180,10 +187,11 @@ function drawMesh(
   const n = ACROSS * DOWN;
   const xs = new Float32Array(n);
   const ys = new Float32Array(n);
+  const { origin, x, y } = onto;
   for (let i = 0; i < n; i++) {
-    const p = view.toView(at[i * 3]!, at[i * 3 + 1]!);
-    xs[i] = p.x;
-    ys[i] = p.y;
+    const [u, v] = [at[i * 3]!, at[i * 3 + 1]!];
+    xs[i] = origin.x + u * (x.x - origin.x) + v * (y.x - origin.x);
+    ys[i] = origin.y + u * (x.y - origin.y) + v * (y.y - origin.y);
   }
   const faces = (i: number, j: number): boolean => {
     const a = j * ACROSS + i;

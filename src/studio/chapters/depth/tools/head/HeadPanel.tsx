@@ -11,6 +11,7 @@ import type { Layer } from '../../../../../core/document/schema';
 import type { Params } from '../../../../../core/values/params';
 import { ParamRows } from '../../../../controls/ParamRows';
 import { ChoiceRow, Section } from '../../../../controls/rows';
+import { steady } from '../../../../controls/steady';
 import { useTint } from '../../../../controls/useTint';
 import { useShot } from '../../../../state/documentStore';
 import { useSession } from '../../../../state/sessionStore';
@@ -26,6 +27,22 @@ const WHOLE = section('Place', 'Distance', 'Backdrop');
 const PARTS = Object.fromEntries(
   headParts.map((part) => [part, Object.fromEntries(Object.entries(section(PART_LABELS[part])).map(([name, p]) => [name, { ...p, section: '' }]))]),
 ) as Record<HeadPart, Params>;
+
+const Facings = steady(function Facings({ onChoose }: { onChoose: (yaw: number, pitch: number) => void }) {
+  return (
+    <Box role="group" aria-label="Start from a facing" sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: '4px' }}>
+      {facings.map((f) => (
+        <Button
+          key={f.name}
+          onClick={() => onChoose(f.yaw, f.pitch)}
+          sx={{ height: 24, padding: '0 6px', fontSize: 11.5, ...(f.name === 'camera' && { gridColumn: '1 / 3' }) }}
+        >
+          {f.label}
+        </Button>
+      ))}
+    </Box>
+  );
+});
 
 /** The head: which way it faces, its place, and its parts one by one. */
 export function HeadPanel({ layer }: { layer: Layer }) {
@@ -60,17 +77,7 @@ export function HeadPanel({ layer }: { layer: Layer }) {
         <Button fullWidth disabled={busy || isLocked(layer)} sx={{ marginBottom: '6px' }} onClick={() => shot && void fitToFace(shot, layer.id)}>
           Fit to the face
         </Button>
-        <Box role="group" aria-label="Start from a facing" sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: '4px' }}>
-          {facings.map((f) => (
-            <Button
-              key={f.name}
-              onClick={() => face(f.yaw, f.pitch)}
-              sx={{ height: 24, padding: '0 6px', fontSize: 11.5, ...(f.name === 'camera' && { gridColumn: '1 / 3' }) }}
-            >
-              {f.label}
-            </Button>
-          ))}
-        </Box>
+        <Facings onChoose={face} />
         <Box sx={{ color: 'var(--mute)', fontSize: 11.5, marginTop: '8px' }}>
           {placed === 0
             ? 'Drag the marks onto the face: eyes, tip of the nose, corners of the mouth, chin, crown, temples. The head follows.'
