@@ -298,7 +298,7 @@ function putSitter(dice: Dice, m: MeshBuilder, use: (material: Material) => numb
 }
 
 /** A random made-up place, indoors or out, for teaching the estimate. Distances span a hand's breadth to kilometres. */
-export function randomScene(seed: number): Scene & { defocus: number } {
+export function randomScene(seed: number): Scene {
   const dice = new Dice(seededRandom(seed * 7919 + 17));
   for (let i = 0; i < 3; i++) dice.next();
   const m = new MeshBuilder();
@@ -308,7 +308,24 @@ export function randomScene(seed: number): Scene & { defocus: number } {
   const kind = dice.of([
     ...(['open', 'open', 'street', 'room', 'room', 'tabletop', 'tabletop', 'portrait', 'portrait', 'hills'] as const),
     ...(['closeup', 'corridor', 'water', 'wood', 'opening', 'group', 'above'] as const),
-    ...(['land', 'land', 'land', 'facade', 'facade', 'clutter', 'clutter', 'creature', 'creature', 'creature', 'portrait', 'portrait'] as const),
+    ...([
+      'land',
+      'land',
+      'land',
+      'facade',
+      'facade',
+      'clutter',
+      'clutter',
+      'creature',
+      'creature',
+      'creature',
+      'portrait',
+      'portrait',
+      'subject',
+      'subject',
+      'subject',
+      'subject',
+    ] as const),
   ]);
   const night = dice.chance(0.1);
   const { sky, level } = randomSky(dice, night);
@@ -319,7 +336,7 @@ export function randomScene(seed: number): Scene & { defocus: number } {
     ((kind === 'group' || kind === 'creature') && dice.chance(0.4)) ||
     (kind === 'tabletop' && dice.chance(0.7)) ||
     (kind === 'portrait' && dice.chance(0.6));
-  const hfov = kind === 'portrait' || kind === 'closeup' || kind === 'creature' ? dice.between(20, 45) : dice.between(32, 78);
+  const hfov = kind === 'portrait' || kind === 'closeup' || kind === 'creature' || kind === 'subject' ? dice.between(12, 45) : dice.between(32, 78);
   const eye =
     kind === 'tabletop'
       ? dice.between(1.0, 1.5)
@@ -335,7 +352,7 @@ export function randomScene(seed: number): Scene & { defocus: number } {
         ? dice.between(-25, 0)
         : kind === 'tabletop'
           ? dice.between(-38, -6)
-          : kind === 'portrait' || kind === 'creature'
+          : kind === 'portrait' || kind === 'creature' || kind === 'subject'
             ? dice.between(-8, 5)
             : dice.between(-16, 9);
   const ground = use(kind === 'land' || (!indoors && dice.chance(0.4)) ? openGround(dice) : randomMaterial(dice, dice.scaled(0.3, 6)));
@@ -459,6 +476,33 @@ export function randomScene(seed: number): Scene & { defocus: number } {
       for (let k = dice.whole(6, 24); k > 0; k--) {
         const d = z * (dice.chance(0.85) ? dice.scaled(1.2, 5) : dice.between(0.75, 0.95));
         putLeaves(dice, m, use, randomMaterial, [dice.between(-0.6, 0.6) * d, eye - dice.between(0.1, 0.7) * d, d], d * dice.scaled(0.25, 1));
+      }
+  }
+  if (kind === 'subject') {
+    // one thing off the ground that fills much of the view, perched or held, before whatever lies behind
+    const z = dice.scaled(0.7, 4);
+    const size = z * dice.scaled(0.25, 0.9);
+    const at: Vec3 = [dice.between(-0.15, 0.15) * z, eye - size * dice.between(0.3, 0.7), z];
+    if (dice.chance(0.35)) putCreature(dice, m, use, randomMaterial, [at[0], eye, z], size * 0.6);
+    else if (dice.chance(0.5)) putRichThing(dice, m, use, randomMaterial, at, size);
+    else putThing(dice, m, use, at, size);
+    if (dice.chance(0.5)) {
+      const rise = dice.between(-0.4, 0.4) * z;
+      m.tube(
+        [
+          [at[0] - 1.2 * z, at[1] - rise, z * dice.between(0.9, 1.1)],
+          [at[0], at[1], z],
+          [at[0] + 1.2 * z, at[1] + rise, z * dice.between(0.9, 1.2)],
+        ],
+        size * dice.between(0.03, 0.15),
+        use(randomMaterial(dice, 0.4)),
+        8,
+      );
+    }
+    if (dice.chance(0.6))
+      for (let k = dice.whole(5, 30); k > 0; k--) {
+        const d = z * dice.scaled(1.3, 8);
+        putLeaves(dice, m, use, randomMaterial, [dice.between(-0.7, 0.7) * d, eye + dice.between(-0.8, 0.3) * d, d], d * dice.scaled(0.2, 0.9));
       }
   }
   if (kind === 'facade') putFacade(dice, m, use, randomMaterial, dice.scaled(3, 18));
@@ -620,6 +664,5 @@ export function randomScene(seed: number): Scene & { defocus: number } {
     exposure: 1,
     bounces: 1,
     ends: { near: 0.5, far: Infinity },
-    defocus: dice.chance(kind === 'portrait' || kind === 'creature' || kind === 'tabletop' ? 0.6 : 0.15) ? dice.scaled(0.003, 0.025) : 0,
   };
 }

@@ -84,7 +84,7 @@ if __name__ == '__main__':
     name = sys.argv[1]
     net, pairs = recover(name)
     shape = NETWORKS[name][1][0]
-    rgbs = load()[0][:240]
+    rgbs = [sharp for sharp, _ in load()[0][:240]]
     pictures = torch.stack([torch.from_numpy(a.astype(np.float32) / 255).permute(2, 0, 1) for a in rgbs])
     pictures = F.interpolate(pictures, size=shape, mode='bilinear', align_corners=False)
     before = torch.cat([net(p) for p in pictures[:16].split(8)]).detach()

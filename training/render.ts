@@ -5,6 +5,7 @@ import { developPicture } from '../demo/develop';
 import { Tracer, viewOf, type Sample } from '../demo/tracer/trace';
 import { blurShape } from '../src/core/kernels/blurShape';
 import { blurRows } from '../src/core/kernels/lensBlurHost';
+import { linearToSrgb, srgbToLinear } from '../src/core/raster/colour';
 import { seededRandom } from '../src/core/random';
 import { randomScene } from './randomScene';
 
@@ -83,21 +84,41 @@ function settle(a: Float32Array, b: Float32Array, nearness: Float32Array, normal
   return light;
 }
 
-/** Sharp light as a lens of this opening (m) sees it that is focused on `focus` (nearness). */
-function defocus(light: Float32Array, nearness: Float32Array, focalPx: number, opening: number, focus: number): Float32Array {
+/**
+ * A picture as an open lens sees it, in place of the sharp one: photographs of a subject leave what lies behind it far more blurred than
+ * anything else tells of its distance. Focused on something near the middle, most often the nearest of it.
+ */
+function defocused(bytes: Uint8Array, nearness: Float32Array, random: () => number): Uint8Array {
+  const places = Array.from({ length: 6 }, () => {
+    const [x, y] = [WIDTH * (0.2 + 0.6 * random()), HEIGHT * (0.2 + 0.7 * random())];
+    return nearness[Math.floor(y) * WIDTH + Math.floor(x)]!;
+  }).sort((p, q) => q - p);
+  const focus = Math.max(1e-6, places[random() < 0.7 ? 1 : 3]!);
+  const atInfinity = 1.5 * 10 ** random();
   const data = new Float32Array(WIDTH * HEIGHT * 4);
   let [least, most] = [0, 0];
   for (let i = 0; i < nearness.length; i++) {
-    const radius = Math.max(-20, Math.min(20, 0.5 * focalPx * opening * (focus - nearness[i]!)));
+    const radius = Math.max(-18, atInfinity * (1 - nearness[i]! / focus));
     [least, most] = [Math.min(least, radius), Math.max(most, radius)];
-    data.set([light[3 * i]!, light[3 * i + 1]!, light[3 * i + 2]!, radius], 4 * i);
+    data.set([0, 1, 2].map((k) => srgbToLinear(bytes[3 * i + k]! / 255) ** 1.3).concat(radius), 4 * i);
   }
   const out = new Float32Array(data.length);
   blurRows({ width: WIDTH, height: HEIGHT, data }, blurShape({ blades: 0, rounding: 0, turn: 0 }, least, most), 0, HEIGHT, out);
-  return out.filter((_, i) => i % 4 < 3);
+  return Uint8Array.from({ length: 3 * WIDTH * HEIGHT }, (_, i) => {
+    const v = out[4 * Math.floor(i / 3) + (i % 3)]!;
+    return Math.round(255 * linearToSrgb(Math.min(1, v ** (1 / 1.3))));
+  });
 }
 
-/** Renders one random scene: an 8-bit picture and 1/distance as float32, side by side in out/training. */
+const write = async (file: string, bytes: Uint8Array): Promise<void> =>
+  writeFileSync(
+    file,
+    await sharp(bytes, { raw: { width: WIDTH, height: HEIGHT, channels: 3 } })
+      .jpeg({ quality: 92 })
+      .toBuffer(),
+  );
+
+/** Renders one random scene: an 8-bit picture, the same defocused (-open) and 1/distance as float32, side by side in out/training. */
 async function renderOne(seed: number): Promise<void> {
   const scene = randomScene(seed);
   const random = seededRandom(seed);
@@ -124,13 +145,8 @@ async function renderOne(seed: number): Promise<void> {
       }
     }
   }
-  const middle = nearness[Math.floor(HEIGHT * 0.55) * WIDTH + (WIDTH >> 1)]!;
   const plain = (c: Float32Array): Float32Array => c.map((v, i) => v / (albedo[i]! + 0.05));
-  let clean: Float32Array = settle(plain(halves[0]), plain(halves[1]), nearness, normals).map((v, i) => v * (albedo[i]! + 0.05));
-  if (scene.defocus > 0 && middle > 0) {
-    const focalPx = WIDTH / 2 / Math.tan((scene.camera.hfovDegrees * Math.PI) / 360);
-    clean = defocus(clean, nearness, focalPx, scene.defocus, middle);
-  }
+  const clean = settle(plain(halves[0]), plain(halves[1]), nearness, normals).map((v, i) => v * (albedo[i]! + 0.05));
   const sorted = clean.slice().sort();
   const white = Math.max(1e-4, sorted[Math.floor(sorted.length * 0.93)]!);
   const gain = (0.45 + 0.5 * random()) / white;
@@ -140,12 +156,8 @@ async function renderOne(seed: number): Promise<void> {
     HEIGHT,
   );
   const name = `${FOLDER}/${String(seed).padStart(5, '0')}`;
-  writeFileSync(
-    `${name}.jpg`,
-    await sharp(bytes, { raw: { width: WIDTH, height: HEIGHT, channels: 3 } })
-      .jpeg({ quality: 92 })
-      .toBuffer(),
-  );
+  await write(`${name}.jpg`, bytes);
+  await write(`${name}-open.jpg`, defocused(bytes, nearness, random));
   writeFileSync(`${name}.f32`, new Uint8Array(nearness.buffer));
 }
 

@@ -1,6 +1,6 @@
 """Teaches one network of the estimate from rendered random scenes (see render.ts).
 
-Reads out/training/*.jpg (pictures, sRGB) and *.f32 (1/distance, row by row) and writes out/training/NAME.pt after every
+Reads out/training/*.jpg (pictures, sRGB; -open.jpg the same defocused) and *.f32 (1/distance, row by row) and writes out/training/NAME.pt after every
 epoch; export.py turns that into the file that ships. The deep network's way down was taught on photographs (backbone.py) and is
 only adjusted here. Both learn a mean of the rank of 1/distance and of its stretched value, by absolute error, by its gradients (Li & Snavely
 2018) and by the order of random pairs (Chen et al. 2016).
@@ -10,6 +10,7 @@ weights (Polyak & Juditsky 1992), which errs less than where the last steps left
 """
 import copy
 import glob
+import math
 import random
 import sys
 import time
@@ -47,9 +48,50 @@ def target_of(near):
     return near, torch.from_numpy(out.reshape(n, h, w))
 
 
-def augment(rgb, near, shape):
-    """A random crop of one scene (uint8 h, w, 3 and float h, w), mirrored, its light and colour changed."""
+def leaning(rgb, near):
+    """The same scene (uint8 h, w, 3 and float h, w) by a camera that was not held level, without the corners that this leaves empty."""
+    angle = random.uniform(-0.12, 0.12)
+    zoom = math.cos(angle) + abs(math.sin(angle)) * WIDTH / HEIGHT
+    c, s = math.cos(angle) / zoom, math.sin(angle) / zoom
+    turn = torch.tensor([[[c, -s * HEIGHT / WIDTH, 0], [s * WIDTH / HEIGHT, c, 0]]])
+    grid = F.affine_grid(turn, (1, 1, HEIGHT, WIDTH), align_corners=False)
+    a = F.grid_sample(torch.from_numpy(rgb.astype(np.float32)).permute(2, 0, 1)[None], grid, 'bilinear', 'border', False)[0]
+    b = F.grid_sample(torch.from_numpy(near)[None, None], grid, 'nearest', 'border', False)[0, 0]
+    return a.permute(1, 2, 0).numpy().astype(np.uint8), b.numpy()
+
+
+def patterned(rgb, near, other):
+    """What lies nearer, or farther, than some pixel takes on a pattern cut from another picture: patterns tell nothing of distance."""
+    size = random.choice([40, 60, 80])
+    y, x = random.randrange(HEIGHT - size), random.randrange(WIDTH - size)
+    cut = other[y : y + size, x : x + size].astype(np.float32).mean(2, keepdims=True)
+    pair = np.concatenate([cut, cut[:, ::-1]], 1)
+    four = np.concatenate([pair, pair[::-1]], 0)
+    shade = np.tile(four, (4, 4, 1))[:HEIGHT, :WIDTH]
+    shade = (shade / max(8, shade.mean())) ** random.uniform(0.4, 1)
+    limit = near[random.randrange(HEIGHT), random.randrange(WIDTH)]
+    mask = (near >= limit if random.random() < 0.5 else near <= limit)[:, :, None]
+    return np.where(mask, np.clip(rgb * np.clip(shade, 0.15, 2), 0, 255), rgb).astype(np.uint8)
+
+
+def lit(a):
+    """Light that falls off across the picture or to its corners."""
+    _, h, w = a.shape
+    y, x = torch.meshgrid(torch.linspace(-1, 1, h), torch.linspace(-1, 1, w), indexing='ij')
+    if random.random() < 0.5:
+        return a * (1 - random.uniform(0, 0.4) * (x * x + y * y) / 2)
+    angle = random.uniform(0, 2 * math.pi)
+    return a * 2 ** (random.uniform(0, 0.8) * (x * math.cos(angle) + y * math.sin(angle)))
+
+
+def augment(pictures, near, shape, other):
+    """A random crop of one scene (its pictures uint8 h, w, 3, and float h, w), mirrored, its light and colour changed."""
     h, w = shape
+    rgb = random.choice(pictures)
+    if random.random() < 0.25:
+        rgb = patterned(rgb, near, other)
+    if random.random() < 0.35:
+        rgb, near = leaning(rgb, near)
     aspect = w / h
     k = random.uniform(0.7, 1) if random.random() < 0.6 else 1
     ch, cw = (HEIGHT * k, HEIGHT * k * aspect) if aspect * HEIGHT <= WIDTH + 1 else (WIDTH * k / aspect, WIDTH * k)
@@ -62,6 +104,8 @@ def augment(rgb, near, shape):
     if random.random() < 0.5:
         a, b = a.flip(-1), b.flip(-1)
     a = a ** (2 ** random.uniform(-0.7, 0.7))
+    if random.random() < 0.25:
+        a = lit(a)
     if random.random() < 0.25:
         a = a[torch.randperm(3)]
     grey = a.mean(0, keepdim=True)
@@ -110,13 +154,14 @@ def order(p, near, seed=0):
 
 
 def load():
+    """Of every scene: its pictures (sharp, defocused), nearness, and name."""
     rgbs, nears, names = [], [], []
     for f in sorted(glob.glob('out/training/*.f32')):
-        rgb = np.asarray(Image.open(f[:-4] + '.jpg').convert('RGB'))
+        read = [np.asarray(Image.open(f'{f[:-4]}{kind}.jpg').convert('RGB')) for kind in ('', '-open')]
         near = np.fromfile(f, np.float32).reshape(HEIGHT, WIDTH)
-        if np.median(rgb) < 6 or np.quantile(near, 0.98) < 1.05 * np.quantile(near, 0.02) or not np.isfinite(near).all():
+        if np.median(read[0]) < 6 or np.quantile(near, 0.98) < 1.05 * np.quantile(near, 0.02) or not np.isfinite(near).all():
             continue
-        rgbs.append(rgb)
+        rgbs.append(read)
         nears.append(near)
         names.append(f[:-4])
     return rgbs, nears, names
@@ -156,7 +201,7 @@ if __name__ == '__main__':
         total = 0.0
         for s in range(len(taught) // batch):
             shape = random.choice(shapes)
-            pairs = [augment(rgbs[k], nears[k], shape) for k in taught[s * batch : s * batch + batch]]
+            pairs = [augment(rgbs[k], nears[k], shape, random.choice(rgbs[random.choice(taught)])) for k in taught[s * batch : s * batch + batch]]
             near, t = target_of(torch.stack([b for _, b in pairs]))
             p = net(torch.stack([a for a, _ in pairs]).contiguous(memory_format=torch.channels_last))
             loss = loss_of(p, t, near)
@@ -175,8 +220,8 @@ if __name__ == '__main__':
                 print(s, round(total / (s + 1), 4), round(time.time() - started), flush=True)
         with torch.no_grad():
             scores, ramps = [], []
-            for k in held:
-                rgb = torch.from_numpy(rgbs[k].astype(np.float32) / 255).permute(2, 0, 1)[None]
+            for k, rgb in [(k, rgb) for k in held for rgb in rgbs[k]]:
+                rgb = torch.from_numpy(rgb.astype(np.float32) / 255).permute(2, 0, 1)[None]
                 rgb = F.interpolate(rgb, size=shapes[0], mode='bilinear', align_corners=False)
                 near = F.interpolate(torch.from_numpy(nears[k])[None, None], size=shapes[0], mode='nearest')
                 near = F.avg_pool2d(near, 2)[:, 0]
