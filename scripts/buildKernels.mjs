@@ -43,17 +43,13 @@ if (!existsSync(built) || statSync(built).mtimeMs < newest) {
   console.log(`kernels: ${bytes.length} bytes`);
 }
 
-// The estimate's networks: their weights wrapped the same way.
-const network = join(root, 'src/core/estimate/network/build/weightBytes.ts');
-const weights = ['deep', 'plain'].map((name) => [name, join(root, `training/${name}.bin`)]);
-const sourcesOfWeights = [...weights.map(([, file]) => file), fileURLToPath(import.meta.url)];
-if (!existsSync(network) || sourcesOfWeights.some((file) => statSync(network).mtimeMs < statSync(file).mtimeMs)) {
-  mkdirSync(dirname(network), { recursive: true });
-  const wrapped = weights.map(([name, file]) => `  ${name}: '${readFileSync(file).toString('base64')}',`);
-  writeFileSync(
-    network,
-    `/** training/*.bin, wrapped by scripts/buildKernels.mjs; base64. */\nexport const weightBytes = {\n${wrapped.join('\n')}\n} as const;\n`,
-  );
+// The estimate's network: its weights wrapped the same way.
+const wrapped = join(root, 'src/core/estimate/network/build/weightBytes.ts');
+const weights = join(root, 'training/network.bin');
+if (!existsSync(wrapped) || [weights, fileURLToPath(import.meta.url)].some((file) => statSync(wrapped).mtimeMs < statSync(file).mtimeMs)) {
+  mkdirSync(dirname(wrapped), { recursive: true });
+  const text = readFileSync(weights).toString('base64');
+  writeFileSync(wrapped, `/** training/network.bin, wrapped by scripts/buildKernels.mjs; base64. */\nexport const weightBytes = '${text}';\n`);
 }
 
 // The face model's weights, served with the page.

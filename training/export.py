@@ -1,4 +1,4 @@
-"""Writes a taught network as training/NAME.bin, which ships with the app, and a small case for the tests: `export.py deep|plain`.
+"""Writes a taught network as training/network.bin, which ships with the app, and a small case for the tests.
 
 Batch normalisation is folded into the convolutions; weights are whole numbers of 8 bits, in small layers of 16, with a scale for
 every output channel. The file: a 32-bit number of layers; for each, in the order of their use, its output channels, input channels
@@ -7,12 +7,11 @@ output, input, row, column. All little-endian, everything padded to four bytes.
 """
 import json
 import struct
-import sys
 
 import numpy as np
 import torch
 
-from networks import Deep, Plain
+from network import Network
 
 
 # layers of fewer weights keep 16 bits: together they are small, and what they lose is lost to all that follows
@@ -45,22 +44,17 @@ rgb = np.add.outer(np.linspace(0.1, 0.8, 64), np.linspace(0, 0.2, 96))[:, :, Non
 rgb[20:44, 30:60] = 0.7 - rgb[20:44, 30:60]
 rgb = np.round(np.clip(rgb, 0, 1) * 255) / 255
 
-name = sys.argv[1]
-net = (Deep if name == 'deep' else Plain)()
-net.load_state_dict(torch.load(f'out/training/{name}.pt'))
+net = Network()
+net.load_state_dict(torch.load('out/training/network.pt'))
 net.eval()
 whole = answer_to(rgb)
-if name == 'deep':
-    # the encoder was taught on 0..255, the app gives 0..1
-    layers = [folded(net.backbone.first, gain=255)]
-    for each in net.backbone.blocks:
-        parts = [each.expand, each.depthwise, *(each.squeeze or []), each.project]
-        layers += [folded(part) for part in parts if part is not None]
-    layers.append(folded(net.bottom[0], net.bottom[1]))
-    layers += [folded(part[0], part[1]) for part in reversed(net.up)]
-else:
-    layers = [folded(part[0], part[1]) for stage in net.down for part in stage]
-    layers += [folded(part[0], part[1]) for part in net.up]
+# the encoder was taught on 0..255, the app gives 0..1
+layers = [folded(net.backbone.first, gain=255)]
+for each in net.backbone.blocks:
+    parts = [each.expand, each.depthwise, *(each.squeeze or []), each.project]
+    layers += [folded(part) for part in parts if part is not None]
+layers.append(folded(net.bottom[0], net.bottom[1]))
+layers += [folded(part[0], part[1]) for part in reversed(net.up)]
 layers.append(folded(net.out))
 
 out = bytearray(struct.pack('<I', len(layers)))
@@ -69,9 +63,9 @@ for q, scale, b in layers:
     out += scale.astype('<f4').tobytes() + b.astype('<f4').tobytes()
     out += q.tobytes()
     out += b'\0' * (-len(out) % 4)
-open(f'training/{name}.bin', 'wb').write(out)
+open('training/network.bin', 'wb').write(out)
 
 answer = answer_to(rgb)
 case = {'width': 96, 'height': 64, 'rgb': [int(v) for v in np.round(rgb * 255).reshape(-1)], 'answer': [round(float(v), 4) for v in answer.reshape(-1)]}
-json.dump(case, open(f'src/core/estimate/network/case{name.capitalize()}.json', 'w'), separators=(',', ':'))
+json.dump(case, open('src/core/estimate/network/case.json', 'w'), separators=(',', ':'))
 print(len(out), 'bytes; whole numbers change the answer by', np.abs(answer - whole).max(), 'at most, in', np.ptp(whole))

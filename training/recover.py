@@ -1,14 +1,13 @@
-"""Turns a network that ships (training/NAME.bin, see export.py) back into one that can be taught on: `recover.py deep|plain` writes
-out/training/NAME.pt. Batch normalisation was folded into the convolutions; it is set up again from what the rendered scenes give, so that
+"""Turns the network that ships (training/network.bin, see export.py) back into one that can be taught on, out/training/network.pt. Batch normalisation was folded into the convolutions; it is set up again from what the rendered scenes give, so that
 the network answers as before, in teaching as in use."""
 import struct
-import sys
 
 import numpy as np
 import torch
 import torch.nn.functional as F
 
-from train import NETWORKS, load
+from network import Network
+from train import SHAPES, load
 
 
 def read_layers(path):
@@ -26,23 +25,19 @@ def read_layers(path):
         yield torch.from_numpy((q * scale[:, None, None, None]).astype(np.float32)), torch.from_numpy(bias.copy())
 
 
-def recover(name):
+def recover():
     """The network with its normalisation standing for nothing, and its (convolution, normalisation) pairs in the order of use."""
-    net = NETWORKS[name][0]()
-    if name == 'deep':
-        pairs = [(net.backbone.first, None)]
-        for each in net.backbone.blocks:
-            parts = [each.expand, each.depthwise, *(each.squeeze or []), each.project]
-            pairs += [(part, None) for part in parts if part is not None]
-        pairs.append((net.bottom[0], net.bottom[1]))
-        pairs += [(part[0], part[1]) for part in reversed(net.up)]
-    else:
-        pairs = [(part[0], part[1]) for stage in net.down for part in stage]
-        pairs += [(part[0], part[1]) for part in net.up]
+    net = Network()
+    pairs = [(net.backbone.first, None)]
+    for each in net.backbone.blocks:
+        parts = [each.expand, each.depthwise, *(each.squeeze or []), each.project]
+        pairs += [(part, None) for part in parts if part is not None]
+    pairs.append((net.bottom[0], net.bottom[1]))
+    pairs += [(part[0], part[1]) for part in reversed(net.up)]
     pairs.append((net.out, None))
     with torch.no_grad():
-        for k, ((conv, norm), (weight, bias)) in enumerate(zip(pairs, read_layers(f'training/{name}.bin'), strict=True)):
-            conv.weight.copy_(weight / 255 if name == 'deep' and k == 0 else weight)
+        for k, ((conv, norm), (weight, bias)) in enumerate(zip(pairs, read_layers('training/network.bin'), strict=True)):
+            conv.weight.copy_(weight if k else weight / 255)
             if norm is None:
                 conv.bias.copy_(bias)
             else:
@@ -81,14 +76,12 @@ def set_up_norms(net, pairs, pictures):
 
 
 if __name__ == '__main__':
-    name = sys.argv[1]
-    net, pairs = recover(name)
-    shape = NETWORKS[name][1][0]
+    net, pairs = recover()
     rgbs = [sharp for sharp, _ in load()[0][:240]]
     pictures = torch.stack([torch.from_numpy(a.astype(np.float32) / 255).permute(2, 0, 1) for a in rgbs])
-    pictures = F.interpolate(pictures, size=shape, mode='bilinear', align_corners=False)
+    pictures = F.interpolate(pictures, size=SHAPES[0], mode='bilinear', align_corners=False)
     before = torch.cat([net(p) for p in pictures[:16].split(8)]).detach()
     set_up_norms(net, pairs, pictures)
     after = torch.cat([net(p) for p in pictures[:16].split(8)]).detach()
-    torch.save(net.state_dict(), f'out/training/{name}.pt')
+    torch.save(net.state_dict(), 'out/training/network.pt')
     print('answers change by', (after - before).abs().max().item(), 'at most')

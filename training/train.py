@@ -1,18 +1,19 @@
-"""Teaches one network of the estimate from rendered random scenes (see render.ts).
+"""Teaches the network of the estimate from rendered random scenes (see render.ts).
 
-Reads out/training/*.jpg (pictures, sRGB; -open.jpg the same defocused) and *.f32 (1/distance, row by row) and writes out/training/NAME.pt after every
-epoch; export.py turns that into the file that ships. The deep network's way down was taught on photographs (backbone.py) and is
-only adjusted here. Both learn a mean of the rank of 1/distance and of its stretched value, by absolute error, by its gradients (Li & Snavely
+Reads out/training/*.jpg (pictures, sRGB; -open.jpg the same defocused) and *.f32 (1/distance, row by row) and writes out/training/network.pt after
+every epoch; export.py turns that into the file that ships. The way down was taught on photographs (backbone.py). Learned is a mean of the rank of 1/distance and of its stretched value, by absolute error, by its gradients (Li & Snavely
 2018) and by the order of random pairs (Chen et al. 2016).
 
-`train.py deep|plain EPOCHS THREADS [START]`, START being a .pt file to go on from. What is written and scored is the running mean of the
-weights (Polyak & Juditsky 1992), which errs less than where the last steps left them.
+`train.py EPOCHS [--threads N] [--start FILE] [--encoder fixed|anew|gently]`. FILE is a .pt file to go on from. The encoder is
+adjusted gently, or stays as it is, or is taken from the photographs again and stays so: what it learned of photographs is lost little by
+little on rendered scenes. What is written and scored is the running mean of the weights (Polyak & Juditsky 1992), which errs less than
+where the last steps left them.
 """
+import argparse
 import copy
 import glob
 import math
 import random
-import sys
 import time
 
 import numpy as np
@@ -21,15 +22,12 @@ import torch.nn as nn
 import torch.nn.functional as F
 from PIL import Image
 
-from networks import Deep, Plain
+from network import Network
 
 # of the rendered pictures
 WIDTH, HEIGHT = 240, 160
-# of each network: what it is, and the sizes (height, width) it is taught at
-NETWORKS = {
-    'deep': (Deep, [(192, 288), (192, 288), (192, 288), (224, 224), (288, 192), (160, 256)]),
-    'plain': (Plain, [(128, 192), (128, 192), (128, 192), (160, 160), (192, 128)]),
-}
+# the sizes (height, width) that the network is taught at
+SHAPES = [(192, 288), (192, 288), (128, 192), (224, 224), (288, 192), (160, 256)]
 
 
 def target_of(near):
@@ -168,9 +166,15 @@ def load():
 
 
 if __name__ == '__main__':
-    name, epochs, threads = sys.argv[1], int(sys.argv[2]), int(sys.argv[3])
-    make, shapes = NETWORKS[name]
-    torch.set_num_threads(threads)
+    parser = argparse.ArgumentParser()
+    parser.add_argument('epochs', type=int)
+    parser.add_argument('--threads', type=int, default=2)
+    parser.add_argument('--start')
+    parser.add_argument('--encoder', choices=['fixed', 'anew', 'gently'], default='gently')
+    parser.add_argument('--peak', type=float, default=1.5e-3)
+    asked = parser.parse_args()
+    epochs = asked.epochs
+    torch.set_num_threads(asked.threads)
     random.seed(1)
     torch.manual_seed(1)
     rgbs, nears, names = load()
@@ -178,29 +182,33 @@ if __name__ == '__main__':
     open('out/training/held.txt', 'w').write('\n'.join(names[k] for k in held))
     taught = [k for k in range(len(rgbs)) if k % 20]
     print(len(rgbs), 'scenes', flush=True)
-    net = make()
+    net = Network()
     taken = [p for key, p in net.named_parameters() if key.startswith('backbone')]
     own = [p for key, p in net.named_parameters() if not key.startswith('backbone')]
-    if len(sys.argv) > 4:
-        net.load_state_dict(torch.load(sys.argv[4]))
-    elif taken:
+    if asked.start:
+        net.load_state_dict(torch.load(asked.start))
+    if taken and (asked.encoder == 'anew' or not asked.start):
         net.backbone.read()
+    if asked.encoder != 'gently':
+        for p in taken:
+            p.requires_grad_(False)
+        taken = []
     # twice as fast on a processor
     net = net.to(memory_format=torch.channels_last)
     averaged = copy.deepcopy(net).eval()
     print(sum(p.numel() for p in net.parameters()), 'parameters', flush=True)
     batch = 8
-    peak = 1.5e-3 if len(sys.argv) > 4 else 3e-3
+    peak = asked.peak
     steps = epochs * (len(taught) // batch)
     opt = torch.optim.AdamW([{'params': own}, {'params': taken}] if taken else own, lr=1e-3, weight_decay=0.02)
-    schedule = torch.optim.lr_scheduler.OneCycleLR(opt, max_lr=[peak, 3e-4] if taken else peak, total_steps=steps, pct_start=0.15)
+    schedule = torch.optim.lr_scheduler.OneCycleLR(opt, max_lr=[peak, peak / 15] if taken else peak, total_steps=steps, pct_start=0.15)
     for epoch in range(epochs):
         started = time.time()
         net.train()
         random.shuffle(taught)
         total = 0.0
         for s in range(len(taught) // batch):
-            shape = random.choice(shapes)
+            shape = random.choice(SHAPES)
             pairs = [augment(rgbs[k], nears[k], shape, random.choice(rgbs[random.choice(taught)])) for k in taught[s * batch : s * batch + batch]]
             near, t = target_of(torch.stack([b for _, b in pairs]))
             p = net(torch.stack([a for a, _ in pairs]).contiguous(memory_format=torch.channels_last))
@@ -222,11 +230,11 @@ if __name__ == '__main__':
             scores, ramps = [], []
             for k, rgb in [(k, rgb) for k in held for rgb in rgbs[k]]:
                 rgb = torch.from_numpy(rgb.astype(np.float32) / 255).permute(2, 0, 1)[None]
-                rgb = F.interpolate(rgb, size=shapes[0], mode='bilinear', align_corners=False)
-                near = F.interpolate(torch.from_numpy(nears[k])[None, None], size=shapes[0], mode='nearest')
+                rgb = F.interpolate(rgb, size=SHAPES[0], mode='bilinear', align_corners=False)
+                near = F.interpolate(torch.from_numpy(nears[k])[None, None], size=SHAPES[0], mode='nearest')
                 near = F.avg_pool2d(near, 2)[:, 0]
                 scores += order(averaged(rgb), near)
                 ramp = torch.arange(near.shape[1]).float().view(1, -1, 1).expand_as(near)
                 ramps += order(ramp, near)
-        torch.save(averaged.state_dict(), f'out/training/{name}.pt')
+        torch.save(averaged.state_dict(), 'out/training/network.pt')
         print(f'epoch {epoch} loss {total / (len(taught) // batch):.4f} held-out order {np.mean(scores):.4f} ramp {np.mean(ramps):.4f} {time.time() - started:.0f} s', flush=True)

@@ -8,7 +8,7 @@ import type { CueInput } from './cue';
 import { fuseCues } from './fuse';
 import type { Quality } from './key';
 import { findLayout } from './layout';
-import { taughtNearness, type NetworkName } from './network/network';
+import { taughtNearness } from './network/network';
 import { patchEdges, superpixels } from './superpixels';
 
 interface Scale {
@@ -22,23 +22,24 @@ interface Method {
   readonly side: number;
   /** working sizes whose estimates by cues are averaged */
   readonly scales: readonly Scale[];
-  readonly networks: readonly NetworkName[];
-  /** how far the networks are believed, against the cues: they score better, the cues hold for pictures unlike those they were taught on */
+  /** areas, px, at which the network is asked */
+  readonly areas: readonly number[];
+  readonly mirrored: boolean;
+  /** how far the network is believed, against the cues */
   readonly taught: number;
 }
 
-/** A draft does with the network that is read and run in a moment. */
+/** A draft asks the network once, of a smaller picture. */
 const QUALITIES: Record<Quality, Method> = {
-  draft: { side: 256, scales: [{ side: 208, patches: 250 }], networks: ['plain'], taught: 2 / 3 },
+  draft: { side: 256, scales: [{ side: 160, patches: 150 }], areas: [192 * 128], mirrored: false, taught: 0.85 },
   fine: {
     side: 576,
     scales: [
       { side: 160, patches: 150 },
-      { side: 208, patches: 250 },
       { side: 256, patches: 350 },
-      { side: 384, patches: 650 },
     ],
-    networks: ['deep', 'plain'],
+    areas: [288 * 192, 192 * 128],
+    mirrored: true,
     taught: 0.85,
   },
 };
@@ -92,7 +93,7 @@ function estimateAt(from: Picture, { side, patches }: Scale, progress: (share: n
 const LEVELS = 1024;
 
 /**
- * Gives a map, in place, the distribution of values of another and keeps its own order. The networks tell order; the cues know that a
+ * Gives a map, in place, the distribution of values of another and keeps its own order. The network tells order; the cues know that a
  * ground falls with the inverse of distance.
  */
 function shapeLike(map: Plane, like: Plane): void {
@@ -125,13 +126,13 @@ function unitRange(map: Plane): Plane {
 
 /**
  * Depth estimated from one picture: published monocular cues (see cues/), fused by confidence over superpixels at one or several
- * working sizes whose mean errs less than any of them; averaged with what taught networks read (network/); snapped to the
+ * working sizes whose mean errs less than any of them; averaged with what a taught network reads (network/); snapped to the
  * picture's edges.
  * Returns raw nearness 0..1 in plate framing. `progress` gets the share done and stops the work by returning false; the result
  * is then null.
  */
 export function estimateDepth(raster: Raster, quality: Quality, progress: (share: number) => boolean = () => true): Plane | null {
-  const { side, scales, networks, taught: share } = QUALITIES[quality];
+  const { side, scales, areas, mirrored, taught: share } = QUALITIES[quality];
   const picture = workingPicture(raster, side);
   const { width, height } = picture;
   const mean = newPlane(width, height);
@@ -144,7 +145,7 @@ export function estimateDepth(raster: Raster, quality: Quality, progress: (share
     const placed = samplePlaneLinear(map, stretch(map, width, height), width, height);
     for (let i = 0; i < mean.data.length; i++) mean.data[i]! += placed.data[i]! / scales.length;
   }
-  const network = taughtNearness(picture, networks, quality === 'fine');
+  const network = taughtNearness(picture, areas, mirrored);
   if (!progress(0.97)) return null;
   const taught = unitRange(samplePlaneLinear(network, stretch(network, width, height), width, height));
   const mixed = { ...mean, data: mean.data.map((v, i) => v + share * (taught.data[i]! - v)) };

@@ -72,7 +72,7 @@ function down(maps: Maps, { widened, stride, weighed, swish }: Block, next: () =
  * The larger network's answer to a picture of 8-bit sRGB values 0..1, three planes, sides multiples of 32: half its size, near is 1. Its
  * way down is a MobileNetV3 (Howard et al. 2019).
  */
-export function deepAnswer(rgb: Maps, layers: readonly Taps[]): Plane {
+export function unetAnswer(rgb: Maps, layers: readonly Taps[]): Plane {
   let at = 0;
   const next = (): Taps => layers[at++]!;
   let current = convolve(rgb, next(), 'swish', 2);
