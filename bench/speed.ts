@@ -59,7 +59,13 @@ export async function speedTable(): Promise<Record<string, number>> {
       'map to distance': () => calibrateMap(map, calibration),
       'guided filter (1/4)': () => guidedEnlarge(small, smallMap, 2, 1e-4, picturesRows(picture)),
       'radii, firm map edges': () =>
-        packLight(picture.data, distance.data, width, { atInfinity: largest, scale: 2 * largest, least: -largest, most: largest, snapAbove: 1.5 }, packed),
+        packLight(
+          picture.data,
+          distance.data,
+          width,
+          { atInfinity: largest, scale: 2 * largest, least: -largest, most: largest, snapAbove: 1.5 },
+          packed,
+        ),
       [`lens blur, up to ${largest} px`]: () => lensBlur.apply({ picture, distance, params, lens, pxScale: 1, frame: 0 }),
       'encode to 8 bit': () => encodePicture8(picture, rgba),
     };

@@ -128,6 +128,11 @@ export class Engine {
     return this.viewer.highlight(from, to);
   }
 
+  /** Readies a worker for an estimate that will be asked for soon, while the picture is being decoded. */
+  async readyEstimate(): Promise<void> {
+    await this.background((worker) => worker.readyEstimate(), true);
+  }
+
   estimate(hash: string, quality: Quality, report: (share: number) => void): Job<Plane> {
     return this.job((worker, id, words) => worker.estimate(hash, quality, id, words, Comlink.proxy(report)) as Promise<Plane>);
   }

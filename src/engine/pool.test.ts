@@ -113,6 +113,12 @@ describe('the pool', () => {
     await Promise.all(jobs.map((job) => job.done));
   });
 
+  test('readies for an estimate the worker that will make it', async () => {
+    await engine.readyEstimate();
+    await engine.estimate('a', 'draft', () => undefined).done;
+    expect([...of('readyEstimate'), ...of('estimate')].map((a) => a.worker)).toEqual([1, 1]);
+  });
+
   test('has one for what is long and one for errands on the smallest machine', () => {
     for (const hardwareConcurrency of [1, 2]) {
       Object.defineProperty(globalThis, 'navigator', { value: { hardwareConcurrency }, configurable: true });

@@ -120,6 +120,8 @@ export interface WorkerApi {
   ): Promise<boolean>;
   /** the pixels of the last preview that lie between two distances, in paper white */
   highlight(from: number, to: number): Promise<ImageBitmap | null>;
+  /** reads the network and makes one estimate of a stand-in, so that the first real one finds all of it ready */
+  readyEstimate(): void;
   estimate(sha256: string, quality: Quality, id: number, newest: Int32Array, report: Report): Plane | null;
   output(shot: ShotRequest, maps: MapKeys, stills: string, spec: OutputSpec, id: number, newest: Int32Array, report: Report): Promise<Blob | null>;
   thumbnail(shot: ShotRequest, maps: MapKeys, stills: string): Promise<Blob>;

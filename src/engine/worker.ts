@@ -48,6 +48,7 @@ const REST_MS = 150;
 
 /** Whether this worker has run everything that the first picture needs. */
 let rehearsed = false;
+let estimateReady = false;
 
 const api: WorkerApi = {
   decode: guard(async (file: Blob, name: string) => {
@@ -116,6 +117,10 @@ const api: WorkerApi = {
     });
     return Comlink.transfer(bitmap, [bitmap]);
   },
+  readyEstimate: guard(() => {
+    if (!estimateReady) estimateDepth({ width: 96, height: 64, channels: 3, data: new Uint8Array(96 * 64 * 3) }, 'draft');
+    estimateReady = true;
+  }) as unknown as WorkerApi['readyEstimate'],
   estimate: guard((hash: string, quality: 'draft' | 'fine', id: number, words: Int32Array, report: (share: number) => void) => {
     const newest = new Newest(words);
     return estimateDepth(plateOf(hash), quality, (share) => {

