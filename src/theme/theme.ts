@@ -60,7 +60,11 @@ export const theme = createTheme({
       styleOverrides: { root: { borderRadius: 4, padding: 4, color: tokens.mute, '& svg': { fontSize: 18 } } },
     },
     MuiPaper: { defaultProps: { elevation: 0 }, styleOverrides: { root: { backgroundImage: 'none' } } },
-    MuiMenu: { styleOverrides: { paper: { background: tokens.raise, border: `1px solid ${tokens.line2}`, boxShadow: '0 6px 24px rgba(0,0,0,.5)' } } },
+    // a menu that is fading away would take the next click
+    MuiMenu: {
+      defaultProps: { transitionDuration: { enter: 120, exit: 0 } },
+      styleOverrides: { paper: { background: tokens.raise, border: `1px solid ${tokens.line2}`, boxShadow: '0 6px 24px rgba(0,0,0,.5)' } },
+    },
     MuiMenuItem: { styleOverrides: { root: { minHeight: 28, fontSize: 12.5, padding: '2px 12px', '&.Mui-selected': { background: tokens.line2 } } } },
     MuiPopover: { styleOverrides: { paper: { background: tokens.raise, border: `1px solid ${tokens.line2}` } } },
     MuiDialog: { styleOverrides: { paper: { background: tokens.panel, border: `1px solid ${tokens.line2}` } } },
