@@ -1,6 +1,6 @@
 import { expect, test } from '@jest/globals';
 import { seededRandom } from '../random';
-import { convolve, type Activation, type Maps, type Taps } from './convolveHost';
+import { convolve, paddedSize, type Activation, type Maps, type Taps } from './convolveHost';
 import { convolveTwin } from './convolveTwin';
 
 const random = seededRandom(5);
@@ -70,4 +70,19 @@ test('hard swish is 0 below −3, the value itself above 3, and x(x + 3)/6 betwe
   const through: Taps = { outputs: 1, inputs: 1, size: 1, weights: Float32Array.of(1), bias: new Float32Array(1) };
   const out = [...convolve(from, through, 'swish').data];
   [0, 0, -1 / 3, 0, 1.125, 3, 7].forEach((v, i) => expect(out[i]).toBeCloseTo(v, 6));
+});
+
+test('planes of every size find a place: whole multiples of 32 up to 1024, and their halves, with every size of taps', () => {
+  for (let width = 8; width <= 1024; width += 8)
+    for (let height = 1; height <= 1024; height += height % 32 === 30 ? 2 : 1)
+      for (const size of [1, 3, 5]) {
+        const { pitch, rows } = paddedSize(width, height, size);
+        if ((pitch * rows) % 64 === 0 || pitch < width + size - 1 || rows < height + size - 1 || pitch > width + size + 64 || rows > height + size)
+          throw new Error(`${width}x${height}, taps of ${size}: pitch ${pitch}, ${rows} rows`);
+      }
+});
+
+test('a picture whose rows with their border are a multiple of 64 is convolved', () => {
+  const [from, by] = [maps(2, 24, 62), taps(4, 2, 3)];
+  expect(worst(convolve(from, by, 'none').data, convolveTwin(from, by, 'none').data)).toBeLessThan(1e-4);
 });

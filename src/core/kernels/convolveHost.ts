@@ -24,13 +24,22 @@ const ACTIVATIONS: readonly Activation[] = ['none', 'rectify', 'swish'];
 
 const upTo = (n: number, step: number): number => Math.ceil(n / step) * step;
 
+/** Floats between the beginnings of two planes that must not be a multiple of this: they would push each other out of the cache. */
+const ROUND = 64;
+
+/** Pitch and rows, px, of planes laid out with their border for taps of a size. */
+export function paddedSize(width: number, height: number, size: number): { readonly pitch: number; readonly rows: number } {
+  // a multiple of 64 rows would make every pitch a round one
+  const rows = height + size - 1 + ((height + size - 1) % ROUND === 0 ? 1 : 0);
+  let pitch = upTo(width, 8) + size - 1;
+  while ((pitch * rows) % ROUND === 0) pitch++;
+  return { pitch, rows };
+}
+
 /** Lays planes out in the kernels' memory with a border of zeros, `before` px to the left and above. Returns address, pitch and rows, px. */
 function layOut(k: Kernels, maps: Maps, size: number, before: number): { readonly from: number; readonly pitch: number; readonly rows: number } {
   const { channels, width, height, data } = maps;
-  const rows = height + size - 1;
-  let pitch = upTo(width, 8) + size - 1;
-  // planes that lie a round number of bytes apart would push each other out of the cache
-  while ((pitch * rows) % 64 === 0) pitch++;
+  const { pitch, rows } = paddedSize(width, height, size);
   // the last row is read in steps of eight
   const length = channels * pitch * rows + 8;
   const from = k.take(length * 4);
