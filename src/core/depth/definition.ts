@@ -24,7 +24,6 @@ export interface LayerInput<V, C = unknown> {
   readonly calibration: Calibration;
   /** distances in metres of things that layers may be tied to, by the id of their layer */
   readonly anchors: Readonly<Record<string, number>>;
-  readonly frame: number;
   /** keeps a part of the work under what it was made from */
   remember<T extends Picture | Plane>(made: readonly unknown[], make: () => T): T;
   /** the same for parts that neither what lies below nor the calibration has a hand in */
@@ -33,6 +32,14 @@ export interface LayerInput<V, C = unknown> {
   readonly mend?: (map: Plane, nearness: (value: number) => number) => Plane;
   /** stills that the layer places, if they have arrived */
   rasterOf(sha256: string): Raster | null;
+}
+
+/** A picture file kept beside the document, by the hash of its bytes; its size in px. */
+export interface StillFile {
+  readonly sha256: string;
+  readonly name: string;
+  readonly width: number;
+  readonly height: number;
 }
 
 /** One layer's contribution: raw nearness 0..1, and how far it covers what lies below, 0..1 (null: everywhere). */
@@ -50,6 +57,8 @@ export interface LayerDefinition<P extends Params = Params, C = unknown> {
   readonly source: 'estimate' | 'media' | 'none';
   /** what is kept in the layer besides plain values; parsing undefined gives an empty one */
   readonly content?: z.ZodType<C>;
+  /** stills that the layer places */
+  stills?(content: C): readonly StillFile[];
   /** true where the layer works on what lies below it */
   readonly readsBelow?: boolean;
   /** true where the calibration decides what the layer gives */

@@ -47,6 +47,8 @@ export interface EffectDefinition<P extends Params = Params> {
   readonly params: P;
   /** a few words for the list */
   summary(params: ValuesOf<P>): string;
+  /** whether the effect looks different from frame to frame while its values stand still */
+  readsTime?(params: ValuesOf<P>): boolean;
   lane?(params: ValuesOf<P>, lens: RenderLens): Lane;
   /** Picture in, picture out, linear light; the input is not written. Null where it was stopped: half a picture would be kept for a whole one. */
   apply(input: EffectInput<ValuesOf<P>>): Promise<Picture | null>;

@@ -1,7 +1,7 @@
 import { calibrateMap, type Calibration } from '../depth/calibrate';
 import { calibrationOf } from '../document/defaults';
 import { effectGroups, type RenderLens } from '../effects/definition';
-import { effectOf } from '../effects/registry';
+import { effectOf, knowsEffect } from '../effects/registry';
 import { OmbrageError } from '../error';
 import { focalLengthOfHfov } from '../optics';
 import type { Picture, Plane, Size } from '../raster/picture';
@@ -9,7 +9,7 @@ import { valuesAt } from '../values/drive';
 import { valuesSchema } from '../values/params';
 import { composedPlate, rawMap } from './depthChain';
 import { outputFocalPx } from './framing';
-import { contentKey } from './key';
+import { addressOf } from './key';
 import { remember, Stopped, type ChainInputs, type ShotRequest, type Stage } from './stage';
 
 /** Distances in metres in the framed output. */
@@ -17,7 +17,11 @@ export function distanceMap(r: ShotRequest, inputs: ChainInputs): Stage<Plane> {
   const raw = rawMap(r, inputs);
   const { low, high, turnOver, bend, near, far, spacing }: Calibration = calibrationOf(r.settings.calibration);
   const c = { low, high, turnOver, bend, near, far, spacing };
-  return remember(inputs.cache, contentKey('distance', raw.key, c), () => calibrateMap(raw.value, c, inputs.shared));
+  return remember(
+    inputs.cache,
+    addressOf((of) => ['distance', of(raw), c]),
+    () => calibrateMap(raw.value, c, inputs.shared),
+  );
 }
 
 /** The lens of the plate at the size rendered. */
@@ -32,17 +36,21 @@ export function renderLens(r: Pick<ShotRequest, 'plate' | 'settings' | 'size'>):
 /** The finished picture: plate, then every effect that is on, in the order in which light meets them. */
 export async function finishedPicture(r: ShotRequest, inputs: ChainInputs): Promise<Stage<Picture>> {
   let current = composedPlate(r, inputs);
-  const list = effectGroups.flatMap((group) => r.settings.effects.filter((e) => e.on && effectOf(e.kind).group === group));
+  const list = effectGroups.flatMap((group) => r.settings.effects.filter((e) => e.on && knowsEffect(e.kind) && effectOf(e.kind).group === group));
   if (list.length === 0) return current;
   const distance = distanceMap(r, inputs);
   const lens = renderLens(r);
   for (const [index, item] of list.entries()) {
     const definition = effectOf(item.kind);
     const params = valuesSchema(definition.params).parse(valuesAt(item.values, item.drives, r.frame));
-    const key = contentKey('effect', current.key, distance.key, item.kind, params, lens, r.frame);
-    const found = inputs.cache.get(key) as Picture | undefined;
+    const from = current;
+    // lengths in px of the rendering are part of its size; a still is made once unless something in it reads the time
+    const time = definition.readsTime?.(params) ? r.frame : null;
+    const sized = { look: r.settings.hfovDegrees, key: lens };
+    const address = addressOf((of) => ['effect', of(from), of(distance), item.kind, params, of(sized), time]);
+    const found = inputs.cache.get(address.key) as Picture | undefined;
     if (found) {
-      current = { key, value: found };
+      current = { ...address, value: found };
       continue;
     }
     const value = await definition.apply({
@@ -56,8 +64,8 @@ export async function finishedPicture(r: ShotRequest, inputs: ChainInputs): Prom
       spreadBlur: inputs.spreadBlur,
     });
     if (!value) throw new Stopped();
-    inputs.cache.set(key, value);
-    current = { key, value };
+    inputs.cache.set(address.key, value);
+    current = { ...address, value };
   }
   return current;
 }

@@ -1,15 +1,15 @@
 import { cleanups } from '../depth/cleanup/registry';
 import { contentOf, type LayerDefinition, type LayerInput, type LayerResult } from '../depth/definition';
 import { enlarges, type Fit } from '../depth/layers/mapLayer';
-import { layerOf } from '../depth/layers/registry';
+import { knowsLayer, layerOf } from '../depth/layers/registry';
 import { EMPTY_RAW, emptyStack, layOver } from '../depth/stack';
 import { calibrationOf } from '../document/defaults';
 import type { Layer } from '../document/schema';
 import { newPicture, newPlane, type Picture, type Plane } from '../raster/picture';
 import { valuesAt } from '../values/drive';
 import { valuesSchema, type Params, type ValuesOf } from '../values/params';
-import { contentKey } from './key';
-import { affineOf, framedPlate, plateKey, remember, Stopped, type ChainInputs, type ShotRequest, type Stage, type StageCache } from './stage';
+import { addressOf, contentKey, type Address } from './key';
+import { affineOf, framedPlate, plateAddress, remember, Stopped, type ChainInputs, type ShotRequest, type Stage, type StageCache } from './stage';
 
 type Values = ValuesOf<Params>;
 
@@ -18,7 +18,7 @@ interface PlacedLayer {
   readonly definition: LayerDefinition;
   readonly input: LayerInput<Values>;
   /** address of what the layer gives */
-  readonly key: string;
+  readonly address: Address;
 }
 
 /** The step of clean-up that is on and mends maps before they are enlarged. */
@@ -36,7 +36,7 @@ function mendingOf(r: ShotRequest): { key: readonly unknown[]; mend: NonNullable
 function placeLayers(r: ShotRequest, inputs: ChainInputs, plate: Stage<Picture>, below: Plane, mending = mendingOf(r)): PlacedLayer[] {
   const calibration = calibrationOf(r.settings.calibration);
   const framing = affineOf(r);
-  const seen = r.settings.layers.filter((l) => l.visible);
+  const seen = r.settings.layers.filter((l) => l.visible && knowsLayer(l.kind));
   const values = new Map(
     seen.map((l) => {
       const definition = layerOf(l.kind);
@@ -52,24 +52,30 @@ function placeLayers(r: ShotRequest, inputs: ChainInputs, plate: Stage<Picture>,
   );
   const anchors: Record<string, number> = {};
   for (const [id, { definition, params, content }] of values) if (definition.anchor) anchors[id] = definition.anchor(params, content);
-  let under = 'nothing';
+  let under: Address = addressOf(() => ['nothing']);
   return seen.map((layer) => {
     const { definition, params, content } = values.get(layer.id)!;
     const map = inputs.layerMap(layer);
     const mends = mending && map && enlarges(map.plane, { ...r.size, framing, plateSize: r.plate }, params as { fit?: Fit });
-    const context = [
-      plate.key,
-      r.frame,
+    const stills = definition.stills?.(content).map(({ sha256 }) => inputs.rasterOf?.(sha256) != null) ?? [];
+    const lower = under;
+    const context = (of: (address: Address) => unknown): readonly unknown[] => [
+      of(plate),
       layer.kind,
-      definition.readsBelow ? under : null,
+      definition.readsBelow ? of(lower) : null,
       definition.readsCalibration ? calibration : null,
       definition.readsCalibration ? anchors : null,
-      inputs.rastersKey ?? null,
-      mends ? mending.key : null,
+      stills,
     ];
-    const base = contentKey('part', context);
-    const key = contentKey('layer', context, params, content ?? null, map?.key ?? null);
-    under = contentKey('under', under, key, layer.opacity, layer.blend);
+    const base = contentKey(
+      'part',
+      context((a) => a.key),
+      mends ? mending.key : null,
+    );
+    // a quick look that needs no mending shows the same thing, only smaller
+    const mended = { look: mending && map ? mending.key : null, key: mends ? mending.key : null };
+    const address = addressOf((of) => ['layer', context(of as (address: Address) => unknown), of(mended), params, content ?? null, map?.key ?? null]);
+    under = addressOf((of) => ['under', of(lower), of(address), layer.opacity, layer.blend]);
     const input: LayerInput<Values> = {
       ...r.size,
       params,
@@ -83,13 +89,12 @@ function placeLayers(r: ShotRequest, inputs: ChainInputs, plate: Stage<Picture>,
       below,
       calibration,
       anchors,
-      frame: r.frame,
-      remember: (made, make) => remember(inputs.cache, contentKey(base, made), make).value,
-      rememberAlone: (made, make) => remember(inputs.cache, contentKey('alone', plate.key, r.frame, layer.kind, made), make).value,
+      remember: (made, make) => keep(inputs.cache, contentKey(base, made), make),
+      rememberAlone: (made, make) => keep(inputs.cache, contentKey('alone', plate.key, layer.kind, made), make),
       ...(mends ? { mend: mending.mend } : {}),
       rasterOf: (sha256) => inputs.rasterOf?.(sha256) ?? null,
     };
-    return { layer, definition, input, key };
+    return { layer, definition, input, address };
   });
 }
 
@@ -98,15 +103,20 @@ export function stackMap(r: ShotRequest, inputs: ChainInputs, mending = mendingO
   const plate = framedPlate(r, inputs);
   const below = emptyStack(r.size.width, r.size.height, !r.settings.layers.some((l) => l.visible), inputs.shared);
   const placed = placeLayers(r, inputs, plate, below, mending);
-  const key = contentKey(
+  const address = addressOf((of) => [
     'stack',
-    r.size,
-    placed.map(({ key: k, layer }) => [k, layer.opacity, layer.blend]),
-  );
-  return remember(inputs.cache, key, () => {
+    of({ look: null, key: r.size }),
+    placed.map(({ address: a, layer }) => [of(a), layer.opacity, layer.blend]),
+  ]);
+  return remember(inputs.cache, address, () => {
     let lowest = true;
-    for (const { layer, definition, input, key: layerKey } of placed) {
-      const result = layerResult(inputs.cache, layerKey, () => definition.build(input));
+    for (const {
+      layer,
+      definition,
+      input,
+      address: { key },
+    } of placed) {
+      const result = layerResult(inputs.cache, key, () => definition.build(input));
       if (inputs.progress?.(0) === false) throw new Stopped();
       if (!result) continue;
       layOver(below, result, layer.blend, layer.opacity, lowest);
@@ -123,7 +133,7 @@ export function stackMap(r: ShotRequest, inputs: ChainInputs, mending = mendingO
  */
 export function prepareLayers(r: ShotRequest, inputs: ChainInputs): void {
   const plate: Stage<Picture> = {
-    key: plateKey(r),
+    ...plateAddress(r),
     get value(): Picture {
       throw new NeedsPlate();
     },
@@ -137,7 +147,11 @@ export function prepareLayers(r: ShotRequest, inputs: ChainInputs): void {
     set: (k, v) => inputs.cache.set(k, v),
   };
   const placed = placeLayers(r, { ...inputs, cache }, plate, { width: 0, height: 0, data: new Float32Array(0) });
-  for (const { definition, input, key } of placed) {
+  for (const {
+    definition,
+    input,
+    address: { key },
+  } of placed) {
     try {
       if (definition.prepare) definition.prepare(input);
       else if (definition.source === 'none' && !definition.readsBelow) layerResult(cache, key, () => definition.build(input));
@@ -162,6 +176,15 @@ function layerResult(cache: StageCache, key: string, make: () => LayerResult | n
 }
 const WHOLE: Plane = { width: 0, height: 0, data: new Float32Array(0) };
 
+/** A part that no other step builds on: kept, and needs no look. */
+function keep<T extends Picture | Plane>(cache: StageCache, key: string, make: () => T): T {
+  const found = cache.get(key) as T | undefined;
+  if (found) return found;
+  const made = make();
+  cache.set(key, made);
+  return made;
+}
+
 /** One clean-up step as it ran: what went in, what came out. */
 export interface CleanedStep {
   readonly kind: string;
@@ -170,11 +193,12 @@ export interface CleanedStep {
 }
 
 /** The steps of clean-up that are on, in their order, over the stack. */
-export function cleanSteps(r: ShotRequest, inputs: ChainInputs): Stage<{ steps: readonly CleanedStep[]; map: Plane }> {
+export function cleanSteps(r: ShotRequest, inputs: ChainInputs): Stage<{ steps: readonly CleanedStep[]; map: Plane; stack: Stage<Plane> }> {
   const plate = framedPlate(r, inputs);
   let current = stackMap(r, inputs);
   // the stack without what was mended before enlarging: what the steps up to the one that mends are compared with
   let unmended = mendingOf(r) ? stackMap(r, inputs, null) : current;
+  const stack = unmended;
   const enlarged = unmended.key !== current.key;
   const steps: CleanedStep[] = [];
   for (const definition of cleanups) {
@@ -182,11 +206,13 @@ export function cleanSteps(r: ShotRequest, inputs: ChainInputs): Stage<{ steps: 
     if (!item) continue;
     const params = valuesSchema(definition.params).parse(valuesAt(item.values, item.drives, r.frame));
     const pxScale = r.size.width / r.settings.framing.width;
-    const run = (from: Stage<Plane>): Stage<Plane> =>
-      remember(inputs.cache, contentKey('clean', from.key, plate.key, item.kind, params, pxScale, enlarged), () => {
+    const run = (from: Stage<Plane>): Stage<Plane> => {
+      const address = addressOf((of) => ['clean', of(from), of(plate), item.kind, params, of({ look: null, key: [pxScale, enlarged] })]);
+      return remember(inputs.cache, address, () => {
         const after = definition.apply({ map: from.value, picture: plate.value, params, pxScale, enlarged });
         return inputs.shared && !isShared(after) ? copyShared(after) : after;
       });
+    };
     const before = unmended.value;
     const same = unmended.key === current.key;
     current = run(current);
@@ -194,7 +220,7 @@ export function cleanSteps(r: ShotRequest, inputs: ChainInputs): Stage<{ steps: 
     if (inputs.progress?.(0) === false) throw new Stopped();
     steps.push({ kind: item.kind, before, after: current.value });
   }
-  return { key: current.key, value: { steps, map: current.value } };
+  return { look: current.look, key: current.key, value: { steps, map: current.value, stack } };
 }
 
 const isShared = (plane: Plane): boolean => typeof SharedArrayBuffer !== 'undefined' && plane.data.buffer instanceof SharedArrayBuffer;
@@ -207,13 +233,18 @@ function copyShared(plane: Plane): Plane {
 
 /** The map that calibration reads: the cleaned stack, 0..1; what is still unknown lies at the far end. */
 export function rawMap(r: ShotRequest, inputs: ChainInputs): Stage<Plane> {
-  const { key, value } = cleanSteps(r, inputs);
-  return remember(inputs.cache, contentKey('raw', key), () => {
-    if (!value.map.data.some((v) => v !== v)) return value.map;
-    const out = newPlane(r.size.width, r.size.height, inputs.shared);
-    for (let i = 0; i < out.data.length; i++) out.data[i] = value.map.data[i] === value.map.data[i] ? value.map.data[i]! : 0;
-    return out;
-  });
+  const cleaned = cleanSteps(r, inputs);
+  const { value } = cleaned;
+  return remember(
+    inputs.cache,
+    addressOf((of) => ['raw', of(cleaned)]),
+    () => {
+      if (!value.map.data.some((v) => v !== v)) return value.map;
+      const out = newPlane(r.size.width, r.size.height, inputs.shared);
+      for (let i = 0; i < out.data.length; i++) out.data[i] = value.map.data[i] === value.map.data[i] ? value.map.data[i]! : 0;
+      return out;
+    },
+  );
 }
 
 /** The framed plate with what layers stage laid over it, hidden by what is nearer where their layer says so. */
@@ -222,17 +253,18 @@ export function composedPlate(r: ShotRequest, inputs: ChainInputs): Stage<Pictur
   if (!r.settings.layers.some((l) => l.visible && layerOf(l.kind).paint)) return plate;
   const below = emptyStack(r.size.width, r.size.height, false);
   const placed = placeLayers(r, inputs, plate, below);
-  const key = contentKey(
-    'composed',
-    plate.key,
-    placed.map(({ key: k, layer }) => [k, layer.opacity, layer.blend]),
-  );
-  return remember(inputs.cache, key, () => {
+  const address = addressOf((of) => ['composed', of(plate), placed.map(({ address: a, layer }) => [of(a), layer.opacity, layer.blend])]);
+  return remember(inputs.cache, address, () => {
     const out = newPicture(r.size.width, r.size.height, inputs.shared);
     out.data.set(plate.value.data);
     let lowest = true;
-    for (const { layer, definition, input, key: layerKey } of placed) {
-      const result = layerResult(inputs.cache, layerKey, () => definition.build(input));
+    for (const {
+      layer,
+      definition,
+      input,
+      address: { key },
+    } of placed) {
+      const result = layerResult(inputs.cache, key, () => definition.build(input));
       const picture = result && definition.paint?.(input);
       if (result && picture)
         for (let i = 0; i < below.data.length; i++) {

@@ -1,3 +1,16 @@
+/** Where a stage is kept. */
+export interface Address {
+  /** names what is shown, whatever its size */
+  readonly look: string;
+  /** the look at one size: where the pixels are kept */
+  readonly key: string;
+}
+
+/** An address made from parts; those that differ between look and key, such as the addresses of inputs, go through `of`. */
+export function addressOf(parts: (of: (address: { readonly look: unknown; readonly key: unknown }) => unknown) => readonly unknown[]): Address {
+  return { look: contentKey(...parts((a) => a.look)), key: contentKey(...parts((a) => a.key)) };
+}
+
 /** Content key of anything made of JSON values: 106 bits from two FNV-style hashes of its canonical form. */
 export const contentKey = (...parts: readonly unknown[]): string => hash(spell(parts));
 

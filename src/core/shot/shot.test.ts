@@ -3,7 +3,7 @@ import { newLayer, newShot } from '../document/defaults';
 import type { Settings } from '../document/schema';
 import { blurRows } from '../kernels/lensBlurHost';
 import { newPlane, type Picture, type Plane, type Raster } from '../raster/picture';
-import { cleanSteps, prepareLayers } from './depthChain';
+import { cleanSteps, composedPlate, prepareLayers } from './depthChain';
 import { distanceMap, finishedPicture, renderSize } from './chain';
 import { framedPlate, Stopped, type ChainInputs, type ShotRequest } from './stage';
 import { applyAffine, invertAffine } from '../raster/resample';
@@ -131,6 +131,57 @@ describe('chain', () => {
     const at = async (frame: number): Promise<Picture> => (await finishedPicture({ ...request, frame }, inputs)).value;
     expect((await at(0)).data).not.toEqual((await at(10)).data);
     expect((await at(10)).data).toEqual((await at(30)).data);
+  });
+
+  test('a still is made once for all of its frames, and only what reads the time or has a drive is made anew', async () => {
+    const stages = async (change: (s: Settings) => void): Promise<number> => {
+      const { inputs, request, made } = run(settingsOf(change));
+      await finishedPicture({ ...request, frame: 0 }, inputs);
+      const once = made.length;
+      for (let frame = 1; frame < 300; frame++) await finishedPicture({ ...request, frame }, inputs);
+      return made.length - once;
+    };
+    expect(await stages(() => undefined)).toBe(0);
+    const drive = { kind: 'ease' as const, from: 1, to: 8, start: 0, end: 299, easing: 'straight' as const };
+    // the blur alone, once a frame
+    expect(await stages((s) => void (s.effects[0]!.drives = { focus: drive }))).toBe(299);
+    expect(await stages((s) => void Object.assign(s.effects[0]!.values, { grain: 2 }))).toBe(299);
+  });
+
+  test('a look names what is shown, whatever its size; a map that arrives and hides a flat changes the look of the plate', () => {
+    const flats = { ...newLayer('flats'), id: 'flats', content: { flats: [{ id: 'f', name: 'Card', distance: 5 }] } as never };
+    const { inputs, request } = run(settingsOf((s) => void s.layers.push(flats)));
+    const looks = (r: ShotRequest, i: ChainInputs) => [composedPlate(r, i).look, distanceMap(r, i).look];
+    const whole = looks(request, inputs);
+    const cold = { ...inputs, cache: { get: () => undefined, set: () => undefined } };
+    expect(looks({ ...request, size: { width: 20, height: 10 } }, cold)).toEqual(whole);
+    const without = looks(request, { ...cold, layerMap: () => null });
+    expect(without[0]).not.toBe(whole[0]);
+    expect(without[1]).not.toBe(whole[1]);
+  });
+
+  test('a still that arrives changes the look of the layer that places it and of no other', () => {
+    const media = { sha256: 'd'.repeat(64), name: 's.png', width: 2, height: 2 };
+    const flats = { ...newLayer('flats'), id: 'flats', content: { flats: [{ id: 'f', name: 'Sign', distance: 5, media }] } as never };
+    const { inputs, request, made } = run(settingsOf((s) => void s.layers.push(flats)));
+    const before = composedPlate(request, inputs);
+    const count = made.length;
+    const still: Raster = { width: 2, height: 2, channels: 4, data: new Uint8Array(16).fill(255) };
+    const after = composedPlate(request, { ...inputs, rasterOf: () => still });
+    expect(after.look).not.toBe(before.look);
+    // the flat, its cover, its picture and what they are laid into; the map below is found
+    expect(made.length - count).toBeLessThanOrEqual(4);
+  });
+
+  test('an effect, a layer and a step of clean-up that are not known are left out of the picture', async () => {
+    const strange = settingsOf((s) => {
+      s.effects.push({ id: 'x', kind: 'halo', on: true, values: {}, drives: {} });
+      s.layers.push({ ...newLayer('ground'), id: 'y', kind: 'sonar' });
+      s.cleanup.push({ kind: 'polish', on: true, values: {}, drives: {} });
+    });
+    const plain = run(settingsOf(() => undefined));
+    const { inputs, request } = run(strange);
+    expect((await finishedPicture(request, inputs)).value.data).toEqual((await finishedPicture(plain.request, plain.inputs)).value.data);
   });
 
   test('work for an older request stops', async () => {

@@ -3,7 +3,7 @@ import type { EffectInput } from '../effects/definition';
 import type { Picture, Plane, Raster, Size } from '../raster/picture';
 import { sampleRaster } from '../raster/resample';
 import { framingAffine } from './framing';
-import { contentKey } from './key';
+import { addressOf, type Address } from './key';
 
 /** Where finished stages are kept. The key is the address. */
 export interface StageCache {
@@ -25,10 +25,8 @@ export interface ChainInputs {
   plateRaster(step: number): Raster;
   /** a layer's own map in plate framing, with the key of what is in it; null while there is none */
   layerMap(layer: Layer): { key: string; plane: Plane } | null;
-  /** a still that a layer places, by what is in it; null while it has not arrived */
+  /** a still that a layer places, by what is in it; null while it has not arrived: layers that lack one are made anew when it has */
   rasterOf?(sha256: string): Raster | null;
-  /** changes when stills arrive, so that layers that lacked them are made anew */
-  readonly rastersKey?: string;
   readonly cache: StageCache;
   /** buffers that workers can share */
   readonly shared: boolean;
@@ -40,30 +38,30 @@ export interface ChainInputs {
 /** Thrown when a newer request has made this one needless. */
 export class Stopped extends Error {}
 
-export interface Stage<T> {
-  readonly key: string;
+/** A finished step of the chain: what it shows, at which size, and its pixels. */
+export interface Stage<T> extends Address {
   readonly value: T;
 }
 
-/** What is kept under a key, or made and kept. */
-export const remember = <T extends Picture | Plane>(cache: StageCache, key: string, make: () => T): Stage<T> => {
+/** What is kept under an address, or made and kept. */
+export const remember = <T extends Picture | Plane>(cache: StageCache, { look, key }: Address, make: () => T): Stage<T> => {
   const found = cache.get(key);
-  if (found) return { key, value: found as T };
+  if (found) return { look, key, value: found as T };
   const value = make();
   cache.set(key, value);
-  return { key, value };
+  return { look, key, value };
 };
 
 /** From pixels of the rendering to plate pixels. */
 export const affineOf = (r: ShotRequest): ReturnType<typeof framingAffine> => framingAffine(r.plate, r.settings.framing, r.size);
 
 /** Address of the framed plate. */
-export const plateKey = (r: ShotRequest): string => contentKey('plate', r.plate.sha256, r.plate.opaque === true, r.settings.framing, r.size);
+export const plateAddress = (r: ShotRequest): Address =>
+  addressOf((of) => ['plate', r.plate.sha256, r.plate.opaque === true, r.settings.framing, of({ look: null, key: r.size })]);
 
 /** The framed plate, linear light. */
 export function framedPlate(r: ShotRequest, inputs: ChainInputs): Stage<Picture> {
-  const key = plateKey(r);
-  return remember(inputs.cache, key, () => {
+  return remember(inputs.cache, plateAddress(r), () => {
     const map = affineOf(r);
     const step = Math.max(Math.hypot(map.a, map.d), Math.hypot(map.b, map.e));
     const raster = { ...inputs.plateRaster(step), opaque: r.plate.opaque === true };

@@ -31,7 +31,6 @@ const inputFor = (definition: LayerDefinition, content: unknown, change: Partial
     below: constantPlane(W, H, 0.4),
     calibration,
     anchors: {},
-    frame: 0,
     remember: <T>(_made: readonly unknown[], make: () => T): T => make(),
     rememberAlone: <T>(_made: readonly unknown[], make: () => T): T => make(),
     rasterOf: () => null,

@@ -192,6 +192,7 @@ export const lensBlur = defineEffect({
   label: 'Lens blur',
   params,
   summary: (p) => `f/${p.aperture.toFixed(1)}`,
+  readsTime: (p) => p.grain > 0,
   lane: (p, lens) => {
     const thin = thinLensOf(p, lens);
     const sharp = inFocusRange(thin, 1);

@@ -67,6 +67,7 @@ export const flatsLayer = defineLayer({
   params: {},
   content: flatsSchema,
   readsCalibration: true,
+  stills: ({ flats }) => flats.flatMap((f) => f.media ?? []),
   summary: (_, { flats }: FlatsContent) => (flats.length === 1 ? '1 flat' : `${flats.length} flats`),
   build(input) {
     const { width, height, calibration } = input;

@@ -28,7 +28,6 @@ const build = (change: object = {}) =>
     below: constantPlane(W, H, 0),
     calibration,
     anchors: {},
-    frame: 0,
     remember: (_made: readonly unknown[], make: () => never) => make(),
     rememberAlone: (_made: readonly unknown[], make: () => never) => make(),
     rasterOf: () => null,
