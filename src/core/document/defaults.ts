@@ -1,13 +1,14 @@
 import type { Calibration } from '../depth/calibrate';
 import { cleanupOf } from '../depth/cleanup/registry';
-import { layerOf } from '../depth/layers/registry';
+import { namedLayer } from '../depth/layers/registry';
 import { effectDefaults } from '../effects/definition';
-import { effectOf } from '../effects/registry';
+import { namedEffect } from '../effects/registry';
 import { defaultsOf } from '../values/params';
 import { OUTPUT_LIMIT } from './limits';
 import {
   calibrationSchema,
   DOCUMENT_VERSION,
+  USUAL_HFOV,
   type CleanupItem,
   type EffectItem,
   type Layer,
@@ -18,14 +19,11 @@ import {
   type StoredCalibration,
 } from './schema';
 
-/** Field of view where the picture does not tell: a 35 mm-equivalent focal length of 35 mm. */
-export const USUAL_HFOV = 54.43;
-
 /** Twelve hexadecimal digits by chance. (`randomUUID` is there only on localhost and over TLS.) */
 export const newId = (): string => Array.from(globalThis.crypto.getRandomValues(new Uint8Array(6)), (b) => b.toString(16).padStart(2, '0')).join('');
 
 export const newLayer = (kind: string, media?: MediaRef): Layer => {
-  const definition = layerOf(kind);
+  const definition = namedLayer(kind);
   return {
     id: newId(),
     kind,
@@ -52,7 +50,7 @@ export const newEffect = (kind: string): EffectItem => ({
   id: newId(),
   kind,
   on: true,
-  values: effectDefaults(effectOf(kind)) as EffectItem['values'],
+  values: effectDefaults(namedEffect(kind)) as EffectItem['values'],
   drives: {},
 });
 

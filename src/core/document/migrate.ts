@@ -1,8 +1,16 @@
-import { layers } from '../depth/layers/registry';
+import { knowsCleanup, cleanupOf } from '../depth/cleanup/registry';
+import { knowsLayer, layerOf } from '../depth/layers/registry';
+import { effectOf, knowsEffect } from '../effects/registry';
 import { OmbrageError } from '../error';
-import { DOCUMENT_VERSION, projectSchema, type Project } from './schema';
+import { formatNumber, looseSchema, type Params } from '../values/params';
+import { LIMITS } from './limits';
+import { mended } from './repair';
+import { DOCUMENT_VERSION, projectSchema, USUAL_HFOV, type Project, type Settings } from './schema';
 
 type Document = Record<string, unknown>;
+
+const isObject = (value: unknown): value is Document => typeof value === 'object' && value !== null && !Array.isArray(value);
+const listOf = (value: unknown): Document[] => (Array.isArray(value) ? value.filter(isObject) : []);
 
 /** Entry v turns a document of version v into version v + 1. */
 export const migrations: Record<number, (document: Document) => Document> = {
@@ -10,26 +18,27 @@ export const migrations: Record<number, (document: Document) => Document> = {
   0: (document) => ({
     ...document,
     version: 1,
-    shots: ((document.shots as Document[] | undefined) ?? []).map(({ id, name, plate, takes, ...settings }) => ({
-      id,
-      name,
-      plate,
-      takes,
-      settings,
-    })),
+    shots: listOf(document.shots).map(({ id, name, plate, takes, ...settings }) => ({ id, name, plate, takes, settings })),
   }),
   // Version 1 had no clean-up, and layers of maps alone; what it lacks has defaults.
   1: (document) => ({ ...document, version: 2 }),
 };
 
+/** A project as it was read, and what in it could not be. */
+export interface ReadProject {
+  readonly project: Project;
+  /** one sentence for each value that took its default, and each entry that was left out */
+  readonly remarks: readonly string[];
+}
+
 /**
- * Reads a project document of any version up to ours.
- * Throws OmbrageError `newer-version` or `bad-document`; `name` is the file or project it speaks of.
+ * Reads a project document of any version up to ours. Wrong values take their defaults and are told; layers, effects and clean-up of a
+ * kind that is not known are kept as they are. Throws OmbrageError `newer-version`, `too-many` or `bad-document`; `name` is the file or
+ * project it speaks of.
  */
-export function parseProject(json: unknown, name: string): Project {
-  if (typeof json !== 'object' || json === null || Array.isArray(json))
-    throw new OmbrageError('bad-document', `${name} holds no project.`, 'Choose a project file that Ombrage wrote.');
-  let document = json as Document;
+export function readProject(json: unknown, name: string): ReadProject {
+  if (!isObject(json)) throw new OmbrageError('bad-document', `${name} holds no project.`, 'Choose a project file that Ombrage wrote.');
+  let document = json;
   let version = typeof document.version === 'number' ? document.version : NaN;
   if (version > DOCUMENT_VERSION)
     throw new OmbrageError(
@@ -43,25 +52,93 @@ export function parseProject(json: unknown, name: string): Project {
     document = step(document);
     version = document.version as number;
   }
-  const parsed = projectSchema.safeParse(document);
-  const issue = parsed.success ? contentIssue(parsed.data) : parsed.error.issues[0];
-  if (parsed.success && !issue) return parsed.data;
-  throw new OmbrageError(
-    'bad-document',
-    `${name} cannot be read: ${issue?.path.join('.') || 'document'}: ${issue?.message ?? 'unknown'}.`,
-    'It was left as it is. Try an earlier copy of the file.',
-  );
+  checkLimits(document, name);
+  const remarks: string[] = [];
+  try {
+    const project = mended(projectSchema, document, remarks, { whole: isWhole, fill });
+    for (const shot of project.shots) {
+      readSettings(shot.settings, `${shot.name}`, remarks);
+      for (const take of shot.takes) readSettings(take.settings, `${shot.name}, ${take.name}`, remarks);
+    }
+    return { project, remarks };
+  } catch (error) {
+    if (!(error instanceof OmbrageError)) throw error;
+    throw new OmbrageError(error.code, `${name} cannot be read: ${error.message}`, error.hint);
+  }
 }
 
-/** What is wrong with what layers hold, by the schemas of their own kinds. A kind that is not known is refused when it is used. */
-function contentIssue(project: Project): { path: PropertyKey[]; message: string } | null {
-  for (const shot of project.shots)
-    for (const settings of [shot.settings, ...shot.takes.map((t) => t.settings)])
-      for (const layer of settings.layers) {
-        const schema = layers.find((l) => l.kind === layer.kind)?.content;
-        const found = schema?.safeParse(layer.content ?? {});
-        if (found?.success === false)
-          return { path: [`layer ${layer.name}`, ...found.error.issues[0]!.path], message: found.error.issues[0]!.message };
-      }
-  return null;
+/** The project alone. Throws as readProject does. */
+export const parseProject = (json: unknown, name: string): Project => readProject(json, name).project;
+
+/** Without its plate, or what tells it from others, a shot is none: a project that holds one such is left as it is. */
+const isWhole = (path: readonly PropertyKey[]): boolean =>
+  path.length <= 2 || (path[0] === 'shots' && (path[2] === 'plate' || path[2] === 'id') && path[3] !== 'bits' && path[3] !== 'hfovFromFile');
+
+/** Stands in for what has no default of its own. */
+function fill(path: readonly PropertyKey[], document: unknown): unknown {
+  const last = path[path.length - 1];
+  if (last === 'hfovDegrees') return USUAL_HFOV;
+  if (last === 'bits') return 8;
+  if (last === 'name' && path.length > 1) return 'Unnamed';
+  const inFraming = path.indexOf('framing');
+  if (inFraming < 0 || (inFraming === path.length - 2 && last !== 'width' && last !== 'height')) return undefined;
+  const shots = (document as { shots?: { plate?: { width?: number; height?: number } }[] }).shots;
+  const plate = shots?.[Number(path[1])]?.plate;
+  const size = { width: Math.min(12000, Math.max(16, plate?.width ?? 1600)), height: Math.min(12000, Math.max(16, plate?.height ?? 900)) };
+  return last === 'width' || last === 'height' ? size[last] : size;
+}
+
+function checkLimits(document: Document, name: string): void {
+  const check = (list: unknown, limit: (typeof LIMITS)[keyof typeof LIMITS]): void => {
+    if (Array.isArray(list) && list.length > limit.most)
+      throw new OmbrageError(
+        'too-many',
+        `${name} holds ${list.length} ${limit.of} in ${limit.in}.`,
+        `There may be up to ${limit.most}. It was left as it is.`,
+      );
+  };
+  check(document.shots, LIMITS.shots);
+  for (const shot of listOf(document.shots)) {
+    check(shot.takes, LIMITS.takes);
+    for (const settings of [shot.settings, ...listOf(shot.takes).map((t) => t.settings)]) {
+      if (!isObject(settings)) continue;
+      for (const list of ['layers', 'effects', 'cleanup', 'stakes'] as const) check(settings[list], LIMITS[list]);
+    }
+  }
+}
+
+/** Reads what each layer, effect and step of clean-up holds by the schemas of its own kind, in place. */
+function readSettings(settings: Settings, where: string, remarks: string[]): void {
+  for (const layer of settings.layers) {
+    if (!knowsLayer(layer.kind)) continue;
+    const definition = layerOf(layer.kind);
+    readValues(definition.params, layer, `${where}, ${layer.name}`, remarks);
+    if (!definition.content) continue;
+    const inside: string[] = [];
+    try {
+      layer.content = mended(definition.content, layer.content ?? {}, inside, { whole: () => false }) as typeof layer.content;
+    } catch {
+      layer.content = definition.content.parse({}) as typeof layer.content;
+      inside.push('what it held could not be read and was left out.');
+    }
+    remarks.push(...inside.map((text) => `${where}, ${layer.name}: ${text}`));
+  }
+  for (const effect of settings.effects)
+    if (knowsEffect(effect.kind)) readValues(effectOf(effect.kind).params, effect, `${where}, ${effectOf(effect.kind).label}`, remarks);
+  for (const step of settings.cleanup)
+    if (knowsCleanup(step.kind)) readValues(cleanupOf(step.kind).params, step, `${where}, ${cleanupOf(step.kind).label}`, remarks);
+}
+
+interface Holder {
+  values: Record<string, number | boolean | string>;
+}
+
+function readValues(params: Params, holder: Holder, where: string, remarks: string[]): void {
+  for (const [name, param] of Object.entries(params)) {
+    const value = holder.values[name];
+    if (value === undefined || looseSchema(param).safeParse(value).success) continue;
+    const fallback = param.type === 'number' ? formatNumber(param, param.default) : String(param.default);
+    remarks.push(`${where}: ${param.label} was ${JSON.stringify(value)}, now ${fallback}.`);
+    delete holder.values[name];
+  }
 }

@@ -3,6 +3,9 @@ import { blends } from '../depth/stack';
 import { drivesSchema } from '../values/drive';
 import { OUTPUT_LIMIT } from './limits';
 
+/** Field of view where the picture does not tell, degrees: a 35 mm-equivalent focal length of 35 mm. */
+export const USUAL_HFOV = 54.43;
+
 /** The document's version; older ones are migrated on load. */
 export const DOCUMENT_VERSION = 2;
 

@@ -103,6 +103,9 @@ const schemaOf = (param: Param): z.ZodType => {
   return z.string().regex(/^#[0-9a-f]{6}$/i);
 };
 
+/** Zod schema of one value: wrong kinds are refused, numbers outside the range are brought into it. */
+export const looseSchema = (param: Param): z.ZodType => schemaOf(param);
+
 const schemas = new WeakMap<Params, z.ZodType>();
 
 /** Zod schema of plain values; what is missing or unreadable takes its default. */

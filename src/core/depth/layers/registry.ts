@@ -1,4 +1,4 @@
-import { OmbrageError } from '../../error';
+import { registryOf, unknownLabel } from '../../values/registry';
 import type { LayerDefinition } from '../definition';
 import { brushLayer } from './brush/brush';
 import { estimateLayer } from './estimate';
@@ -19,9 +19,18 @@ export const layers: readonly LayerDefinition[] = [
   flatsLayer,
 ] as unknown as readonly LayerDefinition[];
 
+const registry = registryOf<LayerDefinition>('depth layer', layers, (kind) => ({
+  kind,
+  label: unknownLabel(kind),
+  help: 'Made by another version of Ombrage: kept, and left out of the picture',
+  params: {},
+  source: 'none',
+  summary: () => 'not known here',
+  build: () => null,
+}));
+
+/** The layer definition of a kind; a stand-in that gives nothing where it is not known. */
+export const layerOf = registry.of;
 /** The layer definition of a kind. Throws where there is none. */
-export function layerOf(kind: string): LayerDefinition {
-  const found = layers.find((l) => l.kind === kind);
-  if (!found) throw new OmbrageError('unknown-layer', `There is no depth layer "${kind}".`, `Layers: ${layers.map((l) => l.kind).join(', ')}.`);
-  return found;
-}
+export const namedLayer = registry.named;
+export const knowsLayer = registry.knows;
