@@ -44,7 +44,8 @@ export async function heavyProject(): Promise<Buffer> {
     { ...newLayer('shape'), content: content({ shapes }) },
     { ...newLayer('brush'), content: content({ strokes }) },
   );
-  return Buffer.from(packProject({ ...newProject('Heavy'), shots: [shot] }, new Map([[shot.plate.sha256, plate]])));
+  const packed = await packProject({ ...newProject('Heavy'), shots: [shot] }, new Map([[shot.plate.sha256, plate]]));
+  return Buffer.from(await packed.arrayBuffer());
 }
 
 /** In the page: how soon a full depth stack opens, and how soon the picture follows what is dragged in it. */

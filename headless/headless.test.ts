@@ -68,16 +68,14 @@ test('render makes the picture of a project file, as the effect alone would', as
   shot.settings.calibration = { ...shot.settings.calibration, near: 1, far: 10 };
   Object.assign(shot.settings.effects[0]!.values, { focus: 1, aperture: 0.3 });
   const project = { ...newProject('P'), shots: [shot] };
-  writeFileSync(
-    at('p.ombrage'),
-    packProject(
-      project,
-      new Map([
-        [await sha256(plate), plate],
-        [await sha256(map), map],
-      ]),
-    ),
+  const packed = await packProject(
+    project,
+    new Map([
+      [await sha256(plate), plate],
+      [await sha256(map), map],
+    ]),
   );
+  writeFileSync(at('p.ombrage'), new Uint8Array(await packed.arrayBuffer()));
   await render(at('p.ombrage'), { shot: '1', frame: '0', out: at('r.pfm') });
   const out = decodePfm(new Uint8Array(readFileSync(at('r.pfm'))));
   expect(out.kind === 'picture' && [out.picture.width, out.picture.height]).toEqual([W, H]);

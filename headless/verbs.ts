@@ -7,7 +7,7 @@ import { layerOf } from '../src/core/depth/layers/registry';
 import type { Layer } from '../src/core/document/schema';
 import { describeError, OmbrageError } from '../src/core/error';
 import { effectDefaults } from '../src/core/effects/definition';
-import { effectOf } from '../src/core/effects/registry';
+import { namedEffect } from '../src/core/effects/registry';
 import { enlargeEstimate, estimateDepth } from '../src/core/estimate/estimate';
 import type { Quality } from '../src/core/estimate/key';
 import { focalLengthOfHfov, focalPx } from '../src/core/optics';
@@ -30,9 +30,15 @@ const PICTURE_ENDINGS = ['.png', '.pfm', '.jpg', '.jpeg', '.webp'];
 export async function inspect(path: string): Promise<string> {
   const bytes = readBytes(path);
   if (path.toLowerCase().endsWith('.ombrage')) {
-    const { project, media } = await unpackProject(bytes, basename(path));
+    const { project, media, remarks } = await unpackProject(new Blob([bytes as Uint8Array<ArrayBuffer>]), basename(path));
     const shots = project.shots.map((s, i) => `  ${i + 1}  ${s.name}, ${s.plate.width}x${s.plate.height} px`);
-    return [`project: ${project.name}`, `shots: ${project.shots.length}`, ...shots, `media: ${media.size} files`].join('\n');
+    return [
+      `project: ${project.name}`,
+      `shots: ${project.shots.length}`,
+      ...shots,
+      `media: ${media.size} files`,
+      ...remarks.map((r) => `remark: ${r}`),
+    ].join('\n');
   }
   const f = await inspectStill(bytes, basename(path));
   return [
@@ -60,7 +66,7 @@ export async function estimate(path: string, options: { quality: string; out: st
 
 /** `apply EFFECT …`: one effect on a linear picture and a plane of distances in metres. */
 export async function apply(kind: string, options: { picture: string; distance: string; hfov: string; set: string[]; out: string }): Promise<string> {
-  const effect = effectOf(kind);
+  const effect = namedEffect(kind);
   checkOutput(options.out, PICTURE_ENDINGS);
   const params = effectDefaults(effect);
   for (const setting of options.set) {
@@ -94,7 +100,10 @@ export async function apply(kind: string, options: { picture: string; distance: 
 /** `render PROJECT --shot N --frame N --out O`: a finished picture of a project file. */
 export async function render(path: string, options: { shot: string; frame: string; out: string }): Promise<string> {
   checkOutput(options.out, PICTURE_ENDINGS);
-  const { project, media } = await unpackProject(readBytes(path), basename(path));
+  const unpacked = await unpackProject(new Blob([readBytes(path) as Uint8Array<ArrayBuffer>]), basename(path));
+  const { project } = unpacked;
+  const media = new Map<string, Uint8Array>();
+  for (const [hash, blob] of unpacked.media) media.set(hash, new Uint8Array(await blob.arrayBuffer()));
   const number = Number(options.shot);
   const shot = project.shots[number - 1];
   if (!shot)

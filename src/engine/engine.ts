@@ -1,17 +1,18 @@
 import * as Comlink from 'comlink';
 import { OmbrageError } from '../core/error';
 import type { Quality } from '../core/estimate/key';
-import type { Plane, Raster, Size } from '../core/raster/picture';
+import type { Plane, Size } from '../core/raster/picture';
 import type { ShotRequest } from '../core/shot/stage';
 import { findFace, type FoundFace } from './face';
+import { Holdings, type HeldKind, type HeldKinds } from './holdings';
+import { LivingWorker, WorkerLost, type Patience, type Remote } from './life';
 import { Newest } from './newest';
 import type { MapReading } from '../formats/mapFacts';
-import type { ChapterThumbs, DecodedStill, MapKeys, OutputSpec, PreviewPart, PreviewSpec, ReadMap, WorkerApi } from './protocol';
+import type { ChapterThumbs, DecodedStill, MapKeys, OutputSpec, PreviewPart, PreviewSpec, ReadMap } from './protocol';
+import type { UnpackedProject } from '../formats/projectFile';
 
 /** Long side, px, at which a face is looked for. */
 const FACE_LOOK = 800;
-
-type Remote = Comlink.Remote<WorkerApi>;
 
 /** Work that runs in the background: what is being done, how far it is, and a way to stop it. */
 export interface Job<T> {
@@ -22,8 +23,19 @@ export interface Job<T> {
 /** Workers: one for the picture being looked at, at least one for what takes its time, one for errands that someone waits for. */
 const poolSize = (): number => Math.min(8, Math.max(3, (globalThis.navigator?.hardwareConcurrency ?? 2) - 1));
 
+/** The viewer looks up often; encoding a large file takes minutes without a look. */
+const PATIENCE: Record<'viewer' | 'other', Patience> = { viewer: { seconds: 20 }, other: { seconds: 150 } };
+
+const startWorker = (): Worker => new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' });
+
 /** Turns an error that crossed from a worker into ours again. */
 function revive(error: unknown): Error {
+  if (error instanceof WorkerLost)
+    return new OmbrageError(
+      'worker-lost',
+      'The computation ended twice without an answer: this machine may have run out of memory.',
+      'Close other programs or choose a smaller output, then try again.',
+    );
   if (!(error instanceof Error)) return new Error(String(error));
   const bar = error.name.indexOf('|');
   return bar > 0 ? new OmbrageError(error.name.slice(0, bar), error.message, error.name.slice(bar + 1)) : error;
@@ -31,25 +43,71 @@ function revive(error: unknown): Error {
 
 /** The computing side of the page. The main thread asks; workers answer; the newest preview wins. */
 export class Engine {
-  private readonly viewer: Remote;
-  private readonly others: Remote[];
+  private viewer: LivingWorker;
+  private readonly others: LivingWorker[];
   /** of each of the others: how many things it has been given and not done */
   private readonly busy: Int32Array;
   private readonly newest = new Newest();
+  private readonly holdings = new Holdings((kind, name) => this.everywhere((w) => w.letGo(kind, name)));
+  private lighting: Promise<unknown> | null = null;
+  private nextLight: (() => void) | null = null;
 
   constructor() {
-    const start = (): Remote => Comlink.wrap<WorkerApi>(new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' }));
-    this.viewer = start();
-    this.others = Array.from({ length: poolSize() - 1 }, start);
+    this.viewer = this.startViewer();
+    this.others = Array.from({ length: poolSize() - 1 }, (_, i) => this.startOther(i));
     this.busy = new Int32Array(
       typeof SharedArrayBuffer === 'undefined' ? new ArrayBuffer(this.others.length * 4) : new SharedArrayBuffer(this.others.length * 4),
     );
-    const ports = this.others.map((other) => {
+    this.introduce();
+  }
+
+  private startViewer(): LivingWorker {
+    return new LivingWorker(startWorker, PATIENCE.viewer, () => {
+      this.viewer = this.startViewer();
+      this.equip(this.viewer);
+      this.introduce();
+    });
+  }
+
+  private startOther(index: number): LivingWorker {
+    return new LivingWorker(startWorker, PATIENCE.other, () => {
+      this.others[index] = this.startOther(index);
+      this.equip(this.others[index]);
+      this.introduce();
+    });
+  }
+
+  /** Gives a fresh worker what the others hold. */
+  private equip(worker: LivingWorker): void {
+    for (const { kind, name, value } of this.holdings.all()) worker.remote.hold(kind, name, value).catch(() => undefined);
+  }
+
+  /** Lets the viewer know the others, which lend it a hand with blurs. */
+  private introduce(): void {
+    const ports = this.others.map(({ remote }) => {
       const { port1, port2 } = new MessageChannel();
-      void other.lend(Comlink.transfer(port2, [port2]));
+      remote.lend(Comlink.transfer(port2, [port2])).catch(() => undefined);
       return port1;
     });
-    void this.viewer.meetHelpers(Comlink.transfer(ports, ports), this.busy);
+    this.viewer.remote.meetHelpers(Comlink.transfer(ports, ports), this.busy).catch(() => undefined);
+  }
+
+  private everywhere(tell: (worker: Remote) => Promise<void>): Promise<void>[] {
+    return [this.viewer, ...this.others].map(({ remote }) => tell(remote));
+  }
+
+  /** Asks a worker; where that one is lost its place is taken by a fresh one, which is asked once more. */
+  private async persist<T>(worker: () => LivingWorker, work: (worker: Remote) => Promise<T>): Promise<T> {
+    try {
+      return await worker()
+        .ask(work)
+        .catch((error: unknown) => {
+          if (!(error instanceof WorkerLost)) throw error;
+          return worker().ask(work);
+        });
+    } catch (error) {
+      throw revive(error);
+    }
   }
 
   /**
@@ -61,9 +119,7 @@ export class Engine {
     const index = waiting.lastIndexOf(Math.min(...waiting));
     Atomics.add(this.busy, index, 1);
     try {
-      return await work(this.others[index]!);
-    } catch (error) {
-      throw revive(error);
+      return await this.persist(() => this.others[index]!, work);
     } finally {
       Atomics.sub(this.busy, index, 1);
     }
@@ -72,7 +128,17 @@ export class Engine {
   private job<T>(work: (worker: Remote, id: number, words: Int32Array) => Promise<T>): Job<T> {
     const stop = new Newest();
     const id = stop.next();
-    return { done: this.background((worker) => work(worker, id, stop.words), true), cancel: () => void stop.next() };
+    let stopped: () => void = () => undefined;
+    // a worker that hangs hears nothing: whoever waits is let go all the same
+    const given = new Promise<null>((done) => (stopped = () => done(null)));
+    const done = Promise.race([this.background((worker) => work(worker, id, stop.words), true), given]);
+    return {
+      done,
+      cancel: () => {
+        stop.next();
+        stopped();
+      },
+    };
   }
 
   decode(file: Blob, name: string): Promise<DecodedStill> {
@@ -87,21 +153,29 @@ export class Engine {
     return this.background((worker) => worker.decodeMap(file, name, channel, reading));
   }
 
-  async holdStill(hash: string, raster: Raster): Promise<void> {
-    await Promise.all([this.viewer, ...this.others].map((w) => w.holdStill(hash, raster)));
+  /** Unpacks and checks a project file. */
+  unpackProject(file: Blob, name: string): Promise<UnpackedProject> {
+    return this.background((worker) => worker.unpackProject(file, name));
+  }
+
+  /** Whether the workers hold something. */
+  holds(kind: HeldKind, name: string): boolean {
+    return this.holdings.has(kind, name);
+  }
+
+  /** Gives every worker pixels to work with (shared, not copied). Messages keep their order: what is asked from here on finds them there. */
+  async hold<K extends HeldKind>(kind: K, name: string, value: HeldKinds[K]): Promise<void> {
+    this.holdings.put(kind, name, value);
+    await Promise.all(this.everywhere((worker) => worker.hold(kind, name, value)));
+  }
+
+  /** Says what the open shot works with: it is not let go. */
+  need(wanted: readonly (readonly [HeldKind, string])[]): void {
+    this.holdings.need(wanted);
   }
 
   horizon(hash: string): Promise<number> {
     return this.background((worker) => worker.horizon(hash));
-  }
-
-  /** Gives every worker the pixels of a plate (shared, not copied). */
-  async holdPlate(hash: string, raster: Raster): Promise<void> {
-    await Promise.all([this.viewer, ...this.others].map((w) => w.holdPlate(hash, raster)));
-  }
-
-  async holdMap(key: string, plane: Plane): Promise<void> {
-    await Promise.all([this.viewer, ...this.others].map((w) => w.holdMap(key, plane)));
   }
 
   /** Renders what is looked at; any earlier request stops. Resolves false where a newer one came in between. */
@@ -112,20 +186,44 @@ export class Engine {
         if (this.newest.is(id)) handler(value);
         else closePictures(value);
       });
-    try {
-      return await this.viewer.preview(spec, id, this.newest.words, current(onPart), current(onThumbs));
-    } catch (error) {
-      throw revive(error);
-    }
+    return this.persist(
+      () => this.viewer,
+      (viewer) => viewer.preview(spec, id, this.newest.words, current(onPart), current(onThumbs)),
+    );
   }
 
   /** Does ahead what the preview at these sizes will need, until one is asked for. */
-  async prepare(shot: ShotRequest, sizes: readonly Size[], stills: string): Promise<void> {
-    await this.viewer.prepare(shot, sizes, stills, this.newest.next(), this.newest.words);
+  async prepare(shot: ShotRequest, sizes: readonly Size[]): Promise<void> {
+    const id = this.newest.next();
+    await this.persist(
+      () => this.viewer,
+      (viewer) => viewer.prepare(shot, sizes, id, this.newest.words),
+    );
   }
 
-  highlight(from: number, to: number): Promise<ImageBitmap | null> {
-    return this.viewer.highlight(from, to);
+  /** The pixels of the last preview between two distances. While some are being lit only the newest that was asked for meanwhile follows; the others answer null. */
+  async highlight(from: number, to: number): Promise<ImageBitmap | null> {
+    this.nextLight?.();
+    this.nextLight = null;
+    if (this.lighting) {
+      const mine = await new Promise<boolean>((go) => {
+        this.nextLight = () => go(false);
+        void this.lighting!.finally(() => go(true));
+      });
+      if (!mine) return null;
+      this.nextLight = null;
+    }
+    const lit = this.persist(
+      () => this.viewer,
+      (viewer) => viewer.highlight(from, to),
+    );
+    const over = lit
+      .catch(() => undefined)
+      .finally(() => {
+        if (this.lighting === over) this.lighting = null;
+      });
+    this.lighting = over;
+    return lit;
   }
 
   /** Readies a worker for an estimate that will be asked for soon, while the picture is being decoded. */
@@ -137,12 +235,12 @@ export class Engine {
     return this.job((worker, id, words) => worker.estimate(hash, quality, id, words, Comlink.proxy(report)) as Promise<Plane>);
   }
 
-  output(shot: ShotRequest, maps: MapKeys, stills: string, spec: OutputSpec, report: (share: number) => void): Job<Blob> {
-    return this.job((worker, id, words) => worker.output(shot, maps, stills, spec, id, words, Comlink.proxy(report)) as Promise<Blob>);
+  output(shot: ShotRequest, maps: MapKeys, spec: OutputSpec, report: (share: number) => void): Job<Blob> {
+    return this.job((worker, id, words) => worker.output(shot, maps, spec, id, words, Comlink.proxy(report)) as Promise<Blob>);
   }
 
-  thumbnail(shot: ShotRequest, maps: MapKeys, stills: string): Promise<Blob> {
-    return this.background((worker) => worker.thumbnail(shot, maps, stills));
+  thumbnail(shot: ShotRequest, maps: MapKeys): Promise<Blob> {
+    return this.background((worker) => worker.thumbnail(shot, maps));
   }
 
   /** Looks for the largest face of a held plate. */
@@ -159,7 +257,7 @@ export class Engine {
 }
 
 /** Lets go of the pictures among what came too late: they hold memory until they are closed. */
-function closePictures(message: object): void {
+export function closePictures(message: object): void {
   for (const part of Object.values(message) as unknown[]) if (part && typeof part === 'object' && 'close' in part) (part as ImageBitmap).close();
 }
 

@@ -9,32 +9,29 @@ import { thinRaster } from '../core/raster/resample';
 import type { ChainInputs, ShotRequest } from '../core/shot/stage';
 import { shareParts } from '../core/values/share';
 import { ByteCache } from './byteCache';
+import type { HeldKind, HeldKinds } from './holdings';
 import type { Newest } from './newest';
 import type { MapKeys } from './protocol';
 
-/** What a worker holds between calls: pixels it was given, and finished stages. */
-const CACHE_BYTES = 384e6;
-const PLATES_HELD = 3;
-const STILLS_BYTES = 400e6;
+/** Finished stages that a worker keeps between calls, bytes; a picture too large for it is kept while one thing is being done. */
+const CACHE_BYTES = 224e6;
+/** For one export, whatever its size: a stage that is not kept would be made again by every later one. */
+const EXPORT_BYTES = 4e9;
 
 /** Pages without TLS get no memory that workers share. */
 const canShare = typeof SharedArrayBuffer !== 'undefined';
 
-const plates = new Map<string, Raster>();
-const stills = new ByteCache<Raster>(STILLS_BYTES);
-export const maps = new Map<string, Plane>();
+/** What this worker was given. The page bounds it: what it believes to be here is here. */
+const held: { readonly [K in HeldKind]: Map<string, HeldKinds[K]> } = { plate: new Map(), still: new Map(), map: new Map() };
 const cache = new ByteCache<Picture | Plane>(CACHE_BYTES);
 
-export function holdPlate(hash: string, raster: Raster): void {
-  plates.delete(hash);
-  plates.set(hash, raster);
-  for (const oldest of plates.keys()) if (plates.size > PLATES_HELD) plates.delete(oldest);
-}
+export const hold = <K extends HeldKind>(kind: K, name: string, value: HeldKinds[K]): void => void held[kind].set(name, value);
+export const letGo = (kind: HeldKind, name: string): void => void held[kind].delete(name);
 
-export const holdStill = (hash: string, raster: Raster): void => stills.set(hash, raster);
+export const mapOf = (key: string): Plane | undefined => held.map.get(key);
 
 export const plateOf = (hash: string): Raster => {
-  const raster = plates.get(hash);
+  const raster = held.plate.get(hash);
   if (!raster) throw new OmbrageError('plate-missing', 'The plate of this shot is not loaded.', 'Reload the page.');
   return raster;
 };
@@ -53,9 +50,14 @@ export interface Helper {
 }
 
 let helpers: { call: Comlink.Remote<Helper>; busy: () => boolean }[] = [];
+let replaced: () => void = () => undefined;
+/** answers null once the helpers are others: one of them was lost, and with it what it was doing */
+let others: Promise<null> = new Promise((done) => (replaced = () => done(null)));
 
 export function meetHelpers(ports: MessagePort[], busy: Int32Array): void {
   helpers = ports.map((port, i) => ({ call: Comlink.wrap<Helper>(port), busy: () => Atomics.load(busy, i) > 0 }));
+  replaced();
+  others = new Promise((done) => (replaced = () => done(null)));
 }
 
 /** Rows from which it is worth sharing a blur. */
@@ -71,20 +73,29 @@ const spreadOver =
     const free = picture.height < ROWS_TO_SHARE ? [] : helpers.filter((h) => !h.busy()).slice(0, mostHelpers);
     const parts = free.length + 1;
     const row = (k: number): number => (k === parts ? picture.height : Math.floor((picture.height * k) / parts / 2) * 2);
-    const others = free.map((h, k) => h.call.band(picture, shape, row(k + 1), row(k + 2), out, id, newest.words));
-    const own = blurRows(picture, shape, 0, row(1), out, () => newest.is(id));
-    const all = await Promise.all(others);
-    return own && all.every(Boolean);
+    const going = () => newest.is(id);
+    const lost = others;
+    const bands = free.map((h, k) => h.call.band(picture, shape, row(k + 1), row(k + 2), out, id, newest.words));
+    const own = blurRows(picture, shape, 0, row(1), out, going);
+    const all = await Promise.all(bands.map((band) => Promise.race([band, lost])));
+    // what a lost helper was given is done here
+    return own && all.every((done, k) => done ?? blurRows(picture, shape, row(k + 1), row(k + 2), out, going));
   };
 
 interface How {
+  /** where stages are kept; where not given, in what lasts */
+  readonly cache?: ChainInputs['cache'];
   readonly quick: boolean;
   readonly alone: boolean;
   progress(share: number): boolean;
   readonly id: number;
   readonly newest: Newest;
-  /** the stills that are held, told as one key */
-  readonly stills: string;
+}
+
+/** A cache for one piece of work, in front of the one that lasts. */
+export function cacheForOnce(): ChainInputs['cache'] {
+  const own = new ByteCache<Picture | Plane>(EXPORT_BYTES);
+  return { get: (key) => own.get(key) ?? cache.get(key), set: (key, value) => own.set(key, value) };
 }
 
 /** What the chain works with in this worker. */
@@ -96,12 +107,11 @@ export function inputsFor(request: ShotRequest, mapKeys: MapKeys, how: How): Cha
     },
     layerMap: (layer: Layer) => {
       const key = mapKeys[layer.id];
-      const plane = key === undefined ? undefined : maps.get(key);
+      const plane = key === undefined ? undefined : held.map.get(key);
       return key !== undefined && plane ? { key, plane } : null;
     },
-    rasterOf: (hash) => stills.get(hash) ?? null,
-    rastersKey: how.stills,
-    cache,
+    rasterOf: (hash) => held.still.get(hash) ?? null,
+    cache: how.cache ?? cache,
     shared: canShare,
     progress: (share) => how.progress(share),
     // helpers write into memory that this worker reads

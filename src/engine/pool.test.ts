@@ -31,9 +31,18 @@ class KeptChannel extends Channel {
 
 class FakeWorker {
   static made = 0;
+  static ends: { terminated: boolean; fail(): void }[] = [];
   constructor() {
     const worker = FakeWorker.made++;
     const { port1, port2 } = new MessageChannel();
+    const end = { terminated: false, fail: () => (port1 as unknown as { onerror(event: object): void }).onerror({}) };
+    FakeWorker.ends.push(end);
+    Object.assign(port1, {
+      terminate: () => {
+        end.terminated = true;
+        port1.close();
+      },
+    });
     const api = new Proxy({} as Record<string, unknown>, {
       get:
         (_, what: string) =>
@@ -54,13 +63,14 @@ const until = async (there: () => boolean): Promise<void> => {
 
 const shot = newShot({ sha256: 'd'.repeat(64), name: 'p.png', width: 400, height: 300, bits: 8, hfovFromFile: null });
 const request: ShotRequest = { plate: shot.plate, settings: shot.settings, frame: 0, size: { width: 40, height: 30 } };
-const spec = { shot: request, maps: {}, stills: '', quick: null } as unknown as PreviewSpec;
+const spec = { shot: request, maps: {}, quick: null } as unknown as PreviewSpec;
 
 let engine: Engine;
 beforeEach(() => {
   Object.assign(globalThis, { Worker: FakeWorker, MessageChannel: KeptChannel });
   Object.defineProperty(globalThis, 'navigator', { value: { hardwareConcurrency: 4 }, configurable: true });
   FakeWorker.made = 0;
+  FakeWorker.ends = [];
   asked.length = 0;
   answers = {};
   engine = new Engine();
@@ -149,22 +159,23 @@ describe('the pool', () => {
   test('a plate and a map go to every worker, before anything that is asked of it afterwards', async () => {
     const raster: Raster = { width: 2, height: 1, channels: 3, data: new Uint8Array(6) };
     answers.preview = () => true;
-    void engine.holdPlate('x', raster);
-    void engine.holdMap('m', newPlane(2, 2));
+    void engine.hold('plate', 'x', raster);
+    void engine.hold('map', 'm', newPlane(2, 2));
     await engine.preview(
       spec,
       () => undefined,
       () => undefined,
     );
-    await until(() => of('holdMap').length === 3);
-    expect(
-      of('holdPlate')
-        .map((a) => a.worker)
-        .sort(),
-    ).toEqual([0, 1, 2]);
+    await until(() => of('hold').length === 6);
+    for (const kind of ['plate', 'map'])
+      expect(
+        of('hold')
+          .filter((a) => a.with[0] === kind)
+          .map((a) => a.worker)
+          .sort(),
+      ).toEqual([0, 1, 2]);
     const viewer = asked.filter((a) => a.worker === 0).map((a) => a.what);
-    expect(viewer.indexOf('holdPlate')).toBeLessThan(viewer.indexOf('preview'));
-    expect(viewer.indexOf('holdMap')).toBeLessThan(viewer.indexOf('preview'));
+    expect(viewer.lastIndexOf('hold')).toBeLessThan(viewer.indexOf('preview'));
   });
 
   test('an error crosses with its code and what to do', async () => {
@@ -223,9 +234,9 @@ describe('the newest preview', () => {
 
   test('what is prepared gives way to it', async () => {
     const ids: [number, Int32Array][] = [];
-    answers.prepare = (_shot: unknown, _sizes: unknown, _stills: unknown, id: number, words: Int32Array) => void ids.push([id, words]);
+    answers.prepare = (_shot: unknown, _sizes: unknown, id: number, words: Int32Array) => void ids.push([id, words]);
     answers.preview = () => true;
-    await engine.prepare(request, [{ width: 20, height: 15 }, request.size], '');
+    await engine.prepare(request, [{ width: 20, height: 15 }, request.size]);
     expect(of('prepare')[0]!.with[1]).toEqual([{ width: 20, height: 15 }, request.size]);
     expect(new Newest(ids[0]![1]).is(ids[0]![0])).toBe(true);
     await engine.preview(
@@ -268,4 +279,68 @@ test('requests are numbered without shared memory as well', () => {
   } finally {
     Object.assign(globalThis, { SharedArrayBuffer: kept });
   }
+});
+
+describe('a worker that ends', () => {
+  test('is replaced, given what the others hold, and its work is asked for once more', async () => {
+    await engine.hold('map', 'm', newPlane(2, 2));
+    answers.plateThumbnail = () => new Promise(() => undefined);
+    const work = engine.plateThumbnail('a', 10);
+    await until(() => of('plateThumbnail').length === 1);
+    const lost = of('plateThumbnail')[0]!.worker;
+    answers.plateThumbnail = () => 'small';
+    FakeWorker.ends[lost]!.fail();
+    expect(await work).toBe('small');
+    expect(FakeWorker.ends[lost]!.terminated).toBe(true);
+    expect(FakeWorker.made).toBe(4);
+    const fresh = asked.filter((a) => a.worker === 3).map((a) => a.what);
+    expect(fresh.indexOf('hold')).toBeGreaterThanOrEqual(0);
+    expect(fresh.indexOf('hold')).toBeLessThan(fresh.indexOf('plateThumbnail'));
+    // the viewer is told who lends a hand now
+    await until(() => of('meetHelpers').length === 2);
+  });
+
+  test('twice at the same work is said, and the next thing works', async () => {
+    answers.preview = () => new Promise(() => undefined);
+    const failed = engine
+      .preview(
+        spec,
+        () => undefined,
+        () => undefined,
+      )
+      .catch((e: unknown) => e);
+    for (const nth of [1, 2]) {
+      await until(() => of('preview').length === nth);
+      FakeWorker.ends[of('preview')[nth - 1]!.worker]!.fail();
+    }
+    expect(await failed).toMatchObject({ code: 'worker-lost' });
+    answers.preview = () => true;
+    expect(
+      await engine.preview(
+        spec,
+        () => undefined,
+        () => undefined,
+      ),
+    ).toBe(true);
+  });
+
+  test('a cancelled job is over for whoever waits, whatever its worker does', async () => {
+    answers.output = () => new Promise(() => undefined);
+    const job = engine.output(request, {}, { kind: 'depth', format: 'pfm' }, () => undefined);
+    await until(() => of('output').length === 1);
+    job.cancel();
+    expect(await job.done).toBeNull();
+  });
+});
+
+test('while some pixels are lit only the newest that was asked for meanwhile follows', async () => {
+  const open: ((bitmap: string) => void)[] = [];
+  answers.highlight = () => new Promise((done) => open.push(done));
+  const asks = [1, 2, 3, 4].map((from) => engine.highlight(from, 9));
+  await until(() => open.length === 1);
+  open[0]!('first');
+  await until(() => open.length === 2);
+  open[1]!('last');
+  expect(await Promise.all(asks)).toEqual(['first', null, null, 'last']);
+  expect(of('highlight').map((a) => a.with[0])).toEqual([1, 4]);
 });

@@ -1,3 +1,4 @@
+import type { HeldKind, HeldKinds } from './holdings';
 import type { SmallPicture } from './face';
 import type { Spacing } from '../core/depth/calibrate';
 import type { Quality } from '../core/estimate/key';
@@ -7,6 +8,7 @@ import type { CheckResult } from '../core/depth/checks/definition';
 import type { StillFacts } from '../formats/definition';
 import type { MapFacts, MapReading } from '../formats/mapFacts';
 import type { MapProposal } from '../formats/proposal';
+import type { UnpackedProject } from '../formats/projectFile';
 
 /** Where a layer's map is to be found: the layer's id to the key of a map that the worker holds. */
 export type MapKeys = Readonly<Record<string, string>>;
@@ -22,8 +24,6 @@ export interface Looks {
 export interface PreviewSpec {
   readonly shot: ShotRequest;
   readonly maps: MapKeys;
-  /** stills that layers place and that the worker holds, told as one key */
-  readonly stills: string;
   /** a held map estimated from the plate, for checks that compare with it */
   readonly estimate: string | null;
   /** whether clean-up's figures, and depth as it was before it, are wanted */
@@ -103,14 +103,18 @@ export interface WorkerApi {
   readMap(file: Blob, name: string, channel: string | null, plate: Size, estimate: string | null): Promise<ReadMap>;
   /** a map read as it was decided: raw nearness 0..1, NaN where unknown */
   decodeMap(file: Blob, name: string, channel: string | null, reading: MapReading): Promise<Plane>;
-  /** a still that layers place */
-  holdStill(sha256: string, raster: Raster): void;
+  /** unpacks and checks a project file */
+  unpackProject(file: Blob, name: string): Promise<UnpackedProject>;
+  /** takes part in the watch over this worker's life: holds a lock of that name until it ends, and counts its looks; true where it holds the lock */
+  live(lock: string | null, beats: Int32Array | null): Promise<boolean>;
+  ping(): void;
+  /** what it is given to work with, until it is told to let go */
+  hold<K extends HeldKind>(kind: K, name: string, value: HeldKinds[K]): void;
+  letGo(kind: HeldKind, name: string): void;
   /** the horizon of a held plate, share of its height from the top, may lie outside */
   horizon(sha256: string): Promise<number>;
-  holdPlate(sha256: string, raster: Raster): void;
-  holdMap(key: string, plane: Plane): void;
   /** does what a preview at these sizes will need and that can be done without the plate */
-  prepare(shot: ShotRequest, sizes: readonly Size[], stills: string, id: number, newest: Int32Array): Promise<void>;
+  prepare(shot: ShotRequest, sizes: readonly Size[], id: number, newest: Int32Array): Promise<void>;
   preview(
     spec: PreviewSpec,
     id: number,
@@ -123,8 +127,8 @@ export interface WorkerApi {
   /** reads the network and makes one estimate of a stand-in, so that the first real one finds all of it ready */
   readyEstimate(): void;
   estimate(sha256: string, quality: Quality, id: number, newest: Int32Array, report: Report): Plane | null;
-  output(shot: ShotRequest, maps: MapKeys, stills: string, spec: OutputSpec, id: number, newest: Int32Array, report: Report): Promise<Blob | null>;
-  thumbnail(shot: ShotRequest, maps: MapKeys, stills: string): Promise<Blob>;
+  output(shot: ShotRequest, maps: MapKeys, spec: OutputSpec, id: number, newest: Int32Array, report: Report): Promise<Blob | null>;
+  thumbnail(shot: ShotRequest, maps: MapKeys): Promise<Blob>;
   /** a held plate at most so large, 8-bit sRGB */
   smallPlate(sha256: string, longSide: number): SmallPicture;
   plateThumbnail(sha256: string, longSide: number): Promise<Blob>;

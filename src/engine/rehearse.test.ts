@@ -23,7 +23,7 @@ beforeEach(() => {
 
 test('a whole shot is rendered without its plate, its maps or the cache, and nothing is kept', async () => {
   let asked = 0;
-  await rehearse(request(), { rasterOf: () => null, rastersKey: '', shared: false, progress: () => ++asked > 0 });
+  await rehearse(request(), { rasterOf: () => null, shared: false, progress: () => ++asked > 0 });
   expect([made, freed]).toEqual([3, 3]);
   // a picture with something in it, and looks for a newer request on the way
   expect(greens.size).toBeGreaterThan(20);
@@ -31,6 +31,6 @@ test('a whole shot is rendered without its plate, its maps or the cache, and not
 });
 
 test('it stops for a newer request', async () => {
-  await expect(rehearse(request(), { rasterOf: () => null, rastersKey: '', shared: false, progress: () => false })).rejects.toBeInstanceOf(Stopped);
+  await expect(rehearse(request(), { rasterOf: () => null, shared: false, progress: () => false })).rejects.toBeInstanceOf(Stopped);
   expect(made).toBe(freed);
 });

@@ -3,7 +3,7 @@ import { newShot } from '../core/document/defaults';
 import { newPlane, type Raster } from '../core/raster/picture';
 import { Stopped } from '../core/shot/stage';
 import { giveBitmaps } from './bitmapsForTests';
-import { holdPlate, maps } from './holding';
+import { hold } from './holding';
 import { Newest } from './newest';
 import type { Looks, PreviewPart, PreviewSpec } from './protocol';
 import { showStage } from './show';
@@ -19,7 +19,6 @@ const specOf = (has: Looks | null, change: (s: typeof shot.settings) => void = (
   return {
     shot: { plate, settings, frame: 0, size: { width: 64, height: 36 } },
     maps: { [settings.layers[0]!.id]: 'map' },
-    stills: '',
     estimate: null,
     cleaning: false,
     has,
@@ -42,10 +41,10 @@ const sent = (part: PreviewPart): (keyof PreviewPart)[] => (['plate', 'depth', '
 
 beforeAll(() => {
   const raster: Raster = { width: 64, height: 36, channels: 3, data: Uint8Array.from({ length: 64 * 36 * 3 }, (_, i) => (i * 37) % 251) };
-  holdPlate(plate.sha256, raster);
+  hold('plate', plate.sha256, raster);
   const map = newPlane(64, 36);
   for (let i = 0; i < map.data.length; i++) map.data[i] = (i % 64) / 63;
-  maps.set('map', map);
+  hold('map', 'map', map);
 });
 
 describe('what the page is sent', () => {

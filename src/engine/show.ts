@@ -10,7 +10,7 @@ import { contentKey } from '../core/shot/key';
 import { distanceMap, finishedPicture } from '../core/shot/chain';
 import { cleanSteps, composedPlate, rawMap } from '../core/shot/depthChain';
 import { affineOf, framedPlate, Stopped, type ShotRequest } from '../core/shot/stage';
-import { inputsFor, maps } from './holding';
+import { inputsFor, mapOf } from './holding';
 import type { Newest } from './newest';
 import { depthBitmap, histogram, maskBitmap, pictureBitmap } from './paint';
 import type { ChapterThumbs, Looks, PreviewPart, PreviewSpec } from './protocol';
@@ -34,9 +34,9 @@ export async function showStage(
   const started = performance.now();
   const request: ShotRequest = { ...spec.shot, size };
   const progress = (): boolean => newest.is(id);
-  const inputs = inputsFor(request, spec.maps, { quick: stage === 'quick', alone: false, progress, id, newest, stills: spec.stills });
+  const inputs = inputsFor(request, spec.maps, { quick: stage === 'quick', alone: false, progress, id, newest });
   const plate = composedPlate(request, inputs);
-  const { steps } = cleanSteps(request, inputs).value;
+  const { steps, stack } = cleanSteps(request, inputs).value;
   const raw = rawMap(request, inputs);
   const distance = distanceMap(request, inputs).value;
   const finished = spec.finished ? (await finishedPicture(request, inputs)).value : null;
@@ -47,13 +47,8 @@ export async function showStage(
   const { near, far, low, high, turnOver, bend, spacing } = calibration;
   const toned = { near, far, low, high, turnOver, bend, spacing, colours: spec.depthColours };
   const before = steps[0]?.before ?? null;
-  // keys are made of what does not depend on the size, so that a quick look can do with the sharper picture sent before
-  const { framing, layers, cleanup } = request.settings;
-  const looks = {
-    plate: contentKey(request.plate, framing, layersThatPaint(request), spec.stills),
-    depth: contentKey(request.plate, framing, layers, cleanup, spec.maps, spec.stills, toned),
-    before: contentKey(request.plate, framing, layers, spec.maps, spec.stills, toned),
-  };
+  // looks do not depend on the size, so that a quick look can do with the sharper picture sent before
+  const looks = { plate: plate.look, depth: contentKey(raw.look, toned), before: contentKey(stack.look, toned) };
   const stale = (look: keyof typeof looks): boolean => sent[look] !== looks[look] || (stage === 'full' && sent.width !== size.width);
   const wantsBefore = spec.cleaning && before !== null;
   const [plateImage, depthImage, beforeImage, finishedImage, marks] = await Promise.all([
@@ -99,9 +94,6 @@ export async function showStage(
   return has;
 }
 
-/** Of the layers, what changes the picture itself. */
-const layersThatPaint = (r: ShotRequest): unknown => r.settings.layers.filter((l) => l.kind === 'flats');
-
 function runCheck(
   kind: string,
   spec: PreviewSpec,
@@ -115,7 +107,7 @@ function runCheck(
   if (!check) return null;
   const nearness = newPlane(raw.width, raw.height);
   for (let i = 0; i < nearness.data.length; i++) nearness.data[i] = nearnessOf(raw.data[i]!, c);
-  const held = check.needsEstimate && spec.estimate !== null ? maps.get(spec.estimate) : undefined;
+  const held = check.needsEstimate && spec.estimate !== null ? mapOf(spec.estimate) : undefined;
   const place = { ...request.size, framing: affineOf(request), plateSize: request.plate, picture };
   const estimate = held ? placeMap(held, place, { turnOver: false, low: 0, high: 100 }) : null;
   return check.run({ raw, nearness, distance, picture, low: c.low, high: c.high, estimate });
@@ -127,7 +119,7 @@ const THUMB = { width: 224, height: 126 };
 export async function chapterThumbs(spec: PreviewSpec, id: number, newest: Newest): Promise<ChapterThumbs> {
   const size = fitBox(spec.shot.settings.framing, THUMB);
   const request: ShotRequest = { ...spec.shot, size };
-  const inputs = inputsFor(request, spec.maps, { quick: true, alone: true, progress: () => newest.is(id), id, newest, stills: spec.stills });
+  const inputs = inputsFor(request, spec.maps, { quick: true, alone: true, progress: () => newest.is(id), id, newest });
   const calibration = calibrationOf(request.settings.calibration);
   const raw = rawMap(request, inputs).value;
   const plain = { ...calibration, low: 0, high: 1, turnOver: false, bend: 1 };

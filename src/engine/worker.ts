@@ -2,6 +2,7 @@ import * as Comlink from 'comlink';
 import { describeError, OmbrageError } from '../core/error';
 import { estimateDepth, findPlateHorizon } from '../core/estimate/estimate';
 import { blurRows } from '../core/kernels/lensBlurHost';
+import { releaseKernels } from '../core/kernels/loader';
 import { linearToSrgb } from '../core/raster/colour';
 import type { Picture, Size } from '../core/raster/picture';
 import { fitLongSide, sampleRaster, stretch, thinRaster } from '../core/raster/resample';
@@ -11,9 +12,10 @@ import { Stopped, type ShotRequest } from '../core/shot/stage';
 import { mapAsNearness, readMapFile } from '../formats/mapFile';
 import type { MapReading } from '../formats/mapFacts';
 import { sha256 } from '../formats/sha256';
+import { unpackProject } from '../formats/projectFile';
 import { proposeMap } from '../formats/proposal';
 import { decodeFile, decodeRaster } from './decode';
-import { holdPlate, holdStill, inputsFor, known, maps, meetHelpers, plateOf, type Helper } from './holding';
+import { cacheForOnce, hold, inputsFor, known, letGo, mapOf, meetHelpers, plateOf, type Helper } from './holding';
 import { Newest } from './newest';
 import { encodeCanvas, renderFile } from './outputs';
 import { maskBitmap } from './paint';
@@ -58,21 +60,29 @@ const api: WorkerApi = {
   readMap: guard(async (file: Blob, name: string, channel: string | null, plate: Size, estimate: string | null) => {
     const bytes = await bytesOf(file);
     const map = await readMapFile(bytes, name, channel, decodeRaster);
-    const proposal = proposeMap(map, plate, (estimate !== null && maps.get(estimate)) || null);
+    const proposal = proposeMap(map, plate, (estimate !== null && mapOf(estimate)) || null);
     return { facts: map.facts, proposal, sha256: await sha256(bytes), plane: mapAsNearness(map, proposal.reading).plane };
   }),
   decodeMap: guard(
     async (file: Blob, name: string, channel: string | null, reading: MapReading) =>
       mapAsNearness(await readMapFile(await bytesOf(file), name, channel, decodeRaster), reading).plane,
   ),
-  holdPlate,
-  holdMap: (key, plane) => void maps.set(key, plane),
-  holdStill,
+  unpackProject: guard((file: Blob, name: string) => unpackProject(file, name)),
+  live: (lock, beats) => {
+    if (beats) Newest.beats = beats;
+    const { locks } = navigator as { locks?: LockManager };
+    if (!lock || !locks) return Promise.resolve(false);
+    // held for as long as this worker lives
+    return new Promise((holds) => void locks.request(lock, () => new Promise(() => holds(true))));
+  },
+  ping: () => undefined,
+  hold,
+  letGo,
   horizon: guard((hash: string) => findPlateHorizon(plateOf(hash))),
-  prepare: guard(async (asked: ShotRequest, sizes: readonly Size[], stills: string, id: number, words: Int32Array) => {
+  prepare: guard(async (asked: ShotRequest, sizes: readonly Size[], id: number, words: Int32Array) => {
     const newest = new Newest(words);
     const request = known(asked);
-    const inputs = inputsFor(request, {}, { quick: true, alone: true, progress: () => newest.is(id), id, newest, stills });
+    const inputs = inputsFor(request, {}, { quick: true, alone: true, progress: () => newest.is(id), id, newest });
     try {
       for (const size of sizes) prepareLayers({ ...request, size }, inputs);
       if (rehearsed || !sizes[0]) return;
@@ -128,34 +138,33 @@ const api: WorkerApi = {
       return newest.is(id);
     });
   }) as unknown as WorkerApi['estimate'],
-  output: guard(
-    async (
-      asked: ShotRequest,
-      mapKeys: MapKeys,
-      stills: string,
-      spec: OutputSpec,
-      id: number,
-      words: Int32Array,
-      report: (share: number) => void,
-    ) => {
-      const newest = new Newest(words);
-      const progress = (share: number): boolean => {
-        report(share);
-        return newest.is(id);
-      };
-      const request = known(asked);
-      const inputs = inputsFor(request, mapKeys, { quick: false, alone: true, progress, id, newest, stills });
-      try {
-        return await renderFile(request, inputs, spec);
-      } catch (error) {
-        if (error instanceof Stopped) return null;
-        throw error;
-      }
-    },
-  ),
-  thumbnail: guard(async (asked: ShotRequest, mapKeys: MapKeys, stills: string) => {
+  output: guard(async (asked: ShotRequest, mapKeys: MapKeys, spec: OutputSpec, id: number, words: Int32Array, report: (share: number) => void) => {
+    const newest = new Newest(words);
+    const progress = (share: number): boolean => {
+      report(share);
+      return newest.is(id);
+    };
     const request = known(asked);
-    const inputs = inputsFor(request, mapKeys, { quick: true, alone: true, progress: () => true, id: 0, newest: new Newest(), stills });
+    const inputs = inputsFor(request, mapKeys, { quick: false, alone: true, progress, id, newest, cache: cacheForOnce() });
+    try {
+      return await renderFile(request, inputs, spec);
+    } catch (error) {
+      if (error instanceof Stopped) return null;
+      throw error;
+    } finally {
+      releaseKernels();
+    }
+  }),
+  thumbnail: guard(async (asked: ShotRequest, mapKeys: MapKeys) => {
+    const request = known(asked);
+    const inputs = inputsFor(request, mapKeys, {
+      quick: true,
+      alone: true,
+      progress: () => true,
+      id: 0,
+      newest: new Newest(),
+      cache: cacheForOnce(),
+    });
     return encodeCanvas((await finishedPicture(request, inputs)).value, 'image/jpeg', 0.85);
   }),
   plateThumbnail: guard((hash: string, longSide: number) => encodeCanvas(smallPlate(hash, longSide), 'image/jpeg', 0.85)),

@@ -16,6 +16,7 @@ import { formatOf } from './registry';
 const solid = (width: number, height: number, channels: 3 | 4 = 3) =>
   sharp({ create: { width, height, channels, background: { r: 200, g: 100, b: 50, alpha: 0.5 } } });
 const bytesOf = async (image: Sharp): Promise<Uint8Array> => new Uint8Array(await image.toBuffer());
+const blobOf = (bytes: Uint8Array): Blob => new Blob([bytes as Uint8Array<ArrayBuffer>]);
 const codeOf = async (work: () => unknown): Promise<string> => {
   try {
     await work();
@@ -183,7 +184,7 @@ describe('project file', () => {
 
   test('goes out and comes back whole', async () => {
     const project = await projectOf();
-    const back = await unpackProject(packProject(project, await media()), 'coast.ombrage');
+    const back = await unpackProject(await packProject(project, await media()), 'coast.ombrage');
     expect(back.project).toEqual(project);
     expect([...back.media.keys()].sort()).toEqual([...(await media()).keys()].sort());
     expect(mediaOf(project)).toHaveLength(2);
@@ -194,9 +195,9 @@ describe('project file', () => {
     const json = strToU8(JSON.stringify(project));
     const path = `media/${await sha256(picture)}`;
     const other = `media/${await sha256(map)}`;
-    const code = (files: Record<string, Uint8Array>): Promise<string> => codeOf(() => unpackProject(zipSync(files), 'x.ombrage'));
-    expect(await codeOf(() => unpackProject(new Uint8Array(), 'x'))).toBe('empty-file');
-    expect(await codeOf(() => unpackProject(strToU8('plain text'), 'x'))).toBe('not-a-project');
+    const code = (files: Record<string, Uint8Array>): Promise<string> => codeOf(() => unpackProject(blobOf(zipSync(files)), 'x.ombrage'));
+    expect(await codeOf(() => unpackProject(new Blob([]), 'x'))).toBe('empty-file');
+    expect(await codeOf(() => unpackProject(blobOf(strToU8('plain text')), 'x'))).toBe('not-a-project');
     expect(await code({ 'other.json': json })).toBe('not-a-project');
     expect(await code({ 'project.json': strToU8('{') })).toBe('bad-document');
     expect(await code({ 'project.json': strToU8(JSON.stringify({ ...project, version: 99 })) })).toBe('newer-version');

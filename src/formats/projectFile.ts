@@ -1,9 +1,10 @@
-import { strFromU8, strToU8, unzipSync, zipSync, type Zippable } from 'fflate';
+import { Unzip, UnzipInflate, Zip, ZipDeflate, ZipPassThrough } from 'fflate';
 import { OmbrageError } from '../core/error';
-import { parseProject } from '../core/document/migrate';
-import { flatsSchema } from '../core/depth/layers/flats/content';
+import { readProject } from '../core/document/migrate';
+import { contentOf } from '../core/depth/definition';
+import { layerOf } from '../core/depth/layers/registry';
 import type { MediaRef, Project, Settings } from '../core/document/schema';
-import { sha256 } from './sha256';
+import { sha256Stream } from './sha256';
 
 export const PROJECT_EXTENSION = '.ombrage';
 
@@ -26,56 +27,155 @@ export function mediaOf(project: Project): MediaRef[] {
 
 /** Stills that layers place over the plate. */
 export const stillsOf = (settings: Settings): MediaRef[] =>
-  settings.layers.filter((l) => l.kind === 'flats').flatMap((l) => flatsSchema.parse(l.content ?? {}).flats.flatMap((f) => f.media ?? []));
+  settings.layers.flatMap((layer) => {
+    const definition = layerOf(layer.kind);
+    return definition.stills?.(contentOf(definition, layer.content)) ?? [];
+  });
 
-/** Packs a project and its media. Throws `missing-media` where a file is not given. */
-export function packProject(project: Project, media: ReadonlyMap<string, Uint8Array>): Uint8Array {
-  const files: Zippable = {
-    'project.json': strToU8(JSON.stringify(project, null, 2)),
-    README: strToU8(README),
+/** Bytes that are handed on at once. */
+const PIECE = 1 << 20;
+/** Compressed bytes that are unpacked at once: what they may become stays small enough to be thrown away. */
+const BITE = 1 << 15;
+/** A file may unpack to so many times its size, and so much more, bytes. Pictures in it are compressed already. */
+const GROWTH = 8;
+const ALLOWANCE = 256e6;
+/** Longest document, bytes. */
+const DOCUMENT_BYTES = 64e6;
+
+/** Packs a project and its media, piece by piece. Throws `missing-media` where a file is not given. */
+export async function packProject(project: Project, media: ReadonlyMap<string, Blob | Uint8Array>): Promise<Blob> {
+  const parts: Uint8Array<ArrayBuffer>[] = [];
+  let failed: Error | null = null;
+  const zip = new Zip((error, chunk) => {
+    if (error) failed ??= error;
+    else parts.push(chunk as Uint8Array<ArrayBuffer>);
+  });
+  const add = async (name: string, blob: Blob, level: 0 | 6): Promise<void> => {
+    const entry = level === 0 ? new ZipPassThrough(name) : new ZipDeflate(name, { level });
+    zip.add(entry);
+    for (let from = 0; from < blob.size; from += PIECE) entry.push(new Uint8Array(await blob.slice(from, from + PIECE).arrayBuffer()));
+    entry.push(new Uint8Array(0), true);
   };
+  await add('project.json', new Blob([JSON.stringify(project, null, 2)]), 6);
+  await add('README', new Blob([README]), 6);
   for (const { sha256: hash, name } of mediaOf(project)) {
-    const bytes = media.get(hash);
-    if (!bytes) throw new OmbrageError('missing-media', `${name} is missing from this project.`, 'Bring the picture in again, then save.');
+    const found = media.get(hash);
+    if (!found) throw new OmbrageError('missing-media', `${name} is missing from this project.`, 'Bring the picture in again, then save.');
     // pictures are compressed already
-    files[`media/${hash}`] = [bytes, { level: 0 }];
+    await add(`media/${hash}`, found instanceof Blob ? found : new Blob([found as Uint8Array<ArrayBuffer>]), 0);
   }
-  return zipSync(files, { level: 6 });
+  zip.end();
+  if (failed) throw failed as Error;
+  return new Blob(parts, { type: 'application/zip' });
 }
 
-/** Unpacks and checks a project file. `name` is used in messages. Throws OmbrageError and changes nothing. */
-export async function unpackProject(bytes: Uint8Array, name: string): Promise<{ project: Project; media: Map<string, Uint8Array> }> {
-  if (bytes.length === 0) throw new OmbrageError('empty-file', `${name} is empty.`, 'Choose a project file that Ombrage wrote.');
-  let files: Record<string, Uint8Array>;
-  try {
-    files = unzipSync(bytes, { filter: (f) => f.originalSize <= 1e9 });
-  } catch {
-    throw new OmbrageError('not-a-project', `${name} is not a zip, so it is no project file.`, 'Choose a project file that Ombrage wrote.');
-  }
-  const outside = Object.keys(files).find((p) => p.startsWith('/') || p.includes('\\') || p.split('/').includes('..'));
-  if (outside)
-    throw new OmbrageError('unsafe-path', `${name} holds a path that leads outside it ("${outside}").`, 'Do not use this file; ask for a new copy.');
-  const document = files['project.json'];
+/** A project file as it was read, its media by their SHA-256. */
+export interface UnpackedProject {
+  readonly project: Project;
+  readonly media: ReadonlyMap<string, Blob>;
+  /** what in the document could not be read, and what it became */
+  readonly remarks: readonly string[];
+}
+
+interface Entry {
+  readonly blob: Blob;
+  readonly sha256: string;
+}
+
+/**
+ * Unpacks and checks a project file piece by piece; one that unpacks to far more than it may hold is refused as soon as that shows.
+ * `name` is used in messages. Throws OmbrageError and changes nothing.
+ */
+export async function unpackProject(file: Blob, name: string): Promise<UnpackedProject> {
+  if (file.size === 0) throw new OmbrageError('empty-file', `${name} is empty.`, 'Choose a project file that Ombrage wrote.');
+  const entries = await unzip(file, name);
+  const document = entries.get('project.json');
   if (!document) throw new OmbrageError('not-a-project', `${name} holds no project.json.`, 'Choose a project file that Ombrage wrote.');
   let json: unknown;
   try {
-    json = JSON.parse(strFromU8(document));
+    json = JSON.parse(await document.blob.text());
   } catch {
     throw new OmbrageError('bad-document', `The project.json in ${name} is no JSON.`, 'Try an earlier copy of the file.');
   }
-  const project = parseProject(json, name);
-  const media = new Map<string, Uint8Array>();
+  const { project, remarks } = readProject(json, name);
+  const media = new Map<string, Blob>();
   for (const ref of mediaOf(project)) {
-    const found = files[`media/${ref.sha256}`];
+    const found = entries.get(`media/${ref.sha256}`);
     if (!found)
       throw new OmbrageError('missing-media', `${name} lacks ${ref.name} (media/${ref.sha256.slice(0, 8)}…).`, 'Try an earlier copy of the file.');
-    if ((await sha256(found)) !== ref.sha256)
+    if (found.sha256 !== ref.sha256)
       throw new OmbrageError(
         'media-changed',
         `${ref.name} in ${name} is not the file the project was saved with.`,
         'Try an earlier copy of the file.',
       );
-    media.set(ref.sha256, found);
+    media.set(ref.sha256, found.blob);
   }
-  return { project, media };
+  return { project, media, remarks };
 }
+
+/** The document and the media of a zip. */
+async function unzip(file: Blob, name: string): Promise<Map<string, Entry>> {
+  const entries = new Map<string, Entry>();
+  const most = file.size * GROWTH + ALLOWANCE;
+  let total = 0;
+  let open = 0;
+  let failure: unknown = null;
+  const fail = (code: string, message: string, hint: string): void => {
+    failure ??= new OmbrageError(code, message, hint);
+  };
+  const reader = new Unzip((entry) => {
+    const path = entry.name;
+    if (path.startsWith('/') || path.includes('\\') || path.split('/').includes('..')) {
+      fail('unsafe-path', `${name} holds a path that leads outside it ("${path}").`, 'Do not use this file; ask for a new copy.');
+      return;
+    }
+    if (path !== 'project.json' && !path.startsWith('media/')) return;
+    const hash = sha256Stream();
+    let parts: BlobPart[] = [];
+    let size = 0;
+    open++;
+    entry.ondata = (error, chunk, final) => {
+      if (error) {
+        fail('damaged-file', `${name} is damaged in ${path}.`, 'Try an earlier copy of the file.');
+        return;
+      }
+      size += chunk.length;
+      total += chunk.length;
+      if (total > most || (path === 'project.json' && size > DOCUMENT_BYTES)) {
+        fail(
+          'too-large-inside',
+          `${name} (${megabytes(file.size)}) unpacks to more than ${megabytes(Math.min(most, path === 'project.json' ? DOCUMENT_BYTES : most))}.`,
+          'No project file does that. Do not use it; ask for a new copy.',
+        );
+        return;
+      }
+      hash.update(chunk);
+      parts.push(chunk as Uint8Array<ArrayBuffer>);
+      // what has grown large is put where the browser keeps large things
+      if (parts.length > 64) parts = [new Blob(parts)];
+      if (!final) return;
+      open--;
+      entries.set(path, { blob: new Blob(parts), sha256: hash.digest() });
+    };
+    entry.start();
+  });
+  reader.register(UnzipInflate);
+  const head = new Uint8Array(await file.slice(0, 4).arrayBuffer());
+  if (head[0] !== 0x50 || head[1] !== 0x4b)
+    throw new OmbrageError('not-a-project', `${name} is not a zip, so it is no project file.`, 'Choose a project file that Ombrage wrote.');
+  for (let from = 0; from < file.size && !failure; from += PIECE) {
+    const piece = new Uint8Array(await file.slice(from, from + PIECE).arrayBuffer());
+    for (let at = 0; at < piece.length && !failure; at += BITE)
+      try {
+        reader.push(piece.subarray(at, at + BITE), from + at + BITE >= file.size);
+      } catch {
+        fail('damaged-file', `${name} is damaged.`, 'Try an earlier copy of the file.');
+      }
+  }
+  if (failure) throw failure as Error;
+  if (open > 0) throw new OmbrageError('damaged-file', `${name} is cut short.`, 'Try an earlier copy of the file.');
+  return entries;
+}
+
+const megabytes = (bytes: number): string => `${Math.max(1, Math.round(bytes / 1e6))} MB`;

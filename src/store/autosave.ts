@@ -1,28 +1,42 @@
+import { OmbrageError } from '../core/error';
 import type { Project } from '../core/document/schema';
 import type { Database } from './database';
-import { saveProject } from './projects';
+import { CHANGED_ELSEWHERE, DELETED_ELSEWHERE, deletedElsewhere, saveProject } from './projects';
 
 export type SaveState = { kind: 'saved'; at: number } | { kind: 'saving' } | { kind: 'failed'; error: unknown };
 
-/** Saves a project within a second of its last change; one save at a time, always the newest document. */
+const isBlocking = (error: unknown): boolean => error instanceof OmbrageError && [CHANGED_ELSEWHERE, DELETED_ELSEWHERE].includes(error.code);
+
+/**
+ * Saves a project within a second of its last change; one save at a time, always the newest document. What could not be written is tried
+ * again by itself; where another tab stands in the way nothing is written until `resume`.
+ */
 export class Autosave {
   private waiting: Project | null = null;
   private timer: ReturnType<typeof setTimeout> | null = null;
   private running: Promise<void> | null = null;
-  private stopped = false;
+  private blocked = false;
+  private failures = 0;
 
   constructor(
     private readonly db: Database,
     private revision: number,
     private readonly onState: (state: SaveState) => void,
     private readonly delay = 400,
+    /** first and longest wait before a failed save is tried again */
+    private readonly retry: readonly [number, number] = [2000, 30000],
   ) {}
 
+  /** Whether something is not in the store yet. */
+  get unsaved(): boolean {
+    return this.waiting !== null || this.running !== null;
+  }
+
   changed(project: Project): void {
-    if (this.stopped) return;
     this.waiting = project;
+    if (this.blocked) return;
     this.onState({ kind: 'saving' });
-    this.timer ??= setTimeout(() => void this.flush(), this.delay);
+    this.schedule(this.delay);
   }
 
   /** Writes what is waiting now. */
@@ -30,18 +44,22 @@ export class Autosave {
     if (this.timer) clearTimeout(this.timer);
     this.timer = null;
     await this.running;
-    if (!this.waiting || this.stopped) return;
+    if (!this.waiting || this.blocked) return;
     const project = this.waiting;
     this.waiting = null;
     this.running = saveProject(this.db, project, this.revision)
       .then((revision) => {
         this.revision = revision;
+        this.failures = 0;
         if (!this.waiting) this.onState({ kind: 'saved', at: Date.now() });
       })
       .catch((error: unknown) => {
-        // what could not be written is kept, and tried again with the next change
         this.waiting ??= project;
-        this.onState({ kind: 'failed', error });
+        if (isBlocking(error)) this.stand(error);
+        else {
+          this.onState({ kind: 'failed', error });
+          this.schedule(Math.min(this.retry[1], this.retry[0] * 2 ** this.failures++));
+        }
       })
       .finally(() => {
         this.running = null;
@@ -49,9 +67,45 @@ export class Autosave {
     await this.running;
   }
 
-  /** No more saves, for example because another tab holds a newer document. */
-  stop(): void {
-    this.stopped = true;
+  /** Writes nothing more until somebody has decided. */
+  block(code: typeof DELETED_ELSEWHERE): void {
+    if (!this.blocked && code === DELETED_ELSEWHERE) this.stand(deletedElsewhere());
+  }
+
+  /** Goes on from a revision that was settled. */
+  resume(revision: number): void {
+    this.revision = revision;
+    this.blocked = false;
+    this.waiting = null;
+    this.onState({ kind: 'saved', at: Date.now() });
+  }
+
+  /** Says again what stands in the way. */
+  repeat(): void {
+    if (this.blocked && this.reason) this.onState({ kind: 'failed', error: this.reason });
+  }
+
+  /** What could not be written, and is given up here. */
+  takeUnsaved(): Project | null {
     if (this.timer) clearTimeout(this.timer);
+    this.timer = null;
+    const left = this.waiting;
+    this.waiting = null;
+    this.blocked = true;
+    return left;
+  }
+
+  private reason: unknown = null;
+
+  private stand(error: unknown): void {
+    this.blocked = true;
+    this.reason = error;
+    if (this.timer) clearTimeout(this.timer);
+    this.timer = null;
+    this.onState({ kind: 'failed', error });
+  }
+
+  private schedule(delay: number): void {
+    this.timer ??= setTimeout(() => void this.flush(), delay);
   }
 }

@@ -31,15 +31,22 @@ export interface ThumbRow {
   blob: Blob;
 }
 
+/** Something that happened once in this browser. */
+export interface MarkRow {
+  name: string;
+}
+
 export class Database extends Dexie {
   projects!: Table<ProjectRow, string>;
   media!: Table<MediaRow, string>;
   maps!: Table<MapRow, string>;
   thumbs!: Table<ThumbRow, string>;
+  marks!: Table<MarkRow, string>;
 
   constructor(name = 'ombrage', options: DexieOptions = {}) {
     super(name, options);
     this.version(1).stores({ projects: 'id, updatedAt, deletedAt', media: 'sha256', maps: 'key', thumbs: 'shot' });
+    this.version(2).stores({ marks: 'name' });
   }
 }
 

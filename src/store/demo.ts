@@ -1,10 +1,10 @@
 import { z } from 'zod';
 import { calibrationSchema, DOCUMENT_VERSION, layerSchema, type Project, type Shot } from '../core/document/schema';
 import { newId, newLayer, newShot, storedFar } from '../core/document/defaults';
+import { parseProject } from '../core/document/migrate';
 import { sha256 } from '../formats/sha256';
 import type { Database } from './database';
-import { putMedia } from './media';
-import { addProject } from './projects';
+import { asStorageError } from './projects';
 
 const demoSchema = z.object({
   shots: z.record(
@@ -26,20 +26,26 @@ const demoSchema = z.object({
 /** What was made by hand in the stacks, by shot. */
 const madeSchema = z.record(z.string(), z.object({ exact: z.enum(['below', 'off']), layers: z.array(layerSchema) }));
 
-const SEEDED = 'ombrage.demo-seen';
-export const DEMO_PROJECT = 'slack-water';
+/** The mark in the database, and where browsers that had the demo before there were marks keep it. */
+const SEEDED = 'demo-seen';
+const SEEDED_BEFORE = 'ombrage.demo-seen';
+const DEMO_PROJECT = 'slack-water';
+const DEMO_NAME = 'Slack Water';
 
-/** Whether this browser has been given the demo project before. */
-export const demoWasSeen = (): boolean => localStorage.getItem(SEEDED) !== null;
+interface Demo {
+  readonly shots: Shot[];
+  readonly files: readonly { readonly sha256: string; readonly name: string; readonly blob: Blob }[];
+}
 
-/** Adds the demo project: every still with its estimate, the exact depth as an imported map, and what was made by hand. */
-export async function addDemo(db: Database): Promise<Project> {
+/** Fetches the demo: every still with its estimate, the exact depth as an imported map, and what was made by hand. */
+async function fetchDemo(): Promise<Demo> {
   const index = demoSchema.parse(await (await fetch('/demo/demo.json')).json());
   const made = madeSchema.parse(await (await fetch('/demo/layers.json')).json());
-  const keep = async (file: string): Promise<string> => {
-    const blob = await (await fetch(`/demo/${file}`)).blob();
+  const files: { sha256: string; name: string; blob: Blob }[] = [];
+  const keep = async (name: string): Promise<string> => {
+    const blob = await (await fetch(`/demo/${name}`)).blob();
     const hash = await sha256(new Uint8Array(await blob.arrayBuffer()));
-    await putMedia(db, hash, file, blob);
+    files.push({ sha256: hash, name, blob });
     return hash;
   };
   const shots: Shot[] = [];
@@ -61,12 +67,46 @@ export async function addDemo(db: Database): Promise<Project> {
       },
     });
   }
-  const project = await addProject(db, {
-    version: DOCUMENT_VERSION,
-    id: (await db.projects.get(DEMO_PROJECT)) ? newId() : DEMO_PROJECT,
-    name: 'Slack Water',
-    shots,
-  });
-  localStorage.setItem(SEEDED, 'yes');
-  return project;
+  return { shots, files };
+}
+
+/** A demo project that is there and holds shots. */
+async function presentDemo(db: Database): Promise<Project | null> {
+  for (const row of await db.projects.toArray()) {
+    if (row.deletedAt !== null || (row.id !== DEMO_PROJECT && row.name !== DEMO_NAME)) continue;
+    try {
+      const project = parseProject(row.document, row.name);
+      if (project.shots.length > 0) return project;
+    } catch {
+      // one that cannot be read is left alone
+    }
+  }
+  return null;
+}
+
+/**
+ * The demo project, brought in where there is none. All of it is written in one transaction: a visit that ends in the middle leaves nothing,
+ * and of two tabs only one writes. `first`: only where this browser has never had it; null where it has.
+ */
+export async function provideDemo(db: Database, first: boolean): Promise<Project | null> {
+  const seen = async (): Promise<boolean> => (await db.marks.get(SEEDED)) !== undefined || localStorage.getItem(SEEDED_BEFORE) !== null;
+  if (first && (await seen())) return null;
+  const there = await presentDemo(db);
+  if (there) return there;
+  const { shots, files } = await fetchDemo();
+  try {
+    return await db.transaction('rw', [db.projects, db.media, db.marks], async () => {
+      const other = await presentDemo(db);
+      if (other) return other;
+      if (first && (await seen())) return null;
+      for (const file of files) if (!(await db.media.get(file.sha256))) await db.media.put(file);
+      const id = (await db.projects.get(DEMO_PROJECT)) ? newId() : DEMO_PROJECT;
+      const project: Project = { version: DOCUMENT_VERSION, id, name: DEMO_NAME, shots };
+      await db.projects.add({ id, name: project.name, document: project, revision: 1, updatedAt: Date.now(), deletedAt: null });
+      await db.marks.put({ name: SEEDED });
+      return project;
+    });
+  } catch (error) {
+    throw asStorageError(error);
+  }
 }

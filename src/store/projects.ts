@@ -1,6 +1,6 @@
 import { OmbrageError } from '../core/error';
 import { newId } from '../core/document/defaults';
-import { parseProject } from '../core/document/migrate';
+import { parseProject, readProject } from '../core/document/migrate';
 import { estimateKey, qualities } from '../core/estimate/key';
 import type { Project } from '../core/document/schema';
 import { mediaOf } from '../formats/projectFile';
@@ -8,6 +8,10 @@ import type { Database, ProjectRow } from './database';
 
 export const STORAGE_FULL = 'storage-full';
 export const CHANGED_ELSEWHERE = 'changed-elsewhere';
+export const DELETED_ELSEWHERE = 'deleted-elsewhere';
+
+export const deletedElsewhere = (): OmbrageError =>
+  new OmbrageError(DELETED_ELSEWHERE, 'This project was deleted in another tab.', 'Take it back, or keep what is here as a copy.');
 
 /** Turns the browser's own words for a full disk into ours. */
 export function asStorageError(error: unknown): unknown {
@@ -23,6 +27,8 @@ export function asStorageError(error: unknown): unknown {
 export interface LoadedProject {
   readonly project: Project;
   readonly revision: number;
+  /** what in it could not be read, and what it became */
+  readonly remarks: readonly string[];
 }
 
 /** Writes a new project. An id that is taken is replaced by a fresh one, so that nothing is overwritten. */
@@ -44,18 +50,19 @@ export async function loadProject(db: Database, id: string): Promise<LoadedProje
   const row = await db.projects.get(id);
   if (!row || row.deletedAt !== null)
     throw new OmbrageError('no-project', 'This project is not in this browser.', 'Open it from the list of shots, or from its project file.');
-  return { project: parseProject(row.document, row.name), revision: row.revision };
+  return { ...readProject(row.document, row.name), revision: row.revision };
 }
 
 /**
  * Saves a project in one transaction. `revision` is the one it was loaded or last saved with; where another tab has saved
- * since, nothing is written and `changed-elsewhere` is thrown. Returns the new revision.
+ * since, nothing is written and `changed-elsewhere` is thrown; `deleted-elsewhere` where it was deleted. Returns the new revision.
  */
 export async function saveProject(db: Database, project: Project, revision: number): Promise<number> {
   try {
     return await db.transaction('rw', db.projects, async () => {
       const row = await db.projects.get(project.id);
-      if (row && row.revision !== revision)
+      if (!row || row.deletedAt !== null) throw deletedElsewhere();
+      if (row.revision !== revision)
         throw new OmbrageError(
           CHANGED_ELSEWHERE,
           'This project was changed in another tab.',
@@ -68,9 +75,23 @@ export async function saveProject(db: Database, project: Project, revision: numb
         document: project,
         revision: next,
         updatedAt: Date.now(),
-        deletedAt: row?.deletedAt ?? null,
+        deletedAt: null,
       });
       return next;
+    });
+  } catch (error) {
+    throw asStorageError(error);
+  }
+}
+
+/** Brings a deleted project back as it is given here. Returns its revision. */
+export async function bringBack(db: Database, project: Project): Promise<number> {
+  try {
+    return await db.transaction('rw', db.projects, async () => {
+      const row = await db.projects.get(project.id);
+      const revision = (row?.revision ?? 0) + 1;
+      await db.projects.put({ id: project.id, name: project.name, document: project, revision, updatedAt: Date.now(), deletedAt: null });
+      return revision;
     });
   } catch (error) {
     throw asStorageError(error);
@@ -84,6 +105,18 @@ export interface Listed {
   readonly problem: string | null;
 }
 
+/** What rows were read as, by id and revision: a shelf of many shots is not read anew for each change of one. */
+const readRows = new Map<string, { readonly version: string; readonly project: Project }>();
+
+function projectOfRow(row: ProjectRow): Project {
+  const kept = readRows.get(row.id);
+  const version = `${row.revision} ${row.updatedAt}`;
+  if (kept?.version === version) return kept.project;
+  const project = parseProject(row.document, row.name);
+  readRows.set(row.id, { version, project });
+  return project;
+}
+
 /** All projects that are not deleted, the latest first. One that cannot be read is listed as such and kept. */
 export async function listProjects(db: Database): Promise<Listed[]> {
   const rows = await db.projects.orderBy('updatedAt').reverse().toArray();
@@ -91,7 +124,7 @@ export async function listProjects(db: Database): Promise<Listed[]> {
     .filter((row) => row.deletedAt === null)
     .map((row) => {
       try {
-        return { row, project: parseProject(row.document, row.name), problem: null };
+        return { row, project: projectOfRow(row), problem: null };
       } catch (error) {
         return { row, project: null, problem: error instanceof OmbrageError ? `${error.message} ${error.hint}` : String(error) };
       }

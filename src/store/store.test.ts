@@ -3,6 +3,7 @@ import { IDBFactory, IDBKeyRange } from 'fake-indexeddb';
 import { newProject, newShot } from '../core/document/defaults';
 import type { OmbrageError } from '../core/error';
 import { estimateKey } from '../core/estimate/key';
+import { unpackProject } from '../formats/projectFile';
 import { sha256 } from '../formats/sha256';
 import { Autosave, type SaveState } from './autosave';
 import { Database } from './database';
@@ -12,6 +13,8 @@ import {
   addProject,
   asStorageError,
   CHANGED_ELSEWHERE,
+  bringBack,
+  DELETED_ELSEWHERE,
   deleteProject,
   listProjects,
   loadProject,
@@ -134,6 +137,7 @@ test('a full disk is said in our words, and loses nothing', async () => {
   // with room again, the change that failed is written
   await autosave.flush();
   expect((await loadProject(db, project.id)).project.name).toBe('unsaved');
+  autosave.takeUnsaved();
 });
 
 test('autosave writes the newest document once things are quiet', async () => {
@@ -144,10 +148,48 @@ test('autosave writes the newest document once things are quiet', async () => {
   await new Promise((r) => setTimeout(r, 120));
   expect((await loadProject(db, project.id)).project.name).toBe('name 29');
   expect(put.mock.calls.length).toBe(1);
-  autosave.stop();
+  autosave.takeUnsaved();
   autosave.changed({ ...project, name: 'late' });
   await autosave.flush();
   expect((await loadProject(db, project.id)).project.name).toBe('name 29');
+});
+
+test('a project that was deleted in another tab is not saved into the bin; brought back, it is saved again', async () => {
+  const project = await addProject(db, await withShot());
+  await deleteProject(db, project.id);
+  const states: SaveState[] = [];
+  const autosave = new Autosave(db, 1, (s) => states.push(s), 1);
+  autosave.changed({ ...project, name: 'mine' });
+  await autosave.flush();
+  expect(states.at(-1)).toMatchObject({ kind: 'failed', error: { code: DELETED_ELSEWHERE } });
+  expect((await db.projects.get(project.id))!.name).toBe('Coast');
+  // nothing more is tried until it is decided, and nothing is forgotten
+  autosave.changed({ ...project, name: 'mine still' });
+  await autosave.flush();
+  expect([autosave.unsaved, states.filter((s) => s.kind === 'failed').length]).toEqual([true, 1]);
+  autosave.resume(await bringBack(db, { ...project, name: 'mine still' }));
+  autosave.changed({ ...project, name: 'mine at last' });
+  await autosave.flush();
+  expect((await loadProject(db, project.id)).project.name).toBe('mine at last');
+  // one whose row is gone for good comes back as well
+  await db.projects.delete(project.id);
+  await expect(saveProject(db, project, 3)).rejects.toMatchObject({ code: DELETED_ELSEWHERE });
+  await bringBack(db, project);
+  expect((await loadProject(db, project.id)).project.name).toBe('Coast');
+});
+
+test('once there is room again, what could not be saved is saved by itself', async () => {
+  const project = await addProject(db, await withShot());
+  const full = Object.assign(new Error('quota'), { name: 'QuotaExceededError' });
+  const put = jest.spyOn(db.projects, 'put').mockImplementation(() => Promise.reject(full) as never);
+  const states: SaveState[] = [];
+  const autosave = new Autosave(db, 1, (s) => states.push(s), 1, [5, 20]);
+  autosave.changed({ ...project, name: 'unsaved' });
+  await autosave.flush();
+  expect(states.at(-1)!.kind).toBe('failed');
+  put.mockRestore();
+  for (let k = 0; k < 100 && states.at(-1)!.kind !== 'saved'; k++) await new Promise((done) => setTimeout(done, 10));
+  expect((await loadProject(db, project.id)).project.name).toBe('unsaved');
 });
 
 test('a project file is brought in beside what is there', async () => {
@@ -155,7 +197,7 @@ test('a project file is brought in beside what is there', async () => {
   const hash = await sha256(bytes);
   jest.spyOn(db.media, 'get').mockImplementation((() => Promise.resolve({ sha256: hash, name: 'p.png', blob: blobOf(bytes) })) as never);
   const file = await exportProject(db, project);
-  const copy = await importProject(db, file, 'coast.ombrage');
+  const copy = await importProject(db, await unpackProject(file, 'coast.ombrage'));
   expect(copy.id).not.toBe(project.id);
   expect({ ...copy, id: '' }).toEqual({ ...project, id: '' });
 });

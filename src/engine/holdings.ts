@@ -1,0 +1,82 @@
+import type { Plane, Raster } from '../core/raster/picture';
+
+/** What workers are given to work with, by kind: decoded plates and stills by the hash of their file, maps by their key. */
+export interface HeldKinds {
+  plate: Raster;
+  still: Raster;
+  map: Plane;
+}
+export type HeldKind = keyof HeldKinds;
+
+interface Held {
+  readonly kind: HeldKind;
+  readonly name: string;
+  readonly value: Raster | Plane;
+}
+
+/** Pixels that are kept for what is not open, bytes. */
+export const SPARE_BYTES = 160e6;
+
+const addressOf = (kind: HeldKind, name: string): string => `${kind}:${name}`;
+
+/**
+ * What the workers hold, as the page knows it: so much, the latest used last. What the open shot needs is never let go; of the rest the
+ * oldest goes when there is too much, in every worker at once, and is asked for anew when it is needed again.
+ */
+export class Holdings {
+  private readonly entries = new Map<string, Held>();
+  private needed: ReadonlySet<string> = new Set();
+
+  constructor(
+    /** lets go of something in every worker */
+    private readonly letGo: (kind: HeldKind, name: string) => void,
+    private readonly spare = SPARE_BYTES,
+  ) {}
+
+  has(kind: HeldKind, name: string): boolean {
+    return this.entries.has(addressOf(kind, name));
+  }
+
+  put<K extends HeldKind>(kind: K, name: string, value: HeldKinds[K]): void {
+    const address = addressOf(kind, name);
+    this.entries.delete(address);
+    this.entries.set(address, { kind, name, value });
+    this.tidy(address);
+  }
+
+  /** Says what the open shot works with. */
+  need(wanted: readonly (readonly [HeldKind, string])[]): void {
+    this.needed = new Set(wanted.map(([kind, name]) => addressOf(kind, name)));
+    for (const address of this.needed) {
+      const found = this.entries.get(address);
+      if (!found) continue;
+      this.entries.delete(address);
+      this.entries.set(address, found);
+    }
+    this.tidy();
+  }
+
+  /** Everything, to give it to a worker that begins. */
+  all(): readonly Held[] {
+    return [...this.entries.values()];
+  }
+
+  get bytes(): number {
+    let sum = 0;
+    for (const { value } of this.entries.values()) sum += value.data.byteLength;
+    return sum;
+  }
+
+  private tidy(fresh?: string): void {
+    let spare = 0;
+    for (const [address, { value }] of this.entries) if (!this.needed.has(address)) spare += value.data.byteLength;
+    for (const [address, { kind, name, value }] of this.entries) {
+      if (spare <= this.spare) return;
+      // what just came is on its way to being needed
+      if (this.needed.has(address) || address === fresh) continue;
+      this.entries.delete(address);
+      spare -= value.data.byteLength;
+      this.letGo(kind, name);
+    }
+  }
+}
