@@ -17,9 +17,7 @@ import { PLATE_TYPES } from '../formats/registry';
 import { database } from '../store/database';
 import { exportProject } from '../store/files';
 import { deleteProject, loadProject, restoreProject, saveProject, type Listed } from '../store/projects';
-import type { NoticeItem } from '../studio/controls/Notices';
-
-type Notify = (notice: Omit<NoticeItem, 'id'>) => void;
+import { notify } from '../studio/controls/noticeStore';
 
 /** Changes a stored project from outside the workspace. */
 async function changeStored(id: string, change: (project: Project) => Project): Promise<void> {
@@ -28,7 +26,7 @@ async function changeStored(id: string, change: (project: Project) => Project): 
 }
 
 /** One project's shots. Files dropped on it, or chosen with its button, become shots of this project. */
-export function ProjectGroup({ item, notify, onFiles }: { item: Listed; notify: Notify; onFiles: (files: File[]) => void }) {
+export function ProjectGroup({ item, onFiles }: { item: Listed; onFiles: (files: File[]) => void }) {
   const { row, project, problem } = item;
   const attempt = async (work: () => Promise<unknown>): Promise<void> => {
     try {
@@ -126,9 +124,19 @@ function ProjectName({ name, onRename }: { name: string; onRename: (name: string
 }
 
 function ShotCard({ project, shot, onDelete }: { project: Project; shot: Shot; onDelete: () => void }) {
-  const url = useThumb(shot);
+  const [near, card] = useNear();
+  const url = useThumb(shot, near);
   return (
-    <Box sx={{ position: 'relative', '&:hover .shot-delete, &:focus-within .shot-delete': { opacity: 1 } }}>
+    <Box
+      ref={card}
+      sx={{
+        position: 'relative',
+        // a card far below the window is not laid out
+        contentVisibility: 'auto',
+        containIntrinsicSize: '250px 170px',
+        '&:hover .shot-delete, &:focus-within .shot-delete': { opacity: 1 },
+      }}
+    >
       <MuiLink
         component={Link}
         href={`/shot?project=${project.id}&shot=${shot.id}`}
@@ -168,11 +176,24 @@ function ShotCard({ project, shot, onDelete }: { project: Project; shot: Shot; o
   );
 }
 
+/** Whether something has come near the window: pictures of what is far below are not read. */
+function useNear(): [boolean, (element: HTMLElement | null) => void] {
+  const [element, setElement] = useState<HTMLElement | null>(null);
+  const [near, setNear] = useState(false);
+  useEffect(() => {
+    if (!element || near) return;
+    const observer = new IntersectionObserver(([entry]) => entry?.isIntersecting && setNear(true), { rootMargin: '400px' });
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, [element, near]);
+  return [near, setElement];
+}
+
 /** The shot's latest picture, or its plate until there is one. */
-function useThumb(shot: Shot): string | null {
+function useThumb(shot: Shot, wanted: boolean): string | null {
   const blob = useLiveQuery(
-    async () => (await database().thumbs.get(shot.id))?.blob ?? (await database().media.get(shot.plate.sha256))?.blob ?? null,
-    [shot.id, shot.plate.sha256],
+    async () => (!wanted ? null : ((await database().thumbs.get(shot.id))?.blob ?? (await database().media.get(shot.plate.sha256))?.blob ?? null)),
+    [shot.id, shot.plate.sha256, wanted],
   );
   const [url, setUrl] = useState<string | null>(null);
   useEffect(() => {

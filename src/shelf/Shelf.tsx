@@ -4,45 +4,47 @@ import { useLiveQuery } from 'dexie-react-hooks';
 import { useRouter } from 'next/navigation';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { PLATE_TYPES } from '../formats/registry';
+import type { Project } from '../core/document/schema';
 import { PROJECT_EXTENSION } from '../formats/projectFile';
 import { database } from '../store/database';
-import { addDemo, demoWasSeen, DEMO_PROJECT } from '../store/demo';
+import { provideDemo } from '../store/demo';
 import { listProjects, tidy } from '../store/projects';
 import { addFiles } from '../studio/controls/addFiles';
 import { FileDrop } from '../studio/controls/FileDrop';
+import { Guard } from '../studio/controls/Guard';
 import { Mark } from '../studio/controls/Mark';
-import { Notices, type NoticeItem } from '../studio/controls/Notices';
+import { Notices } from '../studio/controls/Notices';
+import { dismiss, notify, useNotices } from '../studio/controls/noticeStore';
 import { ProjectGroup } from './ProjectGroup';
 
-let seeding: Promise<unknown> | null = null;
-let nextNotice = 1;
+let seeding: Promise<Project | null> | null = null;
 
 /** The opening page: every shot as a large thumbnail, by project. */
 export function Shelf() {
   const router = useRouter();
   const listed = useLiveQuery(() => listProjects(database()));
-  const [notices, setNotices] = useState<NoticeItem[]>([]);
+  const notices = useNotices((s) => s.notices);
   const [busy, setBusy] = useState<string | null>(null);
   const input = useRef<HTMLInputElement>(null);
-  const notify = useCallback((n: Omit<NoticeItem, 'id'>) => setNotices((all) => [...all, { ...n, id: nextNotice++ }]), []);
 
-  const seed = useCallback(async () => {
+  const seed = useCallback(async (first: boolean) => {
     setBusy('Bringing in the demo…');
     try {
-      seeding ??= addDemo(database());
-      await seeding;
+      seeding ??= provideDemo(database(), first);
+      return await seeding;
     } catch (error) {
       notify({ kind: 'error', text: 'The demo could not be brought in.', hint: error instanceof Error ? error.message : '' });
+      return null;
     } finally {
       seeding = null;
       setBusy(null);
     }
-  }, [notify]);
+  }, []);
 
   useEffect(() => {
     document.title = 'Ombrage';
     void tidy(database());
-    if (!demoWasSeen() && !seeding) void seed();
+    if (!seeding) void seed(true);
   }, [seed]);
 
   const bring = useCallback(
@@ -53,16 +55,14 @@ export function Shelf() {
       for (const e of errors) notify({ kind: 'error', ...e });
       if (opened) router.push(`/shot?project=${opened.project}&shot=${opened.shot}`);
     },
-    [notify, router],
+    [router],
   );
 
   const openDemo = async (): Promise<void> => {
-    const find = async () =>
-      (await listProjects(database())).find(
-        (l) => (l.row.id === DEMO_PROJECT || l.row.name === 'Slack Water') && l.project && l.project.shots.length > 0,
-      );
-    const demo = (await find()) ?? (await seed().then(find));
-    if (demo) router.push(`/shot?project=${demo.row.id}&shot=${demo.project!.shots[0]!.id}`);
+    // one that is on its way for the first visit is the same
+    await seeding;
+    const demo = await seed(false);
+    if (demo) router.push(`/shot?project=${demo.id}&shot=${demo.shots[0]!.id}`);
   };
 
   return (
@@ -97,7 +97,9 @@ export function Shelf() {
             />
           </Box>
           {listed?.map((item) => (
-            <ProjectGroup key={item.row.id} item={item} notify={notify} onFiles={(files) => void bring(files, item.row.id)} />
+            <Guard key={item.row.id} what={item.row.name}>
+              <ProjectGroup item={item} onFiles={(files) => void bring(files, item.row.id)} />
+            </Guard>
           ))}
           <Box
             component="button"
@@ -120,7 +122,7 @@ export function Shelf() {
           </Box>
         </Box>
       </Box>
-      <Notices position="fixed" notices={notices} dismiss={(id) => setNotices((all) => all.filter((n) => n.id !== id))} />
+      <Notices position="fixed" notices={notices} dismiss={dismiss} />
     </FileDrop>
   );
 }

@@ -9,20 +9,23 @@ import { DepthPanel } from './chapters/depth/DepthPanel';
 import { EffectsPanel } from './chapters/effects/EffectsPanel';
 import { OutputPanel } from './chapters/output/OutputPanel';
 import { PlatePanel } from './chapters/plate/PlatePanel';
+import { downloadProject } from './chapters/output/exports';
+import { Guard } from './controls/Guard';
 import { Notices } from './controls/Notices';
 import { Rail } from './rail/Rail';
 import { ShortcutSheet, useShortcuts } from './Shortcuts';
 import { shotOf, useDocument } from './state/documentStore';
-import { openSession, session } from './state/session';
-import { dismiss, useSession } from './state/sessionStore';
-import { useView, type Chapter } from './state/viewStore';
+import { leaveSession, openSession, session } from './state/session';
+import { useSession } from './state/sessionStore';
+import { dismiss, useNotices } from './controls/noticeStore';
+import { chapterLabels, useView, type Chapter } from './state/viewStore';
 import { TopBar } from './TopBar';
 import { FileDrop } from './controls/FileDrop';
 import { addFiles, isProjectFile } from './controls/addFiles';
 import { importMap } from './chapters/depth/importMap';
 import { Viewer } from './viewer/Viewer';
 import { ViewerHead } from './viewer/ViewerHead';
-import { notify } from './state/sessionStore';
+import { notify } from './controls/noticeStore';
 
 const PANELS: Record<Chapter, () => React.ReactNode> = {
   plate: PlatePanel,
@@ -31,6 +34,8 @@ const PANELS: Record<Chapter, () => React.ReactNode> = {
   effects: EffectsPanel,
   output: OutputPanel,
 };
+
+const RESCUE = { label: 'Download project file', run: () => void downloadProject() };
 
 /** The workspace: chapters, picture, rail, panel. */
 export function Studio() {
@@ -44,7 +49,7 @@ export function Studio() {
   useShortcuts();
   useEffect(() => {
     void openSession(projectId, shotId);
-    return () => void session().flush();
+    return leaveSession;
   }, [projectId, shotId]);
   const Panel = PANELS[chapter];
   const drop = useCallback(
@@ -72,7 +77,7 @@ export function Studio() {
         <TopBar />
         {problem ? (
           <>
-            <Problem text={problem.text} hint={problem.hint} />
+            <Problem text={problem.text} hint={problem.hint} again={() => void openSession(projectId, shotId)} />
             <Messages />
           </>
         ) : (
@@ -85,17 +90,29 @@ export function Studio() {
               '@media (max-width: 1100px)': { gridTemplateColumns: '112px minmax(0,1fr) 272px' },
             }}
           >
-            <Chapters />
+            <Guard what="The list of chapters" rescue={RESCUE}>
+              <Chapters />
+            </Guard>
             <Box sx={{ display: 'flex', flexDirection: 'column', minWidth: 0, minHeight: 0 }}>
-              <ViewerHead />
+              <Guard what="The bar over the picture" rescue={RESCUE}>
+                <ViewerHead />
+              </Guard>
               <Box sx={{ flex: 1, minHeight: 0, display: 'grid', position: 'relative' }}>
-                <Viewer />
+                <Guard what="The picture" rescue={RESCUE}>
+                  <Viewer />
+                </Guard>
                 <Messages />
               </Box>
-              <Rail />
+              <Guard what="The depth rail" rescue={RESCUE}>
+                <Rail />
+              </Guard>
             </Box>
             <Box component="aside" aria-label="Panel" sx={{ borderLeft: '1px solid var(--line)', overflowY: 'auto', minHeight: 0 }}>
-              {ready && <Panel key={chapter} />}
+              {ready && (
+                <Guard key={chapter} what={chapterLabels[chapter]} rescue={RESCUE}>
+                  <Panel />
+                </Guard>
+              )}
             </Box>
           </Box>
         )}
@@ -123,11 +140,11 @@ function Title() {
 }
 
 function Messages() {
-  const notices = useSession((s) => s.notices);
+  const notices = useNotices((s) => s.notices);
   return <Notices notices={notices} dismiss={dismiss} />;
 }
 
-function Problem({ text, hint }: { text: string; hint: string }) {
+function Problem({ text, hint, again }: { text: string; hint: string; again: () => void }) {
   return (
     <Box
       role="alert"
@@ -144,9 +161,12 @@ function Problem({ text, hint }: { text: string; hint: string }) {
     >
       <Box sx={{ fontSize: 15, fontWeight: 600 }}>{text}</Box>
       <Box sx={{ color: 'var(--mute)' }}>{hint}</Box>
-      <Button variant="contained" component={Link} href="/">
-        All shots
-      </Button>
+      <Box sx={{ display: 'flex', gap: '8px' }}>
+        <Button onClick={again}>Try again</Button>
+        <Button variant="contained" component={Link} href="/">
+          All shots
+        </Button>
+      </Box>
     </Box>
   );
 }

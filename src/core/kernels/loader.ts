@@ -67,6 +67,11 @@ export class Kernels {
     this.run = instance.exports as unknown as KernelExports;
   }
 
+  /** bytes of memory it has grown to */
+  get size(): number {
+    return this.memory.buffer.byteLength;
+  }
+
   reset(): void {
     this.top = FIRST_FREE;
   }
@@ -100,6 +105,14 @@ let loaded: Kernels | null = null;
 export function newKernels(): Kernels {
   compiled ??= new WebAssembly.Module(Uint8Array.from(atob(kernelBytes), (c) => c.charCodeAt(0)));
   return new Kernels(compiled);
+}
+
+/** Memory of kernels only grows: what is larger than this is given back once a large piece of work is over, bytes. */
+const KEPT_MEMORY = 96e6;
+
+/** Gives the memory of this thread's kernels back where a large piece of work has left much of it. */
+export function releaseKernels(): void {
+  if (loaded && loaded.size > KEPT_MEMORY) loaded = null;
 }
 
 /** The kernels of this thread. */

@@ -9,6 +9,8 @@ export interface NoticeItem {
   readonly kind: 'error' | 'note';
   readonly text: string;
   readonly hint?: string;
+  /** stays in sight until one of its actions is chosen */
+  readonly stays?: boolean;
   readonly actions?: readonly { readonly label: string; run(): void }[];
 }
 
@@ -27,7 +29,18 @@ export function Notices({
     <Box
       role="status"
       aria-live="polite"
-      sx={{ position, left: 16, bottom: 16, zIndex: 1400, display: 'flex', flexDirection: 'column', gap: '8px', maxWidth: 460 }}
+      sx={{
+        position,
+        left: 16,
+        bottom: 16,
+        zIndex: 1400,
+        display: 'flex',
+        flexDirection: 'column',
+        gap: '8px',
+        maxWidth: 'min(460px, calc(100% - 32px))',
+        maxHeight: 'calc(100% - 32px)',
+        overflowY: 'auto',
+      }}
     >
       {notices.map((n) => (
         <NoticeCard key={n.id} notice={n} close={() => dismiss(n.id)} />
@@ -39,7 +52,7 @@ export function Notices({
 function NoticeCard({ notice, close }: { notice: NoticeItem; close: () => void }) {
   const { kind, actions } = notice;
   useEffect(() => {
-    if (kind === 'error') return;
+    if (kind === 'error' || notice.stays) return;
     const timer = setTimeout(close, actions?.length ? 12000 : 6000);
     return () => clearTimeout(timer);
     // the card keeps its own time, however often its parent renders
@@ -50,7 +63,12 @@ function NoticeCard({ notice, close }: { notice: NoticeItem; close: () => void }
       sx={{
         display: 'flex',
         alignItems: 'flex-start',
+        flexShrink: 0,
         gap: '10px',
+        // a long one is read within its own card, and can be closed all the same
+        maxHeight: 240,
+        overflowY: 'auto',
+        overflowWrap: 'anywhere',
         padding: '9px 8px 9px 14px',
         background: 'var(--raise)',
         border: '1px solid var(--line2)',
@@ -59,7 +77,7 @@ function NoticeCard({ notice, close }: { notice: NoticeItem; close: () => void }
         boxShadow: '0 6px 24px rgba(0,0,0,.5)',
       }}
     >
-      <Box sx={{ flex: 1, paddingTop: '3px' }}>
+      <Box sx={{ flex: 1, minWidth: 0, paddingTop: '3px' }}>
         <Box sx={{ fontWeight: 550 }}>{notice.text}</Box>
         {notice.hint && <Box sx={{ color: 'var(--mute)' }}>{notice.hint}</Box>}
         {actions && (
@@ -78,9 +96,11 @@ function NoticeCard({ notice, close }: { notice: NoticeItem; close: () => void }
           </Box>
         )}
       </Box>
-      <IconButton aria-label="Close this message" onClick={close}>
-        <CloseIcon />
-      </IconButton>
+      {!notice.stays && (
+        <IconButton aria-label="Close this message" onClick={close} sx={{ position: 'sticky', top: 0 }}>
+          <CloseIcon />
+        </IconButton>
+      )}
     </Box>
   );
 }

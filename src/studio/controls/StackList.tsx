@@ -20,6 +20,8 @@ export interface StackItem {
   readonly on: boolean;
   readonly summary: string;
   readonly locked?: boolean;
+  /** of a kind that is not known here: it is kept, and can only be deleted */
+  readonly unknown?: boolean;
 }
 
 interface Props {
@@ -75,7 +77,7 @@ function Row({
 }: Props & { item: StackItem; index: number }) {
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({
     id: item.id,
-    disabled: !onMove,
+    disabled: !onMove || item.unknown === true,
   });
   const [naming, setNaming] = useState(false);
   const chosen = item.id === selected;
@@ -86,6 +88,7 @@ function Row({
   const keys = (e: React.KeyboardEvent): void => {
     if (naming) return;
     if (e.key === 'Delete') onDelete(item.id);
+    else if (item.unknown) return;
     else if (e.key === 'F2' && onRename) setNaming(true);
     else if (e.altKey && (e.key === 'ArrowUp' || e.key === 'ArrowDown')) {
       e.preventDefault();
@@ -111,7 +114,8 @@ function Row({
         ...(isDragging && { zIndex: 2, position: 'relative', background: 'var(--raise)' }),
       }}
     >
-      {onMove && (
+      {onMove && item.unknown && <Box sx={{ width: 12 }} />}
+      {onMove && !item.unknown && (
         <Box
           ref={setActivatorNodeRef}
           {...attributes}
@@ -131,7 +135,11 @@ function Row({
           <DragIcon />
         </Box>
       )}
-      <Switch checked={item.on} onChange={(_, on) => onSwitch(item.id, on)} slotProps={{ input: { 'aria-label': `${item.name} on` } }} />
+      {item.unknown ? (
+        <LockIcon titleAccess="Not known here" sx={{ width: 28, fontSize: 14, color: 'var(--mute)' }} />
+      ) : (
+        <Switch checked={item.on} onChange={(_, on) => onSwitch(item.id, on)} slotProps={{ input: { 'aria-label': `${item.name} on` } }} />
+      )}
       {naming ? (
         <InputBase
           autoFocus
@@ -150,8 +158,8 @@ function Row({
         <ButtonBase
           aria-pressed={chosen}
           onClick={() => onSelect(item.id)}
-          onDoubleClick={() => onRename && setNaming(true)}
-          title={onRename ? 'Double click to rename (F2)' : undefined}
+          onDoubleClick={() => onRename && !item.unknown && setNaming(true)}
+          title={onRename && !item.unknown ? 'Double click to rename (F2)' : undefined}
           sx={{ flex: 1, height: '100%', minWidth: 0, gap: '8px', textAlign: 'left', justifyContent: 'space-between' }}
         >
           <Box
@@ -169,15 +177,15 @@ function Row({
           </Box>
         </ButtonBase>
       )}
-      {!chosen && item.locked && <LockIcon titleAccess="Locked" sx={{ fontSize: 14, color: 'var(--mute)' }} />}
+      {!chosen && item.locked && !item.unknown && <LockIcon titleAccess="Locked" sx={{ fontSize: 14, color: 'var(--mute)' }} />}
       {chosen && (
         <Box sx={{ display: 'flex' }}>
-          {onLock && (
+          {onLock && !item.unknown && (
             <Small label={item.locked ? `Unlock ${item.name}` : `Lock ${item.name}`} onClick={() => onLock(item.id, !item.locked)}>
               {item.locked ? <LockIcon /> : <UnlockIcon />}
             </Small>
           )}
-          {onDuplicate && (
+          {onDuplicate && !item.unknown && (
             <Small label={`Duplicate ${item.name}`} onClick={() => onDuplicate(item.id)}>
               <CopyIcon />
             </Small>

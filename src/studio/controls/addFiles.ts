@@ -9,7 +9,7 @@ import { PROJECT_EXTENSION } from '../../formats/projectFile';
 import { database } from '../../store/database';
 import { importProject } from '../../store/files';
 import { putMedia } from '../../store/media';
-import { notify } from '../state/sessionStore';
+import { notify } from '../controls/noticeStore';
 import { addProject, loadProject, saveProject } from '../../store/projects';
 
 export interface Added {
@@ -29,7 +29,9 @@ export async function addFiles(files: readonly File[], projectId: string | null)
   for (const file of files) {
     try {
       if (isProjectFile(file)) {
-        const project = await importProject(db, file, file.name);
+        const unpacked = await engine().unpackProject(file, file.name);
+        const project = await importProject(db, unpacked);
+        if (unpacked.remarks.length > 0) notify({ kind: 'note', text: `${file.name} was taken in with changes.`, hint: unpacked.remarks.join(' ') });
         if (project.shots[0]) opened ??= { project: project.id, shot: project.shots[0].id };
         else errors.push({ text: `${file.name} holds no shot.`, hint: 'It was added all the same.' });
         continue;
@@ -73,7 +75,7 @@ async function shotOfFile(file: File): Promise<Shot> {
     notify({ kind: 'note', text: `${file.name} carries depth (${carried.facts.channel}).`, hint: 'It is the top layer of the depth stack.' });
   }
   if (facts.colour.includes('alpha')) shot.plate.opaque = carried?.facts.channel === 'alpha';
-  await engine().holdPlate(sha256, { ...raster, opaque: shot.plate.opaque === true });
+  await engine().hold('plate', sha256, { ...raster, opaque: shot.plate.opaque === true });
   if (facts.animated) notify({ kind: 'note', text: `${file.name} is animated.`, hint: 'Its first frame is the plate.' });
   if (facts.colour === 'CMYK')
     notify({ kind: 'note', text: `${file.name} is a CMYK picture.`, hint: 'Its colours were turned to sRGB; check them.' });

@@ -10,6 +10,8 @@ const GESTURE = /#\d+$/;
 
 interface DocumentState {
   project: Project | null;
+  /** the project as it would be if the gesture that is going on ended now */
+  draft: Project | null;
   shotId: string | null;
   past: Project[];
   future: Project[];
@@ -26,13 +28,14 @@ interface DocumentState {
 /** The project being worked on, with its history. Every change makes a new document that shares what did not change. */
 export const useDocument = create<DocumentState>()((set, get) => ({
   project: null,
+  draft: null,
   shotId: null,
   past: [],
   future: [],
   lastKey: null,
   lastAt: 0,
-  open: (project, shotId) => set({ project, shotId, past: [], future: [], lastKey: null }),
-  close: () => set({ project: null, shotId: null, past: [], future: [] }),
+  open: (project, shotId) => set({ project, draft: null, shotId, past: [], future: [], lastKey: null }),
+  close: () => set({ project: null, draft: null, shotId: null, past: [], future: [] }),
   change: (recipe, key) => {
     const { project, past, lastKey, lastAt } = get();
     if (!project) return;
@@ -46,18 +49,19 @@ export const useDocument = create<DocumentState>()((set, get) => ({
     const { project, past, future } = get();
     const previous = past[past.length - 1];
     if (!project || !previous) return;
-    set({ project: previous, past: past.slice(0, -1), future: [project, ...future], lastKey: null });
+    set({ project: previous, draft: null, past: past.slice(0, -1), future: [project, ...future], lastKey: null });
   },
   redo: () => {
     const { project, past, future } = get();
     const next = future[0];
     if (!project || !next) return;
-    set({ project: next, past: [...past, project], future: future.slice(1), lastKey: null });
+    set({ project: next, draft: null, past: [...past, project], future: future.slice(1), lastKey: null });
   },
 }));
 
-export const shotOf = (state: Pick<DocumentState, 'project' | 'shotId'>): Shot | null =>
-  state.project?.shots.find((s) => s.id === state.shotId) ?? null;
+/** The open shot, with what a gesture is doing to it. */
+export const shotOf = (state: Pick<DocumentState, 'project' | 'shotId'> & { readonly draft?: Project | null }): Shot | null =>
+  (state.draft ?? state.project)?.shots.find((s) => s.id === state.shotId) ?? null;
 
 /** The open shot, or null. */
 export const useShot = (): Shot | null => useDocument(shotOf);
@@ -65,14 +69,77 @@ export const useShot = (): Shot | null => useDocument(shotOf);
 /** The open shot's settings. Only to be used where a shot is open. */
 export const useSettings = (): Settings => useDocument((s) => shotOf(s)!.settings);
 
+const inShot =
+  (shotId: string | null, recipe: (shot: Shot) => void) =>
+  (project: Project): void => {
+    const shot = project.shots.find((s) => s.id === shotId);
+    if (shot) recipe(shot);
+  };
+
 /** Changes the open shot. */
 export function changeShot(recipe: (shot: Shot) => void, key?: string): void {
   const { change, shotId } = useDocument.getState();
-  change((project) => {
-    const shot = project.shots.find((s) => s.id === shotId);
-    if (shot) recipe(shot);
-  }, key);
+  change(inShot(shotId, recipe), key);
 }
 
 /** Changes the open shot's settings. */
 export const changeSettings = (recipe: (settings: Settings) => void, key?: string): void => changeShot((shot) => recipe(shot.settings), key);
+
+/**
+ * Remembers which shot is open: what takes a while asks, when it is done, whether it still is, so that nothing is done to a shot that was
+ * opened meanwhile.
+ */
+export function whileOpen(): () => boolean {
+  const { project, shotId } = useDocument.getState();
+  return () => {
+    const now = useDocument.getState();
+    return now.shotId === shotId && now.project?.id === project?.id;
+  };
+}
+
+/** Something done by hand from pointer down to pointer up: shown as it goes, one step of undo and one save when it is over. */
+export interface Gesture {
+  /** what the shot becomes, told from how it was when the gesture began */
+  set(recipe: (shot: Shot) => void): void;
+  commit(): void;
+  /** leaves everything as it was */
+  cancel(): void;
+}
+
+let holder: object | null = null;
+
+/** Begins a gesture on the open shot; one that was going on is committed. */
+export function beginGesture(): Gesture {
+  finish();
+  const { shotId } = useDocument.getState();
+  let latest: ((shot: Shot) => void) | null = null;
+  const me = {};
+  holder = me;
+  const over = (): boolean => holder !== me;
+  const gesture: Gesture = {
+    set: (recipe) => {
+      const { project } = useDocument.getState();
+      if (over() || !project || useDocument.getState().shotId !== shotId) return;
+      latest = recipe;
+      useDocument.setState({ draft: produce(project, (draft) => inShot(shotId, recipe)(draft as Project)) });
+    },
+    commit: () => {
+      if (over()) return;
+      holder = null;
+      finish = () => undefined;
+      useDocument.setState({ draft: null });
+      if (latest && useDocument.getState().shotId === shotId) useDocument.getState().change(inShot(shotId, latest));
+    },
+    cancel: () => {
+      if (over()) return;
+      holder = null;
+      finish = () => undefined;
+      useDocument.setState({ draft: null });
+    },
+  };
+  finish = gesture.commit;
+  return gesture;
+}
+
+/** Commits the gesture that is going on. */
+let finish: () => void = () => undefined;

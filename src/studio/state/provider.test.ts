@@ -7,25 +7,32 @@ import { newPlane, type Plane } from '../../core/raster/picture';
 import { Database } from '../../store/database';
 import { getMap, putMap, putMedia } from '../../store/media';
 import { nothingOpen, useSession } from './sessionStore';
+import { useNotices } from '../controls/noticeStore';
 
 /** The engine as the provider sees it: what is asked is written down, estimates end when the test says so. */
 const calls: string[] = [];
+/** answers to decoding that the test gives, in order; where there is none it is answered at once */
+const decoding: Promise<Plane>[] = [];
+const held = new Set<string>();
+let needed: string[] = [];
 /** workers do not hear that an estimate was cancelled */
 let deaf = false;
 /** what workers answer when they have taken a map: late, where they are busy */
 let taken: Promise<void> = Promise.resolve();
 const running: { quality: string; end(plane: Plane | null): void; fail(error: Error): void; report(share: number): void }[] = [];
 const fakeEngine = {
-  holdMap: (key: string) => {
-    calls.push(`hold ${key}`);
-    return taken;
+  hold: (kind: string, name: string) => {
+    held.add(name);
+    calls.push(kind === 'map' ? `hold ${name}` : `${kind} ${name.slice(0, 4)}`);
+    return kind === 'map' ? taken : Promise.resolve();
   },
-  holdStill: (hash: string) => Promise.resolve(void calls.push(`still ${hash.slice(0, 4)}`)),
+  holds: (_kind: string, name: string) => held.has(name),
+  need: (wanted: readonly (readonly [string, string])[]) => void (needed = wanted.map(([kind, name]) => `${kind} ${name}`)),
   decode: (_file: Blob, name: string) =>
     Promise.resolve({ raster: { width: 1, height: 1, channels: 3, data: new Uint8Array(3) }, sha256: name, facts: {} }),
   decodeMap: (_file: Blob, name: string, channel: string | null, reading: string) => {
     calls.push(`decode ${name} ${channel ?? 'first'} ${reading}`);
-    return Promise.resolve(newPlane(2, 2));
+    return decoding.shift() ?? Promise.resolve(newPlane(2, 2));
   },
   estimate: (_hash: string, quality: string, report: (share: number) => void) => {
     calls.push(`estimate ${quality}`);
@@ -62,8 +69,12 @@ beforeEach(() => {
   taken = Promise.resolve();
   deaf = false;
   running.length = 0;
+  decoding.length = 0;
+  held.clear();
+  needed = [];
   arrived = 0;
-  useSession.getState().set({ ...nothingOpen, notices: [] });
+  useSession.getState().set(nothingOpen);
+  useNotices.setState({ notices: [] });
   shot = newShot(plate);
   provider = new Provider(db, () => arrived++);
 });
@@ -110,7 +121,8 @@ describe('an estimate', () => {
     await asked(2);
     useSession.getState().estimating!.cancel();
     await work;
-    const { without, maps, notices, estimating } = useSession.getState();
+    const { without, maps, estimating } = useSession.getState();
+    const { notices } = useNotices.getState();
     expect(without[estimateLayer().id]).toBe('stopped');
     expect(maps[estimateLayer().id]).toBe(draft);
     expect(notices.map((n) => n.text)).toEqual(['The fine estimate was stopped.']);
@@ -222,4 +234,82 @@ test('stills that flats show are held once each', async () => {
   await provider.provide(shot);
   expect(calls.filter((c) => c.startsWith('still'))).toEqual(['still a1a1']);
   expect(useSession.getState().stills).toEqual([still.sha256]);
+});
+
+describe('what is not wanted any more', () => {
+  const media = { sha256: 'f'.repeat(64), name: 'depth.exr', width: 4, height: 3 };
+  const layerOf = (channel: string): Layer => ({ ...newLayer('imported', media), id: 'map', content: { channel, reading: 'grey' } as never });
+  const withLayer = (layer: Layer): Shot => ({ ...shot, settings: { ...shot.settings, layers: [layer] } });
+
+  test('a slower, older map does not win over a newer one', async () => {
+    await putMedia(db, media.sha256, media.name, new Blob(['x']));
+    let late: (plane: Plane) => void = () => undefined;
+    decoding.push(new Promise((done) => (late = done)), Promise.resolve(newPlane(2, 2)));
+    const first = provider.provide(withLayer(layerOf('Z')));
+    await settle();
+    await provider.provide(withLayer(layerOf('Y')));
+    late(newPlane(9, 9));
+    await first;
+    expect(useSession.getState().maps).toEqual({ map: importedKey(layerOf('Y')) });
+    expect(calls.filter((c) => c.startsWith('hold'))).toEqual([`hold ${importedKey(layerOf('Y'))}`]);
+  });
+
+  test('a fine estimate that comes late does not take the place of the draft that was chosen meanwhile', async () => {
+    deaf = true;
+    const work = provider.provide(shot);
+    await asked(1);
+    running[0]!.end(newPlane(3, 2));
+    await asked(2);
+    const layer = { ...estimateLayer(), values: { ...estimateLayer().values, quality: 'draft' } };
+    await provider.provide(withLayer(layer));
+    running[1]!.end(newPlane(6, 4));
+    await work;
+    expect(useSession.getState().maps).toEqual({ [layer.id]: draft });
+    expect(useSession.getState()).toMatchObject({ shownQuality: { [layer.id]: 'draft' }, without: {}, estimating: null });
+  });
+
+  test('the estimate of a layer that was deleted is stopped without a word, and made again when the layer is back', async () => {
+    const work = provider.provide(shot);
+    await asked(1);
+    await provider.provide({ ...shot, settings: { ...shot.settings, layers: [] } });
+    await work;
+    expect(useSession.getState()).toMatchObject({ maps: {}, without: {} });
+    expect(useNotices.getState().notices).toEqual([]);
+    void provider.provide(shot);
+    await asked(2);
+    expect(running).toHaveLength(2);
+  });
+
+  test('what the shot works with is told, so that it is not let go; a map that was let go is fetched again', async () => {
+    await putMap(db, fine, newPlane(5, 5));
+    await provider.provide(shot);
+    await provider.provide(shot);
+    expect(needed).toEqual([`plate ${plate.sha256}`, `map ${fine}`]);
+    held.clear();
+    calls.length = 0;
+    await provider.provide(shot);
+    expect(calls).toEqual([`hold ${fine}`]);
+  });
+
+  test('a map that failed is not asked for at every change, and is when it is tried again', async () => {
+    const layer = layerOf('Z');
+    await expect(provider.provide(withLayer(layer))).rejects.toMatchObject({ code: 'missing-media' });
+    await provider.provide(withLayer(layer));
+    expect(useSession.getState().without).toEqual({ map: 'missing' });
+    await putMedia(db, media.sha256, media.name, new Blob(['x']));
+    provider.forgive();
+    await provider.provide(withLayer(layer));
+    expect(useSession.getState()).toMatchObject({ maps: { map: importedKey(layer) }, without: {} });
+  });
+
+  test('an estimate to compare with that failed can be tried again', async () => {
+    const failing = provider.comparison(shot);
+    await asked(1);
+    running[0]!.fail(new Error('no memory left'));
+    await expect(failing).rejects.toThrow('no memory left');
+    const again = provider.comparison(shot);
+    await asked(2);
+    running[1]!.end(newPlane(3, 2));
+    expect(await again).toBe(draft);
+  });
 });

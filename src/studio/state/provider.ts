@@ -1,15 +1,17 @@
-import type { Layer, MediaRef, Settings, Shot } from '../../core/document/schema';
+import type { Layer, MediaRef, Shot } from '../../core/document/schema';
 import { describeError } from '../../core/error';
 import { importedContentSchema } from '../../core/depth/layers/imported';
 import { layerOf } from '../../core/depth/layers/registry';
 import type { Plane } from '../../core/raster/picture';
 import { estimateKey, type Quality } from '../../core/estimate/key';
 import { engine, type Job } from '../../engine/engine';
+import type { HeldKind } from '../../engine/holdings';
 import type { ReadMap } from '../../engine/protocol';
 import { stillsOf } from '../../formats/projectFile';
 import type { Database } from '../../store/database';
 import { getMap, getMedia, putMap } from '../../store/media';
-import { notify, progressOf, useSession } from './sessionStore';
+import { progressOf, useSession } from './sessionStore';
+import { notify } from '../controls/noticeStore';
 
 /** The key of a map from a file: what is in the file, and how it is read. */
 export function importedKey(layer: Pick<Layer, 'media' | 'content'>): string {
@@ -20,13 +22,17 @@ export function importedKey(layer: Pick<Layer, 'media' | 'content'>): string {
 /** The layer's quality of estimate. */
 export const qualityOf = (layer: Layer): Quality => (layer.values.quality === 'draft' ? 'draft' : 'fine');
 
+const keyOf = (shot: Shot, layer: Layer): string =>
+  layerOf(layer.kind).source === 'media' ? importedKey(layer) : estimateKey(shot.plate.sha256, qualityOf(layer));
+
 /** Sees to it that the workers hold what the layers of one shot need: estimates, maps from files, stills. */
 export class Provider {
+  /** what each layer was last provided with, or is being; an answer to anything older is not wanted any more */
   private readonly wanted = new Map<string, string>();
+  private readonly jobs = new Map<string, Job<Plane>>();
   private readonly stills = new Map<string, Promise<void>>();
   private readonly drafts = new Map<string, Promise<string | null>>();
   private readonly recalled = new Map<string, Promise<Plane | null>>();
-  private job: Job<unknown> | null = null;
   private rounds = 0;
   private closed = false;
 
@@ -38,14 +44,14 @@ export class Provider {
 
   close(): void {
     this.closed = true;
-    this.job?.cancel();
+    for (const job of this.jobs.values()) job.cancel();
   }
 
   /** Begins to read the estimates of a shot that are kept. */
   recall(shot: Shot): void {
     for (const layer of shot.settings.layers) {
       if (layerOf(layer.kind).source !== 'estimate') continue;
-      const key = estimateKey(shot.plate.sha256, qualityOf(layer));
+      const key = keyOf(shot, layer);
       const coming = getMap(this.db, key);
       coming.catch(() => undefined);
       this.recalled.set(key, coming);
@@ -53,19 +59,36 @@ export class Provider {
   }
 
   async provide(shot: Shot): Promise<void> {
-    const provide = (layer: Layer): Promise<void> =>
-      this.provideMap(shot, layer).catch((error: unknown) => {
-        this.without(layer.id, 'missing');
-        throw error;
-      });
+    this.keep(shot);
+    const provide = (layer: Layer): Promise<void> => this.provideMap(shot, layer);
     const { layers } = shot.settings;
     const estimates = layers.filter((l) => layerOf(l.kind).source === 'estimate');
     const files = layers.filter((l) => !estimates.includes(l)).map(provide);
-    const stills = this.provideStills(shot.settings);
+    const stills = stillsOf(shot.settings).map((ref) => this.provideStill(ref));
     // files are read in a moment and estimates take their time: on few workers the files come first
     const round = ++this.rounds;
     const rest = Promise.allSettled([...files, ...stills]).then(() => Promise.all(round === this.rounds ? estimates.map(provide) : []));
     await Promise.all([...files, ...stills, rest]);
+  }
+
+  /** What could not be had is tried again with the next `provide`. */
+  forgive(): void {
+    for (const id of Object.keys(useSession.getState().without)) this.wanted.delete(id);
+  }
+
+  /** Tells the engine what this shot works with, and stops what is made for layers that are gone. */
+  private keep(shot: Shot): void {
+    const { layers } = shot.settings;
+    const { maps } = useSession.getState();
+    const needed: [HeldKind, string][] = [['plate', shot.plate.sha256]];
+    for (const { id } of layers) if (maps[id]) needed.push(['map', maps[id]]);
+    for (const { sha256 } of stillsOf(shot.settings)) needed.push(['still', sha256]);
+    engine().need(needed);
+    for (const [id, job] of this.jobs)
+      if (!layers.some((l) => l.id === id)) {
+        this.wanted.delete(id);
+        job.cancel();
+      }
   }
 
   /** Hands something to the workers. Messages keep their order: whatever is asked of a worker from here on finds it there, so nobody waits. */
@@ -73,58 +96,85 @@ export class Provider {
     handed.catch((error: unknown) => notify({ kind: 'error', text: describeError(error), hint: 'Reload the page.' }));
   }
 
-  private provideStills(settings: Settings): Promise<void>[] {
-    return stillsOf(settings).map((ref) => {
-      let coming = this.stills.get(ref.sha256);
-      if (!coming) {
-        coming = this.holdStill(ref);
-        this.stills.set(ref.sha256, coming);
-      }
-      return coming;
-    });
+  private provideStill(ref: MediaRef): Promise<void> {
+    let coming = this.stills.get(ref.sha256);
+    if (!coming || (useSession.getState().stills.includes(ref.sha256) && !engine().holds('still', ref.sha256))) {
+      coming = this.holdStill(ref);
+      this.stills.set(ref.sha256, coming);
+    }
+    return coming;
   }
 
   private async holdStill(ref: MediaRef): Promise<void> {
     const { raster } = await engine().decode(await getMedia(this.db, ref), ref.name);
-    this.hold(engine().holdStill(ref.sha256, raster));
+    this.hold(engine().hold('still', ref.sha256, raster));
     if (this.closed) return;
     const { stills, set } = useSession.getState();
-    set({ stills: [...stills, ref.sha256].sort() });
+    set({ stills: [...new Set([...stills, ref.sha256])].sort() });
     this.arrived();
+  }
+
+  /** Whether nothing newer is wanted for a layer. */
+  private wants(layerId: string, key: string): boolean {
+    return !this.closed && this.wanted.get(layerId) === key;
   }
 
   private async provideMap(shot: Shot, layer: Layer): Promise<void> {
     const source = layerOf(layer.kind).source;
     if (source === 'none') return;
-    const quality = qualityOf(layer);
-    const key = source === 'media' ? importedKey(layer) : estimateKey(shot.plate.sha256, quality);
-    if (this.wanted.get(layer.id) === key) return;
+    const key = keyOf(shot, layer);
+    const shown = useSession.getState().maps[layer.id];
+    const letGo = shown === key && !engine().holds('map', shown);
+    if (this.wanted.get(layer.id) === key && !letGo) return;
     this.wanted.set(layer.id, key);
-    if (source === 'media') {
-      if (!layer.media) return;
-      const { channel, reading } = importedContentSchema.parse(layer.content ?? {});
-      const plane = await engine().decodeMap(await getMedia(this.db, layer.media), layer.media.name, channel, reading);
-      this.hold(engine().holdMap(key, plane));
-      this.setMap(layer.id, key);
-      return;
+    this.jobs.get(layer.id)?.cancel();
+    try {
+      await (source === 'media' ? this.provideFile(layer, key) : this.provideEstimate(shot, layer, key));
+    } catch (error) {
+      if (!this.wants(layer.id, key)) return;
+      this.without(layer.id, 'missing');
+      throw error;
     }
+  }
+
+  private async provideFile(layer: Layer, key: string): Promise<void> {
+    if (!layer.media) return;
+    const { channel, reading } = importedContentSchema.parse(layer.content ?? {});
+    const plane = await engine().decodeMap(await getMedia(this.db, layer.media), layer.media.name, channel, reading);
+    if (!this.wants(layer.id, key)) return;
+    this.hold(engine().hold('map', key, plane));
+    this.setMap(layer.id, key);
+  }
+
+  private async provideEstimate(shot: Shot, layer: Layer, key: string): Promise<void> {
+    const quality = qualityOf(layer);
     const kept = await (this.recalled.get(key) ?? getMap(this.db, key));
     this.recalled.delete(key);
+    if (!this.wants(layer.id, key)) return;
     if (kept) {
-      this.hold(engine().holdMap(key, kept));
+      this.hold(engine().hold('map', key, kept));
       this.setMap(layer.id, key, quality);
       return;
     }
     // something to look at first, then the careful one
     if (quality === 'fine') {
       const draft = estimateKey(shot.plate.sha256, 'draft');
-      if (await this.runEstimate(shot, layer, 'draft', draft)) await this.runEstimate(shot, layer, 'fine', key);
-    } else await this.runEstimate(shot, layer, 'draft', key);
+      if (await this.runEstimate(shot, layer, 'draft', draft, key)) await this.runEstimate(shot, layer, 'fine', key, key);
+    } else await this.runEstimate(shot, layer, 'draft', key, key);
   }
 
   /** Runs a layer's estimate anew, whatever has been kept. */
   async estimateAgain(shot: Shot, layer: Layer): Promise<void> {
-    await this.runEstimate(shot, layer, qualityOf(layer), estimateKey(shot.plate.sha256, qualityOf(layer)));
+    const key = keyOf(shot, layer);
+    this.wanted.set(layer.id, key);
+    this.jobs.get(layer.id)?.cancel();
+    try {
+      await this.runEstimate(shot, layer, qualityOf(layer), key, key);
+    } catch (error) {
+      if (!this.wants(layer.id, key)) return;
+      if (!useSession.getState().maps[layer.id]) this.without(layer.id, 'missing');
+      throw error;
+    }
   }
 
   /** A held estimate of the plate to compare with, made if there is none; its key. */
@@ -134,6 +184,8 @@ export class Provider {
     if (!coming) {
       coming = this.holdDraft(sha256);
       this.drafts.set(sha256, coming);
+      // one that failed can be tried again
+      coming.catch(() => this.drafts.delete(sha256));
     }
     return coming;
   }
@@ -143,13 +195,13 @@ export class Provider {
       const key = estimateKey(sha256, quality);
       const kept = await getMap(this.db, key);
       if (!kept) continue;
-      this.hold(engine().holdMap(key, kept));
+      this.hold(engine().hold('map', key, kept));
       return key;
     }
     const key = estimateKey(sha256, 'draft');
     const plane = await engine().estimate(sha256, 'draft', () => undefined).done;
     if (!plane) return null;
-    this.hold(engine().holdMap(key, plane));
+    this.hold(engine().hold('map', key, plane));
     await putMap(this.db, key, plane);
     return key;
   }
@@ -159,7 +211,8 @@ export class Provider {
     return engine().readMap(file, name, channel, shot.plate, await this.comparison(shot));
   }
 
-  private async runEstimate(shot: Shot, layer: Layer, quality: Quality, key: string): Promise<boolean> {
+  /** Estimates and shows, while `wantedKey` is what the layer waits for. Whether the next step may follow. */
+  private async runEstimate(shot: Shot, layer: Layer, quality: Quality, key: string, wantedKey: string): Promise<boolean> {
     const { set } = useSession.getState();
     this.without(layer.id, null);
     let canceled = false;
@@ -171,20 +224,22 @@ export class Provider {
       set({ estimating }),
     );
     const job = engine().estimate(shot.plate.sha256, quality, progress.report);
-    this.job = job;
+    this.jobs.set(layer.id, job);
     try {
       const plane = await job.done;
-      // where workers share no memory one that was cancelled comes all the same
-      if (!plane || canceled || this.closed) {
+      if (!this.wants(layer.id, wantedKey)) return false;
+      if (!plane || canceled) {
         this.without(layer.id, 'stopped');
         if (canceled) notify({ kind: 'note', text: `The ${quality} estimate was stopped.`, hint: 'Choose “Estimate again” in Depth to run it.' });
         return false;
       }
-      this.hold(engine().holdMap(key, plane));
+      this.hold(engine().hold('map', key, plane));
       await putMap(this.db, key, plane);
-      if (!this.closed) this.setMap(layer.id, key, quality);
+      if (!this.wants(layer.id, wantedKey)) return false;
+      this.setMap(layer.id, key, quality);
       return true;
     } finally {
+      if (this.jobs.get(layer.id) === job) this.jobs.delete(layer.id);
       progress.end();
     }
   }
@@ -198,6 +253,7 @@ export class Provider {
 
   private setMap(layerId: string, key: string, quality?: Quality): void {
     if (this.closed) return;
+    this.without(layerId, null);
     const { maps, shownQuality, set } = useSession.getState();
     set({ maps: { ...maps, [layerId]: key }, ...(quality && { shownQuality: { ...shownQuality, [layerId]: quality } }) });
     this.arrived();

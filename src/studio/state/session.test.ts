@@ -12,6 +12,7 @@ import { addProject, loadProject, saveProject } from '../../store/projects';
 import { changeSettings, changeShot, shotOf, useDocument } from './documentStore';
 import { useLive } from './liveStore';
 import { useSession } from './sessionStore';
+import { useNotices } from '../controls/noticeStore';
 import { useView } from './viewStore';
 
 /** The page as far as a session asks for it. */
@@ -42,8 +43,9 @@ const fakeEngine = {
       facts: { width: 300, height: 200, bits: 16, hfovDegrees: 40 },
     };
   },
-  holdPlate: (hash: string) => Promise.resolve(void calls.push(`plate ${hash.slice(0, 2)}`)),
-  holdMap: () => Promise.resolve(),
+  hold: (kind: string, name: string) => Promise.resolve(kind === 'plate' ? void calls.push(`plate ${name.slice(0, 2)}`) : undefined),
+  holds: () => true,
+  need: () => undefined,
   prepare: (_shot: unknown, sizes: readonly { width: number }[]) =>
     Promise.resolve(void calls.push(`prepare ${sizes.map((s) => s.width).join(' ')}`)),
   readMap: () => Promise.resolve({ facts: { channel: 'Y' }, proposal: { reading: 'grey' }, sha256: '', plane: newPlane(1, 1) }),
@@ -63,7 +65,7 @@ const fakeEngine = {
   },
 };
 jest.unstable_mockModule('../../engine/engine', () => ({ engine: () => fakeEngine }));
-const { Session } = await import('./session');
+const { openSession, session: openOne, Session } = await import('./session');
 
 const hash = (letter: string): string => letter.repeat(64);
 const plate = { sha256: hash('a'), name: 'p.png', width: 1600, height: 900, bits: 8, hfovFromFile: null };
@@ -88,7 +90,7 @@ beforeEach(async () => {
   previews.length = 0;
   decoding = [];
   holdBack = false;
-  useSession.getState().set({ notices: [] });
+  useNotices.setState({ notices: [] });
   useLive.getState().set(null);
   shot = newShot(plate);
   project = await addProject(db, { ...newProject('Test'), shots: [shot] });
@@ -265,8 +267,8 @@ describe('what is asked for', () => {
 
   test('that fails is told, and the next change is shown all the same', async () => {
     previews.at(-1)!.fail(new Error('no memory left'));
-    await until(() => useSession.getState().notices.length === 1);
-    expect(useSession.getState().notices[0]).toMatchObject({ kind: 'error', text: 'no memory left' });
+    await until(() => useNotices.getState().notices.length === 1);
+    expect(useNotices.getState().notices[0]).toMatchObject({ kind: 'error', text: 'no memory left' });
     const before = previews.length;
     changeSettings((s) => void (s.calibration.bend = 3));
     expect(previews).toHaveLength(before + 1);
@@ -303,7 +305,7 @@ describe('saving', () => {
     await saveProject(db, { ...project, name: 'From the other tab' }, 1);
     changeSettings((s) => void (s.calibration.bend = 2));
     await session.flush();
-    const [notice] = useSession.getState().notices;
+    const [notice] = useNotices.getState().notices;
     expect(notice).toMatchObject({ kind: 'error', text: 'This project was changed in another tab.' });
     const assign = jest.fn();
     Object.assign(window, { location: { assign, reload: jest.fn() } });
@@ -348,5 +350,106 @@ describe('plate and map', () => {
     changeShot((s) => void (s.name = 'Renamed'));
     useDocument.getState().close();
     await expect(session.readMap(new Blob([]), 'm.png', null)).rejects.toThrow('No shot is open.');
+  });
+});
+
+test('of two shots chosen quickly one after the other the second opens, is edited and is saved; nothing waits for the first one’s picture', async () => {
+  const [a, b] = [newShot({ ...plate, name: 'a.png' }), newShot({ ...plate, name: 'b.png' })];
+  project = await addProject(db, { ...project, id: 'two', shots: [a, b] });
+  let thumbs = 0;
+  const slow = fakeEngine.thumbnail;
+  fakeEngine.thumbnail = () => {
+    thumbs++;
+    return new Promise(() => undefined);
+  };
+  try {
+    await openSession(project.id, a.id);
+    const quickly = [openSession(project.id, b.id), openSession(project.id, a.id), openSession(project.id, b.id)];
+    await Promise.all(quickly);
+    expect(thumbs).toBe(1);
+    expect(useDocument.getState().shotId).toBe(b.id);
+    expect(useSession.getState().problem).toBeNull();
+    changeShot((s) => void (s.name = 'Edited'));
+    await openOne().flush();
+    const { project: now } = await loadProject(db, project.id);
+    expect(now.shots.map((s) => s.name)).toEqual(['a', 'Edited']);
+  } finally {
+    fakeEngine.thumbnail = slow;
+    await openOne().close();
+  }
+});
+
+describe('what fails', () => {
+  beforeEach(open);
+  const tryAgain = (): void =>
+    useNotices
+      .getState()
+      .notices.at(-1)!
+      .actions!.find((a) => a.label === 'Try again')!
+      .run();
+
+  test('a preview can be asked for again as it is', async () => {
+    previews.at(-1)!.fail(new Error('no memory left'));
+    await until(() => useNotices.getState().notices.length === 1);
+    const before = previews.length;
+    tryAgain();
+    expect(previews).toHaveLength(before + 1);
+  });
+
+  test('a plate that could not be read, after a swap, is asked for once, and again when it is tried again', async () => {
+    previews.at(-1)!.part({});
+    const missing = { ...plate, sha256: hash('e'), name: 'other.png' };
+    changeShot((s) => void (s.plate = missing));
+    await until(() => useNotices.getState().notices.some((n) => n.text === 'other.png is missing from this browser.'));
+    changeSettings((s) => void (s.calibration.bend = 2));
+    await settle();
+    expect(calls).not.toContain('plate ee');
+    await putMedia(db, missing.sha256, missing.name, new Blob(['x']));
+    tryAgain();
+    await until(() => calls.includes('plate ee'));
+  });
+});
+
+describe('in another tab', () => {
+  beforeEach(open);
+  const leaving = (): boolean => {
+    let warned = false;
+    (listeners.get('beforeunload') as unknown as (e: { preventDefault(): void }) => void)({ preventDefault: () => (warned = true) });
+    return warned;
+  };
+  const question = () => useNotices.getState().notices.find((n) => n.stays);
+
+  test('the project was deleted: it is said at once, nothing goes into the bin, and it can be taken back', async () => {
+    expect(leaving()).toBe(false);
+    await db.projects.update(project.id, { deletedAt: Date.now() });
+    await until(() => question() !== undefined);
+    expect(question()).toMatchObject({ text: 'This project was deleted in another tab.', stays: true });
+    changeSettings((s) => void (s.calibration.bend = 2));
+    await session.flush();
+    expect(((await db.projects.get(project.id))!.document as Project).shots[0]!.settings.calibration.bend).toBe(1);
+    expect(leaving()).toBe(true);
+    question()!
+      .actions!.find((a) => a.label === 'Take it back')!
+      .run();
+    await until(() => useSession.getState().save?.kind === 'saved');
+    expect((await loadProject(db, project.id)).project.shots[0]!.settings.calibration.bend).toBe(2);
+    expect(question()).toBeUndefined();
+    changeSettings((s) => void (s.calibration.bend = 3));
+    await session.flush();
+    expect((await loadProject(db, project.id)).project.shots[0]!.settings.calibration.bend).toBe(3);
+  });
+
+  test('the project was changed: that stays in sight, and what was not saved becomes a copy where the shot is left undecided', async () => {
+    await saveProject(db, { ...project, name: 'From the other tab' }, 1);
+    changeSettings((s) => void (s.calibration.bend = 2));
+    await session.flush();
+    expect(question()!.text).toBe('This project was changed in another tab.');
+    changeSettings((s) => void (s.calibration.bend = 5));
+    expect(leaving()).toBe(true);
+    await session.close();
+    expect(question()).toBeUndefined();
+    const copy = (await db.projects.toArray()).find((r) => r.name === 'Test, copy')!;
+    expect((copy.document as Project).shots[0]!.settings.calibration.bend).toBe(5);
+    expect(useNotices.getState().notices.at(-1)!.text).toContain('Test, copy');
   });
 });

@@ -2,14 +2,6 @@ import { create } from 'zustand';
 import type { ChapterThumbs, PreviewPart } from '../../engine/protocol';
 import type { SaveState } from '../../store/autosave';
 
-export interface Notice {
-  readonly id: number;
-  readonly kind: 'error' | 'note';
-  readonly text: string;
-  readonly hint?: string;
-  readonly actions?: readonly { readonly label: string; run(): void }[];
-}
-
 export interface Progress {
   readonly what: string;
   readonly share: number;
@@ -37,7 +29,6 @@ interface SessionState {
   estimating: Progress | null;
   exporting: Progress | null;
   save: SaveState | null;
-  notices: readonly Notice[];
   set(change: Partial<Omit<SessionState, 'set'>>): void;
 }
 
@@ -60,23 +51,8 @@ export const nothingOpen = {
 /** What is going on with the open shot besides its document. */
 export const useSession = create<SessionState>()((set) => ({
   ...nothingOpen,
-  notices: [],
   set: (change) => set(change),
 }));
-
-let nextNotice = 1;
-
-export function notify(notice: Omit<Notice, 'id'>): number {
-  const id = nextNotice++;
-  const { notices, set } = useSession.getState();
-  set({ notices: [...notices.filter((n) => n.text !== notice.text), { ...notice, id }] });
-  return id;
-}
-
-export function dismiss(id: number): void {
-  const { notices, set } = useSession.getState();
-  set({ notices: notices.filter((n) => n.id !== id) });
-}
 
 /** Reports progress with the time left, from the share done, until it is ended: reports that arrive late are dropped. */
 export function progressOf(what: string, cancel: () => void, show: (p: Progress | null) => void): { report(share: number): void; end(): void } {

@@ -1,7 +1,9 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { newProject, newShot } from '../../core/document/defaults';
-import { changeSettings, changeShot, shotOf, useDocument } from './documentStore';
-import { dismiss, notify, progressOf, useSession, type Progress } from './sessionStore';
+import type { Shot } from '../../core/document/schema';
+import { beginGesture, changeSettings, changeShot, shotOf, useDocument, whileOpen } from './documentStore';
+import { progressOf, type Progress } from './sessionStore';
+import { dismiss, notify, useNotices } from '../controls/noticeStore';
 import { useView } from './viewStore';
 
 const plate = { sha256: 'a'.repeat(64), name: 'p.png', width: 1600, height: 900, bits: 8, hfovFromFile: 60 };
@@ -82,9 +84,9 @@ describe('messages', () => {
     const first = notify({ kind: 'error', text: 'Disk full.' });
     const second = notify({ kind: 'error', text: 'Disk full.' });
     notify({ kind: 'note', text: 'Stopped.' });
-    expect(useSession.getState().notices.map((n) => n.id)).not.toContain(first);
+    expect(useNotices.getState().notices.map((n) => n.id)).not.toContain(first);
     dismiss(second);
-    expect(useSession.getState().notices.map((n) => n.text)).toEqual(['Stopped.']);
+    expect(useNotices.getState().notices.map((n) => n.text)).toEqual(['Stopped.']);
   });
 });
 
@@ -112,4 +114,65 @@ describe('progress', () => {
 test('the view starts with the picture, fitted, in Effects', () => {
   const { chapter, mode, zoom, peek, picking } = useView.getState();
   expect({ chapter, mode, zoom, peek, picking }).toEqual({ chapter: 'effects', mode: 'picture', zoom: null, peek: null, picking: null });
+});
+
+describe('gestures', () => {
+  const past = (): number => useDocument.getState().past.length;
+  const saved = (): number => useDocument.getState().project!.shots[0]!.settings.calibration.bend;
+  const bendTo = (value: number) => (shot: Shot) => void (shot.settings.calibration.bend = value);
+
+  test('a slow one is one step of undo, two quick ones are two', () => {
+    const clock = jest.spyOn(Date, 'now');
+    const slow = beginGesture();
+    for (let k = 1; k <= 5; k++) {
+      clock.mockReturnValue(1_000_000 + k * 5000);
+      slow.set(bendTo(1 + k / 10));
+    }
+    slow.commit();
+    for (const to of [2, 3]) {
+      const quick = beginGesture();
+      quick.set(bendTo(to));
+      quick.commit();
+    }
+    clock.mockRestore();
+    expect(past()).toBe(3);
+    useDocument.getState().undo();
+    expect(bend()).toBe(2);
+  });
+
+  test('what it does is shown as it goes and saved when it is over; cancelled, nothing was', () => {
+    const gesture = beginGesture();
+    gesture.set(bendTo(4));
+    expect([bend(), saved(), past()]).toEqual([4, 1, 0]);
+    gesture.cancel();
+    gesture.set(bendTo(5));
+    gesture.commit();
+    expect([bend(), saved(), past()]).toEqual([1, 1, 0]);
+  });
+
+  test('every step is told from the beginning, and a change made meanwhile is kept', () => {
+    const gesture = beginGesture();
+    gesture.set((shot) => void (shot.settings.calibration.bend += 1));
+    gesture.set((shot) => void (shot.settings.calibration.bend += 2));
+    changeSettings((s) => void (s.calibration.low = 0.25));
+    gesture.commit();
+    expect([bend(), shotOf(useDocument.getState())!.settings.calibration.low]).toEqual([3, 0.25]);
+  });
+
+  test('one that is begun ends the one before; one that moved nothing is no step', () => {
+    const first = beginGesture();
+    first.set(bendTo(2));
+    const second = beginGesture();
+    second.commit();
+    first.set(bendTo(9));
+    expect([saved(), past()]).toEqual([2, 1]);
+  });
+});
+
+test('what was begun for a shot knows that another was opened', () => {
+  const open = whileOpen();
+  expect(open()).toBe(true);
+  const other = { ...newProject('Other'), shots: [newShot(plate)] };
+  useDocument.getState().open(other, other.shots[0]!.id);
+  expect(open()).toBe(false);
 });

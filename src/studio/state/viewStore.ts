@@ -1,6 +1,8 @@
+import { z } from 'zod';
 import { create } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
 import type { Spacing } from '../../core/depth/calibrate';
+import { checks } from '../../core/depth/checks/registry';
 import type { MediaRef } from '../../core/document/schema';
 
 export const chapterNames = ['plate', 'depth', 'calibrate', 'effects', 'output'] as const;
@@ -60,10 +62,27 @@ const usual: Remembered = {
 
 const place = (shotId: string): string => `ombrage.view.${shotId}`;
 
-/** How the shot was looked at last. */
+const share = z.number().min(0).max(1);
+const checkKinds: readonly string[] = checks.map((c) => c.kind);
+const rememberedSchema = z.object({
+  chapter: z.enum(chapterNames).catch(usual.chapter),
+  mode: z.enum(viewModes).catch(usual.mode),
+  overlay: share.catch(usual.overlay),
+  wipe: share.catch(usual.wipe),
+  depthColours: z.enum(['grey', 'distance']).catch(usual.depthColours),
+  check: z
+    .string()
+    .nullable()
+    .refine((kind) => kind === null || checkKinds.includes(kind))
+    .catch(null),
+  ruler: z.enum(['perspective', 'even', 'log', 'as-map']).catch(usual.ruler),
+  zoom: z.object({ scale: z.number().positive(), x: z.number(), y: z.number() }).nullable().catch(null),
+});
+
+/** How the shot was looked at last; what cannot be read is as usual. */
 export function recallView(shotId: string): Remembered {
   try {
-    return { ...usual, ...(JSON.parse(localStorage.getItem(place(shotId)) ?? '{}') as Partial<Remembered>) };
+    return rememberedSchema.parse(JSON.parse(localStorage.getItem(place(shotId)) ?? '{}'));
   } catch {
     return usual;
   }

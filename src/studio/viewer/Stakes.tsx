@@ -1,8 +1,9 @@
 import Box from '@mui/material/Box';
 import { formatMetres } from '../../core/values/params';
-import type { Shot } from '../../core/document/schema';
+import type { Settings, Shot } from '../../core/document/schema';
 import { useTint } from '../controls/useTint';
-import { changeSettings } from '../state/documentStore';
+import { useRef } from 'react';
+import { beginGesture, changeSettings, type Gesture } from '../state/documentStore';
 import { useViewPart } from '../state/viewStore';
 import type { Placement } from './geometry';
 import { outputToPlate, plateToOutput } from './probe';
@@ -12,13 +13,14 @@ export function Stakes({ shot, place }: { shot: Shot; place: Placement }) {
   const { selectedStake, set } = useViewPart('selectedStake', 'set');
   const tint = useTint();
   const { width, height } = shot.settings.framing;
-  const moveTo = (id: string, ox: number, oy: number, key: string): void => {
-    const p = outputToPlate(shot, Math.min(0.999, Math.max(0, ox)), Math.min(0.999, Math.max(0, oy)));
-    changeSettings((s) => {
-      const stake = s.stakes.find((k) => k.id === id);
+  const gesture = useRef<Gesture | null>(null);
+  const moved =
+    (id: string, ox: number, oy: number) =>
+    ({ stakes }: Pick<Settings, 'stakes'>): void => {
+      const p = outputToPlate(shot, Math.min(0.999, Math.max(0, ox)), Math.min(0.999, Math.max(0, oy)));
+      const stake = stakes.find((k) => k.id === id);
       if (stake) Object.assign(stake, p);
-    }, key);
-  };
+    };
   return (
     <>
       {shot.settings.stakes.map((stake, index) => {
@@ -33,23 +35,23 @@ export function Stakes({ shot, place }: { shot: Shot; place: Placement }) {
             onPointerDown={(e) => {
               e.currentTarget.setPointerCapture(e.pointerId);
               set({ selectedStake: stake.id });
+              gesture.current = beginGesture();
             }}
             onPointerMove={(e) => {
               if (e.buttons === 0) return;
               const rect = e.currentTarget.parentElement!.getBoundingClientRect();
-              moveTo(
-                stake.id,
-                (e.clientX - rect.left - place.left) / (width * place.scale),
-                (e.clientY - rect.top - place.top) / (height * place.scale),
-                `stake:${stake.id}`,
-              );
+              const ox = (e.clientX - rect.left - place.left) / (width * place.scale);
+              const oy = (e.clientY - rect.top - place.top) / (height * place.scale);
+              gesture.current?.set((s) => moved(stake.id, ox, oy)(s.settings));
             }}
+            onPointerUp={() => gesture.current?.commit()}
+            onPointerCancel={() => gesture.current?.cancel()}
             onFocus={() => set({ selectedStake: stake.id })}
             onKeyDown={(e) => {
               const step = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key];
               if (step) {
                 e.preventDefault();
-                moveTo(stake.id, o.x + step[0]! * 0.004, o.y + step[1]! * 0.004, `stake:${stake.id}`);
+                changeSettings(moved(stake.id, o.x + step[0]! * 0.004, o.y + step[1]! * 0.004), `stake:${stake.id}#keys`);
               } else if (e.key === 'Delete' || e.key === 'Backspace') {
                 changeSettings((s) => {
                   s.stakes = s.stakes.filter((k) => k.id !== stake.id);

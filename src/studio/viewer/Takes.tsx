@@ -9,9 +9,11 @@ import { useState } from 'react';
 import { newId } from '../../core/document/defaults';
 import type { Shot } from '../../core/document/schema';
 import { changeShot, shotOf, useDocument } from '../state/documentStore';
+import { isFull } from '../state/room';
 
 /** Keeps the settings as they are now under the next letter. */
 export function saveTake(): void {
+  if (isFull('takes')) return;
   changeShot((shot) => {
     const id = newId();
     const name = `Take ${nextLetter(shot)}`;
@@ -71,11 +73,6 @@ export function Takes() {
         </Button>
       )}
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
-        {takes.length === 0 && (
-          <Box component="li" sx={{ padding: '4px 12px 6px', color: 'var(--mute)', maxWidth: 220 }}>
-            A take keeps all settings as they are now, to flip between variants.
-          </Box>
-        )}
         {takes.map((t) => (
           <MenuItem
             key={t.id}
@@ -108,7 +105,14 @@ export function Takes() {
             setAnchor(null);
           }}
         >
-          Save this as a take
+          <Box>
+            Save this as a take
+            {takes.length === 0 && (
+              <Box sx={{ color: 'var(--mute)', fontSize: 11, whiteSpace: 'normal', maxWidth: 220 }}>
+                A take keeps all settings as they are now, to flip between variants.
+              </Box>
+            )}
+          </Box>
         </MenuItem>
       </Menu>
     </>

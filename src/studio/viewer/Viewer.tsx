@@ -231,15 +231,21 @@ function useLitPixels(): ImageBitmap | null {
   const lit = useView((s) => s.lit);
   const preview = useSession((s) => s.preview);
   const [bitmap, setBitmap] = useState<ImageBitmap | null>(null);
+  // what is not shown any more holds memory until it is closed
+  useEffect(() => () => bitmap?.close(), [bitmap]);
   useEffect(() => {
     let current = true;
     if (!lit) {
       setBitmap(null);
       return;
     }
-    void engine()
+    engine()
       .highlight(lit.from, lit.to)
-      .then((b) => (current ? setBitmap(b) : b?.close()));
+      .then(
+        // null: a newer one was asked for meanwhile
+        (b) => b && (current ? setBitmap(b) : b.close()),
+        () => undefined,
+      );
     return () => {
       current = false;
     };

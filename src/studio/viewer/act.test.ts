@@ -6,6 +6,7 @@ import type { PreviewPart } from '../../engine/protocol';
 import { useBrush } from '../chapters/depth/tools/brush/brushStore';
 import { shotOf, useDocument } from '../state/documentStore';
 import { useSession } from '../state/sessionStore';
+import { useNotices } from '../controls/noticeStore';
 import { useView } from '../state/viewStore';
 import { clickPicture } from './act';
 
@@ -22,7 +23,8 @@ beforeEach(() => {
   // the left half of the stack is unknown, the right half is 0.7; clean-up filled it with 0.4
   const stack = Float32Array.from({ length: n }, (_, i) => (i % 40 < 20 ? NaN : 0.7));
   const part = { stage: 'full', size: { width: 40, height: 20 }, raw: new Float32Array(n).fill(0.4), distance: new Float32Array(n).fill(5), stack };
-  useSession.setState({ preview: part as unknown as PreviewPart, notices: [] });
+  useSession.setState({ preview: part as unknown as PreviewPart });
+  useNotices.setState({ notices: [] });
   useView.setState({ chapter: 'depth', picking: null, selectedLayer: 'brush' });
   useBrush.setState({ mode: 'nearer', radius: 60, softness: 0.5, amount: 0.2, nearness: 0.8, edgeStop: 0, stroke: null });
 });
@@ -65,7 +67,7 @@ test('a locked brush says so; other layers, and clicks beside the picture, do no
   useDocument.getState().change((p) => void (p.shots[0]!.settings.layers.find((l) => l.id === 'brush')!.locked = true));
   const steps = useDocument.getState().past.length;
   clickPicture(0.5, 0.5);
-  expect(useSession.getState().notices.map((n) => n.text)).toEqual(['Brush is locked.']);
+  expect(useNotices.getState().notices.map((n) => n.text)).toEqual(['Brush is locked.']);
   useView.setState({ selectedLayer: shot.settings.layers[0]!.id });
   clickPicture(0.5, 0.5);
   clickPicture(1.2, 0.5);

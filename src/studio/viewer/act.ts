@@ -6,6 +6,7 @@ import { clampNumber } from '../../core/values/params';
 import { changeContent, isLocked } from '../chapters/depth/layerActions';
 import { strokeWith, useBrush } from '../chapters/depth/tools/brush/brushStore';
 import { changeSettings, shotOf, useDocument } from '../state/documentStore';
+import { isFull } from '../state/room';
 import { useSession } from '../state/sessionStore';
 import { useView } from '../state/viewStore';
 import { outputToPlate, probeAt } from './probe';
@@ -39,6 +40,7 @@ export function clickPicture(x: number, y: number): void {
     return;
   }
   if (view.picking !== 'stake' && view.chapter !== 'calibrate') return;
+  if (isFull('stakes')) return;
   const id = newId();
   const place = outputToPlate(shot, x, y);
   changeSettings((s) => {

@@ -16,7 +16,8 @@ import { ChoiceRow, PanelHead, Section, ToggleRow } from '../../controls/rows';
 import { useSettled } from '../../controls/useSettled';
 import { useTint } from '../../controls/useTint';
 import { changeSettings, changeShot, useShot } from '../../state/documentStore';
-import { notify, useSession } from '../../state/sessionStore';
+import { useSession } from '../../state/sessionStore';
+import { notify } from '../../controls/noticeStore';
 import { useViewPart } from '../../state/viewStore';
 import { fitInPlace, rawAtStakes, setStake } from './stakes';
 

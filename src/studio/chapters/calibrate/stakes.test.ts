@@ -5,6 +5,7 @@ import { metres } from '../../../core/values/params';
 import type { PreviewPart } from '../../../engine/protocol';
 import { shotOf, useDocument } from '../../state/documentStore';
 import { useSession } from '../../state/sessionStore';
+import { useNotices } from '../../controls/noticeStore';
 import { setStake } from './stakes';
 
 const plate = { sha256: 'c'.repeat(64), name: 'p.png', width: 100, height: 50, bits: 8, hfovFromFile: 60 };
@@ -23,7 +24,8 @@ beforeEach(() => {
   ];
   useDocument.getState().open({ ...newProject('T'), shots: [shot] }, shot.id);
   const part = { stage: 'full', size: { width: 100, height: 50 }, raw, distance: raw, stack: raw };
-  useSession.setState({ preview: part as unknown as PreviewPart, notices: [] });
+  useSession.setState({ preview: part as unknown as PreviewPart });
+  useNotices.setState({ notices: [] });
 });
 
 test('typing a distance fits the ends to all stakes, in one step', () => {
@@ -52,7 +54,7 @@ test('stakes that contradict the map are told; the distance stays as typed, the 
   setStake('near', 1, param, 'type');
   const stakes = shotOf(useDocument.getState())!.settings.stakes.map((s) => s.distance);
   expect(stakes).toEqual([1, 1]);
-  const notices = useSession.getState().notices.filter((n) => n.text === 'The stakes do not tell the ends apart.');
+  const notices = useNotices.getState().notices.filter((n) => n.text === 'The stakes do not tell the ends apart.');
   expect(notices).toHaveLength(1);
   expect(notices[0]!.hint).toContain('nearer');
 });

@@ -4,7 +4,8 @@ import type { Shot } from '../../../core/document/schema';
 import { clampNumber, type NumberParam } from '../../../core/values/params';
 import type { PreviewPart } from '../../../engine/protocol';
 import { changeShot } from '../../state/documentStore';
-import { notify, useSession } from '../../state/sessionStore';
+import { useSession } from '../../state/sessionStore';
+import { notify } from '../../controls/noticeStore';
 import { plateToOutput, probeAt } from '../../viewer/probe';
 
 /** The raw map's value at each stake; null where a stake lies outside the frame. */

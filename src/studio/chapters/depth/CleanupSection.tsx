@@ -1,9 +1,10 @@
+import LockIcon from '@mui/icons-material/LockOutlined';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import ButtonBase from '@mui/material/ButtonBase';
 import Switch from '@mui/material/Switch';
 import { memo, useState } from 'react';
-import { cleanups } from '../../../core/depth/cleanup/registry';
+import { anyCleanup, cleanups, knowsCleanup } from '../../../core/depth/cleanup/registry';
 import { newCleanup } from '../../../core/document/defaults';
 import type { CleanupItem } from '../../../core/document/schema';
 import { ParamRows } from '../../controls/ParamRows';
@@ -49,6 +50,14 @@ export const CleanupSection = memo(function CleanupSection() {
           Compare
         </Button>
       </Box>
+      {items
+        .filter((c) => !knowsCleanup(c.kind))
+        .map((c) => (
+          <Box key={c.kind} sx={{ display: 'flex', alignItems: 'center', gap: '8px', minHeight: 30, padding: '0 14px', color: 'var(--mute)' }}>
+            <LockIcon titleAccess="Not known here" sx={{ width: 28, fontSize: 14 }} />
+            {anyCleanup(c.kind).label}, left out of the map
+          </Box>
+        ))}
       {cleanups.map((definition) => {
         const item = items.find((c) => c.kind === definition.kind);
         const on = item?.on ?? false;

@@ -4,7 +4,7 @@ import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
 import { useRef } from 'react';
 import { contentOf } from '../../../core/depth/definition';
-import { layerOf } from '../../../core/depth/layers/registry';
+import { knowsLayer, layerOf } from '../../../core/depth/layers/registry';
 import { BLEND_LABELS, blends, type Blend } from '../../../core/depth/stack';
 import type { Layer } from '../../../core/document/schema';
 import { percent, valuesSchema } from '../../../core/values/params';
@@ -13,6 +13,7 @@ import { NumberRow } from '../../controls/NumberRow';
 import { ParamRows } from '../../controls/ParamRows';
 import { LabelRow, PanelHead, Section } from '../../controls/rows';
 import { StackList } from '../../controls/StackList';
+import { UnknownNote } from '../../controls/UnknownNote';
 import { steady } from '../../controls/steady';
 import { useTint } from '../../controls/useTint';
 import { changeSettings, useShot } from '../../state/documentStore';
@@ -64,7 +65,9 @@ export function DepthPanel() {
       </PanelHead>
       <StackList
         label="Depth layers, the top one first"
-        items={[...layers].reverse().map((l) => ({ id: l.id, name: l.name, on: l.visible, summary: summary(l), locked: l.locked }))}
+        items={[...layers]
+          .reverse()
+          .map((l) => ({ id: l.id, name: l.name, on: l.visible, summary: summary(l), locked: l.locked, unknown: !knowsLayer(l.kind) }))}
         selected={selectedLayer}
         onSelect={(id) => set({ selectedLayer: id, picking: null })}
         onSwitch={(id, on) => changeLayer(id, (l) => void (l.visible = on))}
@@ -87,7 +90,7 @@ export function DepthPanel() {
       {layers.length === 0 && (
         <Box sx={{ padding: '14px', color: 'var(--mute)' }}>There is no depth yet. Add a layer: an estimate, a map from a file, or one you make.</Box>
       )}
-      {layer && <LayerSettings key={layer.id} layer={layer} />}
+      {layer && (knowsLayer(layer.kind) ? <LayerSettings key={layer.id} layer={layer} /> : <UnknownNote kind={layer.kind} out="map" />)}
       <CleanupSection />
     </>
   );

@@ -6,7 +6,7 @@ import { newLayer, newProject, newShot } from '../../../core/document/defaults';
 import type { Shot } from '../../../core/document/schema';
 import { shotOf, useDocument } from '../../state/documentStore';
 import { liveSettings, useLive } from '../../state/liveStore';
-import { useSession } from '../../state/sessionStore';
+import { useNotices } from '../../controls/noticeStore';
 import { useView } from '../../state/viewStore';
 import {
   changeContent,
@@ -41,7 +41,7 @@ beforeEach(() => {
   shot.settings.layers.push({ ...newLayer('brush'), id: 'brush' }, { ...newLayer('head'), id: 'head' });
   useDocument.getState().open({ ...newProject('T'), shots: [shot] }, shot.id);
   useLive.setState({ live: null });
-  useSession.setState({ notices: [] });
+  useNotices.setState({ notices: [] });
 });
 
 test('what is being done is seen at once and becomes one step of undo', () => {
@@ -86,7 +86,7 @@ test('a copy of a layer is its own', () => {
 test('a locked layer says so', () => {
   expect(isLocked(newLayer('brush'))).toBe(false);
   expect(isLocked({ ...newLayer('brush'), locked: true })).toBe(true);
-  expect(useSession.getState().notices[0]?.text).toBe('Brush is locked.');
+  expect(useNotices.getState().notices[0]?.text).toBe('Brush is locked.');
 });
 
 test('distances and greys of a layer lead back to each other, to infinity too', () => {

@@ -3,16 +3,18 @@ import type { Layer } from '../../../core/document/schema';
 import { foundIn } from '../../../formats/foundMap';
 import { database } from '../../../store/database';
 import { getMedia, putMedia } from '../../../store/media';
-import { changeSettings } from '../../state/documentStore';
-import { notifyError, session } from '../../state/session';
-import { notify } from '../../state/sessionStore';
+import { changeSettings, whileOpen } from '../../state/documentStore';
+import { session } from '../../state/session';
+import { notify, notifyError } from '../../controls/noticeStore';
 import { addLayer, changeLayer, layerById } from './layerActions';
 
 /** Brings a map in as a new layer on top, read, turned and fitted as the file and the picture suggest. */
 export async function importMap(file: File): Promise<void> {
+  const open = whileOpen();
   try {
     const read = await session().readMap(file, file.name, null);
     await putMedia(database(), read.sha256, file.name, file);
+    if (!open()) return;
     const layer = newLayer('imported', { sha256: read.sha256, name: file.name, width: read.facts.width, height: read.facts.height });
     Object.assign(layer.values, { turnOver: read.proposal.turnOver, fit: read.proposal.fit });
     addLayer({ ...layer, name: file.name.slice(0, 200), content: foundIn(read) as Layer['content'] });

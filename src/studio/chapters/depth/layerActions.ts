@@ -6,7 +6,8 @@ import type { Layer, StoredCalibration } from '../../../core/document/schema';
 import { metres } from '../../../core/values/params';
 import { changeSettings, shotOf, useDocument } from '../../state/documentStore';
 import { useLive } from '../../state/liveStore';
-import { notify } from '../../state/sessionStore';
+import { isFull } from '../../state/room';
+import { notify } from '../../controls/noticeStore';
 import { useView } from '../../state/viewStore';
 
 let gestures = 0;
@@ -53,6 +54,7 @@ export function commitLive(): void {
 
 /** Adds a layer on top and selects it. */
 export function addLayer(layer: Layer): void {
+  if (isFull('layers')) return;
   changeSettings((s) => void (layer.kind === 'estimate' ? s.layers.unshift(layer) : s.layers.push(layer)));
   useView.getState().set({ selectedLayer: layer.id });
 }
@@ -60,6 +62,7 @@ export function addLayer(layer: Layer): void {
 export const addLayerOf = (kind: string): void => addLayer(newLayer(kind));
 
 export function duplicateLayer(id: string): void {
+  if (isFull('layers')) return;
   const copy = newId();
   changeSettings((s) => {
     const at = s.layers.findIndex((l) => l.id === id);

@@ -6,14 +6,16 @@ import { memo, useState } from 'react';
 import { newEffect } from '../../../core/document/defaults';
 import type { EffectItem } from '../../../core/document/schema';
 import { effectGroups, type EffectGroup } from '../../../core/effects/definition';
-import { effectOf, effects } from '../../../core/effects/registry';
+import { effectOf, effects, knowsEffect } from '../../../core/effects/registry';
 import { lensBlur } from '../../../core/effects/lens/lensBlur';
 import { valuesSchema } from '../../../core/values/params';
 import { ParamRows } from '../../controls/ParamRows';
 import { PanelHead, Section } from '../../controls/rows';
 import { StackList } from '../../controls/StackList';
+import { UnknownNote } from '../../controls/UnknownNote';
 import { useTint } from '../../controls/useTint';
 import { changeSettings, useShot } from '../../state/documentStore';
+import { isFull } from '../../state/room';
 import { useViewPart } from '../../state/viewStore';
 import type { EffectExtras } from './extras';
 import { lensBlurExtras } from './lensBlurExtras';
@@ -63,7 +65,13 @@ export function EffectsPanel() {
               .filter((e) => effectOf(e.kind).group === group)
               .map((e) => {
                 const definition = effectOf(e.kind);
-                return { id: e.id, name: definition.label, on: e.on, summary: definition.summary(valuesSchema(definition.params).parse(e.values)) };
+                return {
+                  id: e.id,
+                  name: definition.label,
+                  on: e.on,
+                  summary: definition.summary(valuesSchema(definition.params).parse(e.values)),
+                  unknown: !knowsEffect(e.kind),
+                };
               })}
             selected={selectedEffect}
             onSelect={(id) => set({ selectedEffect: id })}
@@ -73,7 +81,8 @@ export function EffectsPanel() {
           />
         </Box>
       ))}
-      {item && (
+      {item && !knowsEffect(item.kind) && <UnknownNote kind={item.kind} out="picture" />}
+      {item && knowsEffect(item.kind) && (
         <>
           <ParamRows
             params={effectOf(item.kind).params}
@@ -109,10 +118,11 @@ const AddEffect = memo(function AddEffect() {
               <MenuItem
                 key={e.kind}
                 onClick={() => {
+                  setAnchor(null);
+                  if (isFull('effects')) return;
                   const item = newEffect(e.kind);
                   changeSettings((s) => void s.effects.push(item));
                   set({ selectedEffect: item.id });
-                  setAnchor(null);
                 }}
               >
                 <Box sx={{ flex: 1 }}>{e.label}</Box>

@@ -1,14 +1,14 @@
 import { saveAs } from 'file-saver';
 import { layerOf } from '../../../core/depth/layers/registry';
-import { contentKey } from '../../../core/shot/key';
 import { engine } from '../../../engine/engine';
 import type { OutputSpec } from '../../../engine/protocol';
 import { PROJECT_EXTENSION, stillsOf } from '../../../formats/projectFile';
 import { database } from '../../../store/database';
 import { exportProject } from '../../../store/files';
 import { shotOf, useDocument } from '../../state/documentStore';
-import { notifyError, session } from '../../state/session';
-import { notify, progressOf, useSession } from '../../state/sessionStore';
+import { requestOf } from '../../state/previewLoop';
+import { progressOf, useSession } from '../../state/sessionStore';
+import { notify, notifyError } from '../../controls/noticeStore';
 
 const fileName = (text: string): string => text.replace(/[\\/:*?"<>|]+/g, ' ').trim() || 'untitled';
 
@@ -17,11 +17,12 @@ const EXTENSION: Record<OutputSpec['format'], string> = { png: 'png', png16: 'pn
 /** Renders the shot at its output size and hands it to the person as a file. */
 export async function exportStill(spec: OutputSpec): Promise<void> {
   const shot = shotOf(useDocument.getState());
-  const { exporting, maps, stills, set } = useSession.getState();
+  const { exporting, maps, set } = useSession.getState();
   if (!shot || exporting) return;
+  const holds = engine().holds.bind(engine());
   const missing =
-    shot.settings.layers.some((l) => l.visible && layerOf(l.kind).source !== 'none' && !(l.id in maps)) ||
-    stillsOf(shot.settings).some((still) => !stills.includes(still.sha256));
+    shot.settings.layers.some((l) => l.visible && layerOf(l.kind).source !== 'none' && !holds('map', maps[l.id] ?? '')) ||
+    stillsOf(shot.settings).some((still) => !holds('still', still.sha256));
   if (missing) {
     notify({ kind: 'note', text: 'The depth of this shot is not ready yet.', hint: 'Export again when its maps and pictures have arrived.' });
     return;
@@ -33,7 +34,7 @@ export async function exportStill(spec: OutputSpec): Promise<void> {
     (p) => set({ exporting: p }),
   );
   const { width, height } = shot.settings.framing;
-  const job = engine().output(session().request(shot, { width, height }), maps, contentKey(stills), spec, progress.report);
+  const job = engine().output(requestOf(shot, { width, height }), maps, spec, progress.report);
   try {
     const blob = await job.done;
     if (!blob) {

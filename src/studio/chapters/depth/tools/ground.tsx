@@ -7,7 +7,7 @@ import { engine } from '../../../../engine/engine';
 import { Section } from '../../../controls/rows';
 import { useShot } from '../../../state/documentStore';
 import { liveLayer, useLive } from '../../../state/liveStore';
-import { notifyError } from '../../../state/session';
+import { notifyError } from '../../../controls/noticeStore';
 import { changeLayer, commitLive, gestureKey, isLocked } from '../layerActions';
 import { startDrag, type OverlayProps } from '../plateView';
 import { Handle } from './Handle';

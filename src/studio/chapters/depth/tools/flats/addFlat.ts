@@ -6,10 +6,11 @@ import { sha256 } from '../../../../../formats/sha256';
 import { database } from '../../../../../store/database';
 import { putMedia } from '../../../../../store/media';
 import { shotOf, useDocument } from '../../../../state/documentStore';
-import { changeContent } from '../../layerActions';
+import { changeContent, layerById } from '../../layerActions';
 import { useFlats } from './flatsStore';
 
 function add(layerId: string, flat: Partial<Flat> & Pick<Flat, 'name'>): void {
+  if (!layerById(layerId)) return;
   const id = newId();
   changeContent<FlatsContent>(layerId, (c) => {
     const last = c.flats[c.flats.length - 1];
@@ -23,7 +24,7 @@ function add(layerId: string, flat: Partial<Flat> & Pick<Flat, 'name'>): void {
 export async function addPicture(layerId: string, file: File): Promise<void> {
   const { facts, raster, sha256: hash } = await engine().decode(file, file.name);
   await putMedia(database(), hash, file.name, file);
-  await engine().holdStill(hash, raster);
+  await engine().hold('still', hash, raster);
   const media = { sha256: hash, name: file.name.slice(0, 200), width: facts.width, height: facts.height };
   add(layerId, { name: file.name.replace(/\.[^.]+$/, '').slice(0, 200), media, aspect: Math.min(100, Math.max(0.01, facts.width / facts.height)) });
 }

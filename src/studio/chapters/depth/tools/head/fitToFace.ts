@@ -2,8 +2,8 @@ import { marksOfFace, poseOfFace } from '../../../../../core/depth/layers/head/f
 import { shapeOf } from '../../../../../core/depth/layers/head/head';
 import type { Layer, Shot } from '../../../../../core/document/schema';
 import { engine } from '../../../../../engine/engine';
-import { notifyError } from '../../../../state/session';
-import { notify, progressOf, useSession } from '../../../../state/sessionStore';
+import { progressOf, useSession } from '../../../../state/sessionStore';
+import { notify, notifyError } from '../../../../controls/noticeStore';
 import { changeLayer, gestureKey, isLocked, layerById } from '../../layerActions';
 import { fitToMarks, headContent, headValues, valuesOfPose } from './HeadOverlay';
 

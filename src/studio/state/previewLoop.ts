@@ -1,0 +1,188 @@
+import { checks } from '../../core/depth/checks/registry';
+import { rulerOf } from '../../core/depth/ruler';
+import { calibrationOf } from '../../core/document/defaults';
+import type { Settings, Shot } from '../../core/document/schema';
+import type { Size } from '../../core/raster/picture';
+import { renderSize } from '../../core/shot/chain';
+import { contentKey } from '../../core/shot/key';
+import type { ShotRequest } from '../../core/shot/stage';
+import { engine } from '../../engine/engine';
+import type { ChapterThumbs, PreviewPart, PreviewSpec } from '../../engine/protocol';
+import { useLive } from './liveStore';
+import { useSession } from './sessionStore';
+import { useView } from './viewStore';
+
+/** Largest picture rendered for the viewer, px. */
+const VIEW_PIXELS = 8.3e6;
+/** So long the first picture of a state is waited for before a newer state is asked for. */
+const LONGEST_WAIT_MS = 700;
+/** From this time on a smaller picture is shown first. */
+const QUICK_ABOVE_MS = 45;
+
+/** A shot as the chain wants it, at its output size or smaller. */
+export function requestOf(shot: Shot, size: Size): ShotRequest {
+  const { sha256, width, height, opaque } = shot.plate;
+  return { plate: { sha256, width, height, ...(opaque && { opaque }) }, settings: shot.settings, frame: 0, size };
+}
+
+/** The parts of a preview that hold memory until they are closed. */
+const PICTURES = ['plate', 'depth', 'before', 'finished', 'marks'] as const;
+
+/** Frees the pictures of a preview, but for those that another one shows as well. */
+export function freePreview(old: PreviewPart | null, kept: PreviewPart | null): void {
+  for (const name of PICTURES) {
+    const bitmap = old?.[name];
+    if (bitmap && !PICTURES.some((other) => kept?.[other] === bitmap)) bitmap.close();
+  }
+}
+
+/** Frees the chapters' small pictures. */
+export function freeThumbs(thumbs: ChapterThumbs | null): void {
+  for (const bitmap of Object.values(thumbs ?? {}) as ImageBitmap[]) bitmap.close();
+}
+
+interface Callbacks {
+  /** everything that was asked for is there */
+  rested(): void;
+  failed(error: unknown): void;
+}
+
+/** Asks for what is looked at: one request for each state, at least its first picture before the next, the quality as the machine allows. */
+export class PreviewLoop {
+  private box = { width: 640, height: 360 };
+  private lastFullMs = 200;
+  private requested = '';
+  /** until when the first picture of what was asked for is waited for; 0: none is */
+  private firstDue = 0;
+  private overtaken: (() => void) | null = null;
+  private closed = false;
+
+  constructor(private readonly on: Callbacks) {}
+
+  close(): void {
+    this.closed = true;
+  }
+
+  /** Screen pixels that the picture may take, device pixels. False where nothing changed. */
+  resize(width: number, height: number): boolean {
+    if (width === this.box.width && height === this.box.height) return false;
+    this.box = { width, height };
+    return true;
+  }
+
+  /** What was asked for last is asked for again, though nothing changed. */
+  again(): void {
+    this.requested = '';
+  }
+
+  /** While the plate is still being decoded, the viewer does what needs none of it. */
+  async prepare(shot: Shot): Promise<void> {
+    const { size, quick } = this.sizes(shot.settings);
+    await engine().prepare(requestOf(shot, size), quick ? [quick, size] : [size]);
+  }
+
+  /** Shows a state. `comparison`: key of a held estimate, for checks that compare with one; `again` shows the newest state once there is time. */
+  show(shot: Shot, comparison: string | null, again: () => void): void {
+    if (this.closed) return;
+    const { quick, ...wanted } = this.specOf(shot, comparison);
+    // stills are found by their layers; that one has come is a change
+    const state = contentKey(wanted, useSession.getState().stills);
+    if (state === this.requested) return;
+    // while something is dragged every state is overtaken by the next: the first picture of each is waited for, or none would come
+    if (performance.now() < this.firstDue) {
+      this.overtaken = again;
+      return;
+    }
+    this.requested = state;
+    this.firstDue = performance.now() + LONGEST_WAIT_MS;
+    const first = (): void => {
+      this.firstDue = 0;
+      const next = this.overtaken;
+      this.overtaken = null;
+      next?.();
+    };
+    const spec: PreviewSpec = { ...wanted, quick, has: useSession.getState().preview?.looks ?? null };
+    const started = performance.now();
+    performance.mark('ombrage-change');
+    void engine()
+      .preview(
+        spec,
+        (part) => {
+          if (this.closed) {
+            freePreview(part, null);
+            return;
+          }
+          if (this.firstDue > 0) queueMicrotask(first);
+          // what came from the cache tells little of how long the next will take
+          if (part.stage === 'full') this.lastFullMs = Math.max(part.milliseconds, 0.75 * this.lastFullMs);
+          performance.measure(`ombrage-${part.stage}`, { start: started, end: performance.now() });
+          this.take(part);
+        },
+        (thumbs) => {
+          if (this.closed) {
+            freeThumbs(thumbs);
+            return;
+          }
+          const old = useSession.getState().thumbs;
+          useSession.getState().set({ thumbs });
+          freeThumbs(old);
+          this.on.rested();
+        },
+      )
+      .catch((error: unknown) => {
+        if (this.closed) return;
+        // the same state may be asked for again
+        if (this.requested === state) this.requested = '';
+        this.on.failed(error);
+      })
+      .finally(first);
+  }
+
+  private take(part: PreviewPart): void {
+    const { preview: old, lastPicture, set } = useSession.getState();
+    const shown: PreviewPart = {
+      ...part,
+      plate: part.plate ?? old?.plate ?? null,
+      depth: part.depth ?? old?.depth ?? null,
+      before: part.before ?? old?.before ?? null,
+      cleaned: part.cleaned ?? old?.cleaned ?? null,
+    };
+    set({ preview: shown, lastPicture: null });
+    lastPicture?.close();
+    freePreview(old, shown);
+  }
+
+  private specOf(shot: Shot, comparison: string | null): Omit<PreviewSpec, 'has'> {
+    const view = useView.getState();
+    const { size, quick } = this.sizes(shot.settings);
+    const { near, far, spacing } = calibrationOf(shot.settings.calibration);
+    return {
+      shot: requestOf(shot, size),
+      maps: useSession.getState().maps,
+      estimate: checks.find((c) => c.kind === view.check)?.needsEstimate ? comparison : null,
+      cleaning: view.chapter === 'depth',
+      quick,
+      depthColours: view.depthColours,
+      check: view.check,
+      ruler: rulerOf({ near, far }, view.ruler === 'as-map' ? spacing : view.ruler),
+      finished: view.peek !== 'depth',
+    };
+  }
+
+  /** The size that the viewer needs, and the smaller one to show first; null where the whole is soon there. */
+  private sizes({ framing }: Settings): { size: Size; quick: Size | null } {
+    const { zoom } = useView.getState();
+    const scale = zoom ? Math.min(1, zoom.scale * window.devicePixelRatio) : Infinity;
+    let size = zoom ? renderSize(framing, { width: framing.width * scale, height: framing.height * scale }) : renderSize(framing, this.box);
+    const pixels = size.width * size.height;
+    if (pixels > VIEW_PIXELS)
+      size = renderSize(framing, { width: size.width * Math.sqrt(VIEW_PIXELS / pixels), height: size.height * Math.sqrt(VIEW_PIXELS / pixels) });
+    const smaller = this.lastFullMs > 5 * QUICK_ABOVE_MS ? 3 : 2;
+    const dragged = useLive.getState().live !== null;
+    const quick =
+      (this.lastFullMs > QUICK_ABOVE_MS || dragged) && size.width > 200
+        ? { width: Math.ceil(size.width / smaller), height: Math.ceil(size.height / smaller) }
+        : null;
+    return { size, quick };
+  }
+}
