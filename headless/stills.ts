@@ -9,7 +9,7 @@ import { checkPlate, inspectStill } from '../src/formats/inspect';
 import type { StillFacts } from '../src/formats/definition';
 import { encodeExr } from '../src/formats/exr';
 import { decodePfm, encodePicturePfm, encodePlanePfm } from '../src/formats/pfm';
-import { decodePng, encodeDepthPng, encodePng } from '../src/formats/png';
+import { encodeDepthPng, encodePng, readPng } from '../src/formats/png';
 import { encodeTiff } from '../src/formats/tiff';
 
 /** A file's bytes. Throws OmbrageError `no-file`. */
@@ -25,7 +25,7 @@ export function readBytes(path: string): Uint8Array {
 export async function decodeStill(bytes: Uint8Array, name: string, plate = true): Promise<{ facts: StillFacts; raster: Raster }> {
   const facts = await inspectStill(bytes, name);
   if (plate) checkPlate(facts, name);
-  if (facts.format === 'PNG' && facts.bits === 16) return { facts, raster: decodePng(bytes) };
+  if (facts.format === 'PNG' && facts.bits === 16) return { facts, raster: await readPng(bytes, plate ? 'plate' : 'map') };
   try {
     const { data, info } = await sharp(bytes, { failOn: 'error', limitInputPixels: 4e8 })
       .rotate()

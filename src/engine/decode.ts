@@ -3,7 +3,7 @@ import type { Raster } from '../core/raster/picture';
 import type { StillFacts } from '../formats/definition';
 import { checkPlate, inspectStill } from '../formats/inspect';
 import type { DecodeRaster } from '../formats/mapFile';
-import { decodePng } from '../formats/png';
+import { readPng } from '../formats/png';
 
 const share = (raster: Raster): Raster => {
   if (typeof SharedArrayBuffer === 'undefined' || raster.data.buffer instanceof SharedArrayBuffer) return raster;
@@ -18,13 +18,15 @@ export async function decodeFile(file: Blob, name: string, plate: boolean): Prom
   const bytes = new Uint8Array(await file.arrayBuffer());
   const facts = await inspectStill(bytes, name);
   if (plate) checkPlate(facts, name);
-  if (facts.format === 'PNG' && facts.bits === 16) return { facts, raster: share(decodePng(bytes)), bytes };
+  if (facts.format === 'PNG' && facts.bits === 16) return { facts, raster: share(await readPng(bytes, plate ? 'plate' : 'map')), bytes };
+  await checkDecodes(bytes, facts, name);
   let bitmap: ImageBitmap;
   try {
     bitmap = await createImageBitmap(new Blob([bytes]), {
       imageOrientation: 'from-image',
       premultiplyAlpha: 'none',
-      colorSpaceConversion: 'default',
+      // a map's greys mean what they are
+      colorSpaceConversion: plate ? 'default' : 'none',
     });
   } catch {
     throw new OmbrageError('damaged-file', `${name} is damaged or of a kind this browser cannot decode.`, 'Save it as PNG or JPEG and choose that.');
@@ -35,6 +37,24 @@ export async function decodeFile(file: Blob, name: string, plate: boolean): Prom
   bitmap.close();
   const { data } = context.getImageData(0, 0, width, height);
   return { facts: { ...facts, width, height }, raster: share({ width, height, channels: 4, data }), bytes };
+}
+
+/** Formats in which a damaged middle shows in wrong colours, unless their decoder is asked whether all of it is sound. */
+const CHECKED: Readonly<Record<string, string>> = { WebP: 'image/webp', AVIF: 'image/avif' };
+
+/** Refuses a file whose decoder finds it damaged. Where the browser has no such decoder nothing is known. */
+async function checkDecodes(bytes: Uint8Array, { format }: StillFacts, name: string): Promise<void> {
+  const type = CHECKED[format];
+  if (!type || typeof ImageDecoder === 'undefined' || !(await ImageDecoder.isTypeSupported(type))) return;
+  const decoder = new ImageDecoder({ type, data: bytes as Uint8Array<ArrayBuffer> });
+  try {
+    const { image } = await decoder.decode({ completeFramesOnly: true });
+    image.close();
+  } catch {
+    throw new OmbrageError('damaged-file', `${name} is damaged: its pixels cannot be decoded whole.`, 'Choose an undamaged copy.');
+  } finally {
+    decoder.close();
+  }
 }
 
 /** For readers of maps, which open pictures inside other files too. */

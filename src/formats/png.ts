@@ -2,8 +2,10 @@ import { decode, encode, type DecodedPng } from 'fast-png';
 import { OmbrageError } from '../core/error';
 import { encodePicture8, encodePicture16 } from '../core/raster/colour';
 import type { Picture, Plane, Raster } from '../core/raster/picture';
-import { findText, hasText } from './bytes';
+import { findText, hasText, view } from './bytes';
 import { defineFormat } from './definition';
+import { readProfile, toSrgb16 } from './icc';
+import { inflatedSize, inflateUpTo, TooMuch } from './inflate';
 
 const COLOURS: Record<number, string> = { 0: 'grey', 2: 'RGB', 3: 'indexed', 4: 'grey and alpha', 6: 'RGB and alpha' };
 
@@ -23,11 +25,102 @@ export const png = defineFormat({
   },
 });
 
-/** Decodes a PNG without losing bits, straight alpha. Throws OmbrageError `damaged-file`. */
+const damaged = (why: string): OmbrageError => new OmbrageError('damaged-file', `The PNG ${why}.`, 'Choose an undamaged copy.');
+
+/** Longest colour profile, bytes. */
+const PROFILE_BYTES = 8e6;
+/** Bytes of pixels beyond those that the header tells of: some writers leave a little. */
+const SLACK = 65536;
+const CHANNELS: Record<number, number> = { 0: 1, 2: 3, 3: 1, 4: 2, 6: 4 };
+/** Adam7: where each pass begins and how far apart its pixels lie, px (PNG, 8.2). */
+const PASSES = [
+  [0, 0, 8, 8],
+  [4, 0, 8, 8],
+  [0, 4, 4, 8],
+  [2, 0, 4, 4],
+  [0, 2, 2, 4],
+  [1, 0, 2, 2],
+  [0, 1, 1, 2],
+] as const;
+
+interface Parts {
+  /** the file without what is not needed for its pixels */
+  readonly plain: Uint8Array;
+  readonly pixels: readonly Uint8Array[];
+  /** bytes that the pixels unpack to */
+  readonly expected: number;
+  /** the colour profile, compressed */
+  readonly profile: Uint8Array | null;
+}
+
+/** Takes a PNG apart: what its pixels need, and its colour profile (PNG, 5 and 11). Nothing is unpacked. */
+function partsOf(bytes: Uint8Array): Parts {
+  const data = view(bytes);
+  const kept: Uint8Array[] = [bytes.subarray(0, 8)];
+  const pixels: Uint8Array[] = [];
+  let profile: Uint8Array | null = null;
+  let expected = -1;
+  for (let p = 8; ;) {
+    if (p + 12 > bytes.length) throw damaged('is cut short');
+    const length = data.getUint32(p);
+    const end = p + 12 + length;
+    if (end > bytes.length) throw damaged('is cut short');
+    const type = String.fromCharCode(...bytes.subarray(p + 4, p + 8));
+    const body = bytes.subarray(p + 8, p + 8 + length);
+    if (type === 'IHDR') {
+      if (length !== 13) throw damaged('has a broken header');
+      expected = rawBytes(data.getUint32(p + 8), data.getUint32(p + 12), body[8]! * (CHANNELS[body[9]!] ?? 0), body[12] === 1);
+    } else if (type === 'IDAT') pixels.push(body);
+    else if (type === 'iCCP') profile = body.subarray(body.indexOf(0) + 2);
+    if (['IHDR', 'PLTE', 'tRNS', 'IDAT', 'IEND'].includes(type)) kept.push(bytes.subarray(p, end));
+    if (type === 'IEND') break;
+    p = end;
+  }
+  if (expected < 1) throw damaged('has no usable header');
+  const plain = new Uint8Array(kept.reduce((sum, part) => sum + part.length, 0));
+  let at = 0;
+  for (const part of kept) {
+    plain.set(part, at);
+    at += part.length;
+  }
+  return { plain, pixels, expected, profile };
+}
+
+function rawBytes(width: number, height: number, bits: number, interlaced: boolean): number {
+  const rows = (w: number, h: number): number => (w > 0 && h > 0 ? (1 + Math.ceil((w * bits) / 8)) * h : 0);
+  if (!interlaced) return rows(width, height);
+  return PASSES.reduce((sum, [x, y, dx, dy]) => sum + rows(Math.ceil((width - x) / dx), Math.ceil((height - y) / dy)), 0);
+}
+
+/**
+ * Decodes a PNG that may be anything, without losing bits, straight alpha. What unpacks to more than its header tells of is refused before
+ * room is made for it, and every part is checked against its sum. A plate's colours are turned from their profile to sRGB; a map's
+ * greys are left as they are stored. Throws OmbrageError `damaged-file`.
+ */
+export async function readPng(bytes: Uint8Array, use: 'plate' | 'map'): Promise<Raster> {
+  const parts = partsOf(bytes);
+  let size: number;
+  try {
+    size = await inflatedSize(parts.pixels, parts.expected + SLACK);
+  } catch (error) {
+    throw damaged(error instanceof TooMuch ? 'holds far more than the size it gives' : 'has damaged pixels');
+  }
+  if (size < parts.expected) throw damaged('is not whole');
+  const raster = decodePng(parts.plain);
+  if (use === 'plate' && parts.profile && raster.data instanceof Uint16Array) {
+    const profile = await inflateUpTo([parts.profile], PROFILE_BYTES)
+      .then(readProfile)
+      .catch(() => null);
+    if (profile) toSrgb16(raster.data, raster.channels, profile);
+  }
+  return raster;
+}
+
+/** Decodes a PNG of our own, or one that was looked through, without losing bits, straight alpha. Throws OmbrageError `damaged-file`. */
 export function decodePng(bytes: Uint8Array): Raster {
   let image: DecodedPng;
   try {
-    image = decode(bytes);
+    image = decode(bytes, { checkCrc: true });
   } catch (error) {
     throw new OmbrageError(
       'damaged-file',

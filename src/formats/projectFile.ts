@@ -36,9 +36,9 @@ export const stillsOf = (settings: Settings): MediaRef[] =>
 const PIECE = 1 << 20;
 /** Compressed bytes that are unpacked at once: what they may become stays small enough to be thrown away. */
 const BITE = 1 << 15;
-/** A file may unpack to so many times its size, and so much more, bytes. Pictures in it are compressed already. */
+/** A medium may unpack to so many times what was read of it, and so much more, bytes: pictures are compressed already. */
 const GROWTH = 8;
-const ALLOWANCE = 256e6;
+const ALLOWANCE = 32e6;
 /** Longest document, bytes. */
 const DOCUMENT_BYTES = 64e6;
 
@@ -117,8 +117,7 @@ export async function unpackProject(file: Blob, name: string): Promise<UnpackedP
 /** The document and the media of a zip. */
 async function unzip(file: Blob, name: string): Promise<Map<string, Entry>> {
   const entries = new Map<string, Entry>();
-  const most = file.size * GROWTH + ALLOWANCE;
-  let total = 0;
+  let consumed = 0;
   let open = 0;
   let failure: unknown = null;
   const fail = (code: string, message: string, hint: string): void => {
@@ -132,6 +131,8 @@ async function unzip(file: Blob, name: string): Promise<Map<string, Entry>> {
     }
     if (path !== 'project.json' && !path.startsWith('media/')) return;
     const hash = sha256Stream();
+    const document = path === 'project.json';
+    const begun = consumed;
     let parts: BlobPart[] = [];
     let size = 0;
     open++;
@@ -141,16 +142,15 @@ async function unzip(file: Blob, name: string): Promise<Map<string, Entry>> {
         return;
       }
       size += chunk.length;
-      total += chunk.length;
-      if (total > most || (path === 'project.json' && size > DOCUMENT_BYTES)) {
+      if (size > (document ? DOCUMENT_BYTES : GROWTH * (consumed - begun) + ALLOWANCE)) {
         fail(
           'too-large-inside',
-          `${name} (${megabytes(file.size)}) unpacks to more than ${megabytes(Math.min(most, path === 'project.json' ? DOCUMENT_BYTES : most))}.`,
+          `${path} in ${name} (${megabytes(file.size)}) unpacks to more than ${megabytes(size)}.`,
           'No project file does that. Do not use it; ask for a new copy.',
         );
         return;
       }
-      hash.update(chunk);
+      if (!document) hash.update(chunk);
       parts.push(chunk as Uint8Array<ArrayBuffer>);
       // what has grown large is put where the browser keeps large things
       if (parts.length > 64) parts = [new Blob(parts)];
@@ -168,6 +168,7 @@ async function unzip(file: Blob, name: string): Promise<Map<string, Entry>> {
     const piece = new Uint8Array(await file.slice(from, from + PIECE).arrayBuffer());
     for (let at = 0; at < piece.length && !failure; at += BITE)
       try {
+        consumed = from + Math.min(at + BITE, piece.length);
         reader.push(piece.subarray(at, at + BITE), from + at + BITE >= file.size);
       } catch {
         fail('damaged-file', `${name} is damaged.`, 'Try an earlier copy of the file.');

@@ -3,6 +3,7 @@ import { OmbrageError } from '../core/error';
 import { newPlane, type Plane } from '../core/raster/picture';
 import { hasText, view } from './bytes';
 import { defineFormat } from './definition';
+import { TooMuch } from './inflate';
 import { checkFull, checkMapSize } from './mapFacts';
 
 const damaged = (why: string): OmbrageError => new OmbrageError('damaged-file', `The TIFF ${why}.`, 'Choose an undamaged copy.');
@@ -64,7 +65,11 @@ export interface TiffSamples {
 /** The first picture of a TIFF, every channel as a plane. Throws OmbrageError. */
 export async function decodeTiff(bytes: Uint8Array): Promise<TiffSamples> {
   const { width, height, bits, float } = readDirectory(bytes);
-  const { fromArrayBuffer } = await import('geotiff');
+  const { fromArrayBuffer, addDecoder } = await import('geotiff');
+  const bounded = await import('./tiffDecoders');
+  addDecoder(5, () => Promise.resolve(bounded.BoundedLzw));
+  addDecoder([8, 32946], () => Promise.resolve(bounded.BoundedDeflate));
+  addDecoder(50000, () => Promise.resolve(bounded.BoundedZstd));
   let rasters: ArrayLike<number>[];
   let white = false;
   try {
@@ -75,6 +80,7 @@ export async function decodeTiff(bytes: Uint8Array): Promise<TiffSamples> {
     rasters = (await image.readRasters({ interleave: false })) as unknown as ArrayLike<number>[];
   } catch (error) {
     const why = error instanceof Error ? error.message : '';
+    if (error instanceof TooMuch) throw damaged('holds far more than the size it gives');
     throw /compression|not supported|unsupported/i.test(why)
       ? new OmbrageError('unsupported-file', 'The TIFF is stored in a way that is not read here.', 'Save it uncompressed, or with LZW or Deflate.')
       : damaged('cannot be decoded');
