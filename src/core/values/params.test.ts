@@ -8,6 +8,7 @@ import {
   metres,
   parseNumber,
   percent,
+  readNumber,
   readSetting,
   stops,
   toggle,
@@ -29,6 +30,51 @@ test('typed numbers are read with their units', () => {
   expect(parseNumber(aperture, 'f/2')).toBe(2);
   expect(parseNumber(aperture, '5.6')).toBe(5.6);
   expect(parseNumber(degrees({ label: 'Turn', min: -180, max: 180, default: 0 }), '−12°')).toBe(-12);
+});
+
+test.each([
+  ['1,500 m', 1500],
+  ['1,500', 1500],
+  ['12,345,678 mm', 12345.678],
+  ['1,500.5', 1500.5],
+  ['1.500,5 m', 1500.5],
+  ["1'500 m", 1500],
+  ['1 500 m', 1500],
+  ['1\u202f500,25', 1500.25],
+  ['1,50', 1.5],
+  ['1,5 m', 1.5],
+  ['0,25', 0.25],
+  ['1.500 m', 1.5],
+  ['12,34', 12.34],
+  ['1e3', 1000],
+  ['3/4 m', 0.75],
+  ['1 1/2 m', 1.5],
+  ['5\'6"', 1.6764],
+  ['5′ 6″', 1.6764],
+  ["5'6", 1.6764],
+  ['5 ft 6 in', 1.6764],
+  ["6'", 1.8288],
+  ['6"', 0.1524],
+  ['6 1/2 in', 0.1651],
+  ['2 yd', 1.8288],
+  ['1 m 20 cm', 1.2],
+])('"%s" is %d m', (text, metresRead) => {
+  expect(parseNumber(distance, text)).toBeCloseTo(metresRead, 9);
+});
+
+test.each(['1,50,0', '1.500.5', '1 50', '12 34 m', '1/0', '1,,5', '5 ft -2 in', "5'6'x", '1.5.00 m', '1 m 2'])('"%s" is no distance', (text) => {
+  expect(parseNumber(distance, text)).toBeNull();
+});
+
+test('what cannot be is refused with the reason, not bent into something else', () => {
+  const focus = metres({ label: 'Distance', min: 0.1, max: 3000, lowest: 0.01, highest: 1e6, default: 2 });
+  const opening = fStop({ label: 'Aperture', min: 0.7, max: 22, lowest: 0.001, highest: 10000, default: 2.8 });
+  for (const text of ['0', '-2 m', '0.001']) expect(readNumber(focus, text)).toEqual({ value: null, reason: 'Distance must be at least 0.01 m.' });
+  expect(readNumber(opening, '0')).toMatchObject({ value: null, reason: expect.stringContaining('Aperture must be at least') });
+  expect(readNumber(opening, 'f/0')).toMatchObject({ value: null });
+  expect(readNumber(focus, '∞')).toMatchObject({ reason: 'Distance cannot be infinite: up to 1000000 m.' });
+  expect(readNumber(focus, 'far')).toMatchObject({ reason: '“far” cannot be read. Give a number in m.' });
+  expect(() => readSetting({ focus }, 'focus', '-2 m')).toThrow('"-2 m" is no value for focus.');
 });
 
 test('what is no number, or has a foreign unit, is not read', () => {

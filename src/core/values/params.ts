@@ -120,8 +120,8 @@ export function valuesSchema<P extends Params>(params: P): z.ZodType<ValuesOf<P>
 
 /** Unit suffixes that may be typed, in the parameter's own unit. */
 const UNITS: Record<string, Record<string, number>> = {
-  m: { m: 1, cm: 0.01, mm: 0.001, km: 1000, ft: 0.3048, in: 0.0254 },
-  mm: { mm: 1, cm: 10, m: 1000, in: 25.4 },
+  m: { m: 1, cm: 0.01, mm: 0.001, km: 1000, ft: 0.3048, "'": 0.3048, in: 0.0254, '"': 0.0254, yd: 0.9144 },
+  mm: { mm: 1, cm: 10, m: 1000, in: 25.4, '"': 25.4 },
   'f/': {},
   st: { st: 1, stop: 1, stops: 1 },
   '°': { '°': 1, deg: 1, rad: 180 / Math.PI },
@@ -131,20 +131,90 @@ const UNITS: Record<string, Record<string, number>> = {
   '': {},
 };
 
+/** Thousands stand in groups of three, parted by spaces, commas, points or apostrophes, always the same one. */
+const GROUPED = /^[+-]?\d{1,3}(?:([ ,.'])\d{3})(?:\1\d{3})*/;
+
 /**
- * Reads a typed number with its unit ("1.2m", "120 cm", "f/2", "∞"). Returns null where it cannot be read.
- * Infinity is read only where the parameter allows it.
+ * Digits as people write them. A point is the decimal mark; a comma is one too, unless three digits follow it ("1,500" is fifteen hundred,
+ * "1,5" one and a half). Spaces, commas and apostrophes part groups of three; points do so only where a decimal comma follows
+ * ("1.500,5"). Fractions are read: "3/4", "1 1/2". Null where it is no number.
  */
-export function parseNumber(param: NumberParam, text: string): number | null {
-  const t = text.trim().toLowerCase().replace(',', '.').replace('−', '-');
-  if (/^(∞|inf|infinity)\s*m?$/.test(t)) return param.highest === Infinity ? Infinity : null;
-  const match = /^(?:f\/?)?\s*([+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?)\s*([a-z°%]*)$/.exec(t);
-  if (!match) return null;
-  const unit = match[2]!;
-  const scale = unit === '' ? 1 : UNITS[param.unit]![unit];
-  if (scale === undefined) return null;
-  return clampNumber(param, Number(match[1]) * scale);
+function readDigits(text: string): number | null {
+  const t = text
+    .replace(/[\u00a0\u2009\u202f]/g, ' ')
+    .replace(/[’]/g, "'")
+    .trim();
+  const fraction = /^([+-]?)(?:(\d+) )?(\d+)\/(\d+)$/.exec(t);
+  if (fraction) {
+    const value = Number(fraction[2] ?? 0) + Number(fraction[3]) / Number(fraction[4]);
+    return Number.isFinite(value) ? (fraction[1] === '-' ? -value : value) : null;
+  }
+  let plain = t;
+  const grouped = GROUPED.exec(t);
+  if (grouped) {
+    const [whole, mark] = [grouped[0], grouped[1]!];
+    const rest = t.slice(whole.length);
+    const decimal = mark === ',' ? /^(\.\d*)?$/ : mark === '.' ? /^,\d+$/ : /^([.,]\d*)?$/;
+    if (decimal.test(rest)) plain = whole.split(mark).join('') + rest.replace(',', '.');
+  }
+  plain = plain.replace(/^([+-]?\d*),(\d+)$/, '$1.$2');
+  return /^[+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?$/.test(plain) ? Number(plain) : null;
 }
+
+/** A number with its unit in the parameter's own unit; several parts add up ("5'6\"", "5 ft 6 in"). Null where it cannot be read. */
+function readMeasure(param: NumberParam, text: string): number | null {
+  const units = UNITS[param.unit]!;
+  const names = Object.keys(units).sort((a, b) => b.length - a.length);
+  const plain = readDigits(text);
+  if (plain !== null) return plain;
+  let sum = 0;
+  let before = '';
+  let rest = text.trim();
+  for (let parts = 0; rest !== ''; parts++) {
+    // the shortest beginning that is a number before a unit; the last part of feet may go without one
+    let found: { value: number; length: number; unit: string } | null = null;
+    for (let end = 1; end <= rest.length && !found; end++) {
+      const follows = (n: string): string => rest.slice(end + n.length);
+      // three digits after an apostrophe are thousands
+      const name = names.find((n) => rest.startsWith(n, end) && !/^[a-z]/.test(follows(n)) && !(n === "'" && /^\d{3}(?!\d)/.test(follows(n))));
+      const digits = name === undefined ? null : readDigits(rest.slice(0, end));
+      if (name !== undefined && digits !== null) found = { value: digits * units[name]!, length: end + name.length, unit: name };
+    }
+    const inches = before === "'" || before === 'ft' ? readDigits(rest) : null;
+    if (!found && inches !== null) found = { value: inches * units.in!, length: rest.length, unit: 'in' };
+    if (!found || (parts > 0 && (sum < 0 || found.value < 0))) return null;
+    sum += found.value;
+    before = found.unit;
+    rest = rest.slice(found.length).trim();
+  }
+  return text.trim() === '' ? null : sum;
+}
+
+export type ReadNumber = { readonly value: number } | { readonly value: null; readonly reason: string };
+
+/**
+ * Reads a typed number with its unit ("1.2m", "120 cm", "f/2", "1,500 m", "5'6\"", "1/2 m", "∞"). What is above the range is brought into
+ * it; what is below a range that begins above nothing, such as a distance of 0, is refused with the reason. Infinity is read only
+ * where the parameter allows it.
+ */
+export function readNumber(param: NumberParam, text: string): ReadNumber {
+  const t = text.trim().toLowerCase().replace(/[−–]/g, '-').replace(/[″”“]/g, '"').replace(/′/g, "'");
+  if (/^(∞|inf|infinity)\s*m?$/.test(t))
+    return param.highest === Infinity
+      ? { value: Infinity }
+      : { value: null, reason: `${param.label} cannot be infinite: up to ${formatNumber(param, param.highest)}.` };
+  const value = readMeasure(param, param.unit === 'f/' ? t.replace(/^f\/?\s*/, '') : t);
+  if (value === null) {
+    const unit = param.unit === 'f/' ? 'an f-number such as f/2.8' : `a number${param.unit ? ` in ${param.unit}` : ''}`;
+    return { value: null, reason: `“${text.trim().slice(0, 30)}” cannot be read. Give ${unit}.` };
+  }
+  if (param.lowest > 0 && value < param.lowest)
+    return { value: null, reason: `${param.label} must be at least ${formatNumber({ ...param, names: {} }, param.lowest)}.` };
+  return { value: clampNumber(param, value) };
+}
+
+/** What readNumber reads, or null. */
+export const parseNumber = (param: NumberParam, text: string): number | null => readNumber(param, text).value;
 
 /** Significant digits for a distance: 0.42, 1.20, 12.5, 140, 3000. */
 const distanceDigits = (v: number): string => (v >= 100 ? v.toFixed(0) : v >= 10 ? v.toFixed(1) : v.toFixed(2));
@@ -188,9 +258,9 @@ export function readSetting(params: Params, name: string, text: string): number 
   if (!param) throw new OmbrageError('unknown-setting', `There is no setting "${name}".`, `Settings: ${Object.keys(params).join(', ')}.`);
   const bad = (allowed: string): OmbrageError => new OmbrageError('bad-setting', `"${text}" is no value for ${name}.`, allowed);
   if (param.type === 'number') {
-    const v = parseNumber(param, text);
-    if (v === null) throw bad(`Give a number from ${param.lowest} to ${param.highest}${param.unit ? ` (${param.unit})` : ''}.`);
-    return v;
+    const read = readNumber(param, text);
+    if (read.value === null) throw bad(`${read.reason} It goes from ${param.lowest} to ${param.highest}${param.unit ? ` (${param.unit})` : ''}.`);
+    return read.value;
   }
   if (param.type === 'toggle') {
     if (!/^(on|off|true|false|yes|no|1|0)$/i.test(text)) throw bad('Give on or off.');

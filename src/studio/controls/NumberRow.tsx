@@ -3,7 +3,7 @@ import InputBase from '@mui/material/InputBase';
 import Slider from '@mui/material/Slider';
 import Tooltip from '@mui/material/Tooltip';
 import { useId, useRef, useState, type CSSProperties } from 'react';
-import { clampNumber, formatNumber, parseNumber, trackPosition, valueAtTrack, type NumberParam } from '../../core/values/params';
+import { clampNumber, formatNumber, readNumber, trackPosition, valueAtTrack, type NumberParam } from '../../core/values/params';
 import { fonts, tokens } from '../../theme/tokens';
 import { steady } from './steady';
 
@@ -28,7 +28,8 @@ export const NumberRow = steady(function NumberRow({ param, value, onChange, tin
   const id = useId();
   const gesture = useRef('');
   const [text, setText] = useState<string | null>(null);
-  const [wrong, setWrong] = useState(false);
+  /** why what was typed is not taken; the value stays as it was */
+  const [wrong, setWrong] = useState<string | null>(null);
   const shown = formatNumber(param, value);
   const begin = (): void => {
     gesture.current = `${id}#${++gestures}`;
@@ -36,18 +37,18 @@ export const NumberRow = steady(function NumberRow({ param, value, onChange, tin
   const commit = (): void => {
     if (text === null || text === shown) {
       setText(null);
-      setWrong(false);
+      setWrong(null);
       return;
     }
-    const read = parseNumber(param, text);
-    if (read === null) {
-      setWrong(true);
+    const read = readNumber(param, text);
+    if (read.value === null) {
+      setWrong(read.reason);
       return;
     }
     setText(null);
-    setWrong(false);
+    setWrong(null);
     begin();
-    onChange(read, gesture.current);
+    onChange(read.value, gesture.current);
   };
   const step = (direction: number, large: boolean): void => {
     const size = param.scale === 'log' ? Math.max(param.step, Math.abs(value) * 0.02) : param.step;
@@ -90,7 +91,7 @@ export const NumberRow = steady(function NumberRow({ param, value, onChange, tin
         id={id}
         disabled={disabled ?? false}
         value={text ?? shown}
-        error={wrong}
+        error={wrong !== null}
         onFocus={(event) => event.target.select()}
         onChange={(event) => setText(event.target.value)}
         onBlur={commit}
@@ -99,7 +100,7 @@ export const NumberRow = steady(function NumberRow({ param, value, onChange, tin
           if (event.key === 'Enter') commit();
           else if (event.key === 'Escape') {
             setText(null);
-            setWrong(false);
+            setWrong(null);
           } else if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
             event.preventDefault();
             setText(null);
@@ -108,9 +109,9 @@ export const NumberRow = steady(function NumberRow({ param, value, onChange, tin
         }}
         slotProps={{
           input: {
-            'aria-invalid': wrong,
+            'aria-invalid': wrong !== null,
+            ...(wrong !== null && { 'aria-describedby': `${id}-wrong` }),
             spellCheck: false,
-            title: wrong ? `Give a number${param.unit ? ` in ${param.unit}` : ''} from ${param.lowest} to ${param.highest}` : undefined,
           },
         }}
         sx={{
@@ -118,6 +119,11 @@ export const NumberRow = steady(function NumberRow({ param, value, onChange, tin
           '& input': { textAlign: 'right', padding: '1px 0', fontSize: 11, fontFamily: fonts.numbers, color: wrong ? tokens.alert : 'var(--text)' },
         }}
       />
+      {wrong !== null && (
+        <Box id={`${id}-wrong`} role="alert" sx={{ gridColumn: '1 / -1', color: 'var(--alert)', fontSize: 11.5, paddingBottom: '4px' }}>
+          {wrong}
+        </Box>
+      )}
     </Box>
   );
 });
