@@ -9,7 +9,6 @@ export default tseslint.config(
       'out',
       'src/core/kernels/assembly',
       'src/core/kernels/build',
-      'src/core/estimate/network/build',
       'next-env.d.ts',
       'test-results',
       'playwright-report',

@@ -8,6 +8,7 @@ import { encodePicture8 } from '../src/core/raster/colour';
 import type { Picture, Plane } from '../src/core/raster/picture';
 import { defaultsOf } from '../src/core/values/params';
 import { psnr, ssim, table } from './metrics';
+import { loadNetwork } from '../headless/network';
 import { demoShot, distanceOf, indexOf, lensTruth, pinholeOf, shotNames } from './truth';
 
 const planeOf = (width: number, height: number, f: (x: number, y: number) => number): Plane => ({
@@ -26,6 +27,7 @@ const mean = (values: readonly number[]): number => values.reduce((a, b) => a + 
 
 /** Share of point pairs in the right order and Spearman's ρ, beside the baselines. */
 export async function estimateTable(): Promise<Record<string, number>> {
+  loadNetwork();
   const columns = ['fine', 'draft', ...Object.keys(baselines)];
   const scores: Record<string, number[]> = Object.fromEntries(columns.map((c) => [c, []]));
   const rows: string[][] = [];

@@ -1,5 +1,6 @@
 import { calibrateMap } from '../src/core/depth/calibrate';
 import { lensBlur } from '../src/core/effects/lens/lensBlur';
+import { loadNetwork } from '../headless/network';
 import { estimateDepth } from '../src/core/estimate/estimate';
 import { guidedEnlarge, picturesRows } from '../src/core/kernels/guidedHost';
 import { packLight } from '../src/core/kernels/lensBlurHost';
@@ -35,6 +36,7 @@ const mapOf = (width: number, height: number): Plane => {
 
 /** Time of every stage, ms and multiples of one pass over memory (copying the float picture once). */
 export async function speedTable(): Promise<Record<string, number>> {
+  loadNetwork();
   const rows: string[][] = [];
   const results: Record<string, number> = {};
   for (const [label, [width, height]] of Object.entries(SIZES)) {

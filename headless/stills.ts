@@ -1,5 +1,5 @@
-import { readFileSync, writeFileSync } from 'node:fs';
-import { basename, extname } from 'node:path';
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { basename, dirname, extname } from 'node:path';
 import sharp from 'sharp';
 import { OmbrageError } from '../src/core/error';
 import { encodePicture8 } from '../src/core/raster/colour';
@@ -63,16 +63,28 @@ export function readDistance(path: string): Plane {
   throw new OmbrageError('not-a-distance', `${basename(path)} holds colours, not distances.`, 'Give a one-channel PFM in metres.');
 }
 
+/** Writes a file; a folder that is missing is made. Throws OmbrageError `unwritable`. */
+export function writeBytes(path: string, bytes: Uint8Array): void {
+  try {
+    mkdirSync(dirname(path), { recursive: true });
+    writeFileSync(path, bytes);
+  } catch (error) {
+    const why = { EACCES: 'it may not be written here', ENOSPC: 'the disk is full', EISDIR: 'it is a folder', ENOTDIR: 'a part of its path is a file', EEXIST: 'a part of its path is a file' };
+    const { code } = error as { code?: string };
+    throw new OmbrageError('unwritable', `${path} cannot be written: ${why[code as keyof typeof why] ?? code ?? 'unknown'}.`, 'Give another path.');
+  }
+}
+
 const unwritable = (path: string, allowed: string): OmbrageError =>
   new OmbrageError('bad-output', `${path} has no ending that can be written here.`, `Give a name that ends in ${allowed}.`);
 
 /** Writes a picture: .pfm linear floats, .png 16-bit sRGB, .jpg and .webp. */
 export async function writePicture(path: string, picture: Picture): Promise<void> {
   const ending = extname(path).toLowerCase();
-  if (ending === '.pfm') return writeFileSync(path, encodePicturePfm(picture));
-  if (ending === '.png') return writeFileSync(path, encodePng(picture, 16));
+  if (ending === '.pfm') return writeBytes(path, encodePicturePfm(picture));
+  if (ending === '.png') return writeBytes(path, encodePng(picture, 16));
   if (ending !== '.jpg' && ending !== '.jpeg' && ending !== '.webp') throw unwritable(path, '.png, .pfm, .jpg or .webp');
-  writeFileSync(path, ending === '.webp' ? await eightBits(picture).webp({ quality: 92 }).toBuffer() : await encodeJpeg(picture));
+  writeBytes(path, ending === '.webp' ? await eightBits(picture).webp({ quality: 92 }).toBuffer() : await encodeJpeg(picture));
 }
 
 const eightBits = (picture: Picture) => {
@@ -90,10 +102,10 @@ export const MAP_ENDINGS = ['.png', '.pfm', '.tif', '.tiff', '.exr'];
 /** Writes a map: .png 16-bit grey, .pfm, .tif and .exr floats. */
 export function writeMap(path: string, map: Plane): void {
   const ending = extname(path).toLowerCase();
-  if (ending === '.pfm') writeFileSync(path, encodePlanePfm(map));
-  else if (ending === '.png') writeFileSync(path, encodeDepthPng(map));
-  else if (ending === '.tif' || ending === '.tiff') writeFileSync(path, encodeTiff(map));
-  else if (ending === '.exr') writeFileSync(path, encodeExr(map));
+  if (ending === '.pfm') writeBytes(path, encodePlanePfm(map));
+  else if (ending === '.png') writeBytes(path, encodeDepthPng(map));
+  else if (ending === '.tif' || ending === '.tiff') writeBytes(path, encodeTiff(map));
+  else if (ending === '.exr') writeBytes(path, encodeExr(map));
   else throw unwritable(path, MAP_ENDINGS.join(', '));
 }
 

@@ -1,4 +1,3 @@
-import { writeFileSync } from 'node:fs';
 import { basename } from 'node:path';
 import { distanceOf } from '../src/core/depth/calibrate';
 import { importedContentSchema } from '../src/core/depth/layers/imported';
@@ -22,7 +21,8 @@ import { inspectStill } from '../src/formats/inspect';
 import { mapAsNearness, readMapFile, type DecodeRaster } from '../src/formats/mapFile';
 import { stillsOf, unpackProject } from '../src/formats/projectFile';
 import { proposeMap } from '../src/formats/proposal';
-import { checkOutput, decodeStill, encodeJpeg, MAP_ENDINGS, readBytes, readDistance, readPicture, writeMap, writePicture } from './stills';
+import { loadNetwork } from './network';
+import { checkOutput, decodeStill, encodeJpeg, MAP_ENDINGS, readBytes, readDistance, readPicture, writeMap, writePicture, writeBytes } from './stills';
 
 const PICTURE_ENDINGS = ['.png', '.pfm', '.jpg', '.jpeg', '.webp'];
 
@@ -57,6 +57,7 @@ export async function estimate(path: string, options: { quality: string; out: st
     throw new OmbrageError('bad-setting', `"${options.quality}" is no quality.`, 'Give draft or fine.');
   checkOutput(options.out, MAP_ENDINGS);
   const { raster } = await decodeStill(readBytes(path), basename(path));
+  loadNetwork();
   const started = performance.now();
   const map = estimateDepth(raster, options.quality as Quality)!;
   const milliseconds = performance.now() - started;
@@ -140,6 +141,7 @@ const decodeAny: DecodeRaster = (bytes, name) => decodeStill(bytes, name, false)
 async function mapOf(layer: Layer, plate: Raster, media: ReadonlyMap<string, Uint8Array>): Promise<Plane | null> {
   const { source } = layerOf(layer.kind);
   if (source === 'none') return null;
+  if (source === 'estimate') loadNetwork();
   if (source === 'estimate') return estimateDepth(plate, layer.values.quality === 'draft' ? 'draft' : 'fine')!;
   if (!layer.media) return null;
   const { channel, reading } = importedContentSchema.parse(layer.content ?? {});
@@ -185,6 +187,7 @@ export async function depth(options: DepthOptions): Promise<string> {
       `${basename(options.map)} has no channel "${options.channel}".`,
       `Channels: ${file.facts.channels.join(', ')}.`,
     );
+  loadNetwork();
   const proposal = proposeMap(file, raster, estimateDepth(raster, 'draft'));
   const { plane } = mapAsNearness(file, proposal.reading);
   const picture = sampleRaster(raster, stretch(raster, width, height), width, height);
@@ -200,7 +203,7 @@ export async function depth(options: DepthOptions): Promise<string> {
   const distances = (): Plane => ({ ...nearness, data: nearness.data.map((v) => distanceOf(v, { near, far, spacing: 'perspective' })) });
   const ending = options.out.slice(options.out.lastIndexOf('.')).toLowerCase();
   if (ending === '.jpg' || ending === '.jpeg') {
-    writeFileSync(options.out, await jpegWithDepth(await encodeJpeg(picture), distances(), { near, far }));
+    writeBytes(options.out, await jpegWithDepth(await encodeJpeg(picture), distances(), { near, far }));
   } else if (options.metres) {
     if (ending === '.png') throw new OmbrageError('bad-output', `${options.out} cannot hold metres.`, 'Give a name that ends in .pfm, .tif or .exr.');
     writeMap(options.out, distances());

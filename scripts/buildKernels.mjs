@@ -43,19 +43,13 @@ if (!existsSync(built) || statSync(built).mtimeMs < newest) {
   console.log(`kernels: ${bytes.length} bytes`);
 }
 
-// The estimate's network: its weights wrapped the same way.
-const wrapped = join(root, 'src/core/estimate/network/build/weightBytes.ts');
-const weights = join(root, 'training/network.bin');
-if (!existsSync(wrapped) || [weights, fileURLToPath(import.meta.url)].some((file) => statSync(wrapped).mtimeMs < statSync(file).mtimeMs)) {
-  mkdirSync(dirname(wrapped), { recursive: true });
-  const text = readFileSync(weights).toString('base64');
-  writeFileSync(wrapped, `/** training/network.bin, wrapped by scripts/buildKernels.mjs; base64. */\nexport const weightBytes = '${text}';\n`);
-}
-
-// The face model's weights, served with the page.
+// What was trained is served with the page, and fetched by the worker that needs it.
 const models = join(root, 'node_modules/@vladmandic/face-api/model');
-const served = join(root, 'public/face');
-mkdirSync(served, { recursive: true });
+const serve = (from, folder, name) => {
+  const to = join(root, 'public', folder, name);
+  mkdirSync(dirname(to), { recursive: true });
+  if (!existsSync(to) || statSync(to).mtimeMs < statSync(from).mtimeMs) copyFileSync(from, to);
+};
+serve(join(root, 'training/network.bin'), 'models', 'estimate.bin');
 for (const name of ['tiny_face_detector_model', 'face_landmark_68_model'])
-  for (const file of [`${name}.bin`, `${name}-weights_manifest.json`])
-    if (!existsSync(join(served, file))) copyFileSync(join(models, file), join(served, file));
+  for (const file of [`${name}.bin`, `${name}-weights_manifest.json`]) serve(join(models, file), 'face', file);

@@ -4,7 +4,14 @@ import type { Metadata } from 'next';
 import type { ReactNode } from 'react';
 import { ClientOnly } from './ClientOnly';
 
-export const metadata: Metadata = { title: 'Ombrage', description: 'Depth maps for stills, and lens blur driven by real distances.' };
+export const metadata: Metadata = {
+  title: 'Ombrage',
+  description: 'Depth maps for pictures, and effects driven by real distances.',
+  icons: { icon: '/icons/192.png', apple: '/icons/192.png' },
+};
+
+// every page comes with a nonce of its own (src/proxy.ts)
+export const dynamic = 'force-dynamic';
 
 export default function RootLayout({ children }: { children: ReactNode }) {
   return (

@@ -1,6 +1,9 @@
 import * as Comlink from 'comlink';
+import { z } from 'zod';
 import { describeError, OmbrageError } from '../core/error';
 import { estimateDepth, findPlateHorizon } from '../core/estimate/estimate';
+import { ESTIMATE_VERSION } from '../core/estimate/key';
+import { provideNetwork } from '../core/estimate/network/network';
 import { blurRows } from '../core/kernels/lensBlurHost';
 import { releaseKernels } from '../core/kernels/loader';
 import { linearToSrgb } from '../core/raster/colour';
@@ -23,6 +26,9 @@ import type { MapKeys, OutputSpec, PreviewSpec, WorkerApi } from './protocol';
 import { rehearse } from './rehearse';
 import { chapterThumbs, showStage, shownDistances } from './show';
 
+// nothing here may be made from text
+z.config({ jitless: true });
+
 /** Errors cross to the page as plain data, so that their code and hint survive. */
 const guard =
   <A extends unknown[], R>(work: (...args: A) => R | Promise<R>) =>
@@ -41,6 +47,23 @@ function smallPlate(hash: string, longSide: number): Picture {
   const size = fitLongSide(raster, longSide);
   const thin = thinRaster(raster, Math.max(1, Math.floor(raster.width / size.width / 3)));
   return sampleRaster(thin, stretch(thin, size.width, size.height), size.width, size.height);
+}
+
+/** The estimate's network, fetched once by the worker that needs it. */
+let network: Promise<void> | null = null;
+function fetchNetwork(): Promise<void> {
+  network ??= fetch(`/models/estimate.bin?v=${ESTIMATE_VERSION}`)
+    .then((response) => (response.ok ? response.arrayBuffer() : Promise.reject(new Error(String(response.status)))))
+    .then((bytes) => provideNetwork(new Uint8Array(bytes)))
+    .catch(() => {
+      network = null;
+      throw new OmbrageError(
+        'no-network',
+        'The network that estimates depth could not be fetched.',
+        'Check the connection, then choose “Estimate again” in Depth.',
+      );
+    });
+  return network;
 }
 
 const bytesOf = async (file: Blob): Promise<Uint8Array> => new Uint8Array(await file.arrayBuffer());
@@ -127,11 +150,13 @@ const api: WorkerApi = {
     });
     return Comlink.transfer(bitmap, [bitmap]);
   },
-  readyEstimate: guard(() => {
+  readyEstimate: guard(async () => {
+    await fetchNetwork();
     if (!estimateReady) estimateDepth({ width: 96, height: 64, channels: 3, data: new Uint8Array(96 * 64 * 3) }, 'draft');
     estimateReady = true;
   }) as unknown as WorkerApi['readyEstimate'],
-  estimate: guard((hash: string, quality: 'draft' | 'fine', id: number, words: Int32Array, report: (share: number) => void) => {
+  estimate: guard(async (hash: string, quality: 'draft' | 'fine', id: number, words: Int32Array, report: (share: number) => void) => {
+    await fetchNetwork();
     const newest = new Newest(words);
     return estimateDepth(plateOf(hash), quality, (share) => {
       report(share);

@@ -1,4 +1,4 @@
-import { strToU8, zipSync, zlibSync } from 'fflate';
+import { strToU8, zlibSync } from 'fflate';
 import { deflateRawSync, deflateSync } from 'node:zlib';
 import { describe, expect, test } from '@jest/globals';
 import sharp from 'sharp';

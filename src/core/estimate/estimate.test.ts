@@ -4,7 +4,10 @@ import type { Plane, Raster } from '../raster/picture';
 import { barrierDistance } from './barrier';
 import { enlargeEstimate, estimateDepth } from './estimate';
 import { orderScore, spearman } from './score';
+import { loadNetwork } from '../../../headless/network';
 import { patchEdges, patchMeans, superpixels } from './superpixels';
+
+loadNetwork();
 
 const planeOf = (width: number, height: number, f: (x: number, y: number) => number): Plane => ({
   width,

@@ -8,7 +8,7 @@ import type { CueInput } from './cue';
 import { fuseCues } from './fuse';
 import type { Quality } from './key';
 import { findLayout } from './layout';
-import { taughtNearness } from './network/network';
+import { trainedNearness, type NetworkView } from './network/network';
 import { patchEdges, superpixels } from './superpixels';
 
 interface Scale {
@@ -22,27 +22,36 @@ interface Method {
   readonly side: number;
   /** working sizes whose estimates by cues are averaged */
   readonly scales: readonly Scale[];
-  /** areas, px, at which the network is asked */
-  readonly areas: readonly number[];
-  readonly mirrored: boolean;
+  /** how the network is asked */
+  readonly views: readonly NetworkView[];
+  /** how far the network is believed against the cues in the estimate between them, whose coarse shape is taken over */
+  readonly trained: number;
+  /** share of that coarse shape which is; all that is finer is the network's alone, but for things that surely stand. Null: all of the estimate between */
+  readonly coarse: number | null;
 }
 
-/** How far the network is believed, against the cues: it errs less, they hold where a picture is unlike those that it was taught on. */
-const TAUGHT = 3 / 4;
-
-/** A draft asks the network once, of a smaller picture. */
+/** A draft asks the network once, of a small picture, and does with what lies between it and the cues. */
 const QUALITIES: Record<Quality, Method> = {
-  draft: { side: 256, scales: [{ side: 160, patches: 150 }], areas: [240 * 160], mirrored: false },
+  draft: { side: 256, scales: [{ side: 160, patches: 150 }], views: [{ area: 240 * 160, mirrored: false }], trained: 0.75, coarse: null },
   fine: {
     side: 576,
     scales: [
       { side: 160, patches: 150 },
       { side: 256, patches: 350 },
     ],
-    areas: [288 * 192, 192 * 128],
-    mirrored: true,
+    views: [
+      { area: 448 * 448, mirrored: false },
+      { area: 288 * 192, mirrored: true },
+      { area: 192 * 128, mirrored: true },
+    ],
+    trained: 0.72,
+    coarse: 0.3,
   },
 };
+
+/** Along the picture's edges, firmly: radius in px of the map, and variance below which a surface counts as even. */
+const SNAP_RADIUS = 4;
+const SNAP_EPSILON = 1e-5;
 
 /** A copy of the plate small enough to work on. Large plates are read in steps: the eye of the estimate is not that sharp. */
 export function workingPicture(raster: Raster, side: number): Picture {
@@ -73,8 +82,14 @@ function readPicture(picture: Picture, wanted: number): CueInput {
   return { ...input, layout: findLayout(input) };
 }
 
+interface CueEstimate {
+  readonly map: Plane;
+  /** how surely a thing stands upright on the ground, 0..1: its foot then tells how near it is */
+  readonly standing: Plane;
+}
+
 /** One estimate at one working size; null where it was stopped. */
-function estimateAt(from: Picture, { side, patches }: Scale, progress: (share: number) => boolean): Plane | null {
+function estimateAt(from: Picture, { side, patches }: Scale, progress: (share: number) => boolean): CueEstimate | null {
   const size = fitLongSide(from, side);
   const picture = shrinkPicture(from, size.width, size.height);
   if (!progress(0.1)) return null;
@@ -87,7 +102,7 @@ function estimateAt(from: Picture, { side, patches }: Scale, progress: (share: n
   const fused: Plane = { width: picture.width, height: picture.height, data: fuseCues(input, results) };
   if (!progress(0.9)) return null;
   const radius = Math.max(1, Math.round(picture.height / 120));
-  return unitRange(guidedEnlarge(picture, fused, radius, 4e-4, picturesRows(picture)));
+  return { map: unitRange(guidedEnlarge(picture, fused, radius, 4e-4, picturesRows(picture))), standing: input.layout.standing };
 }
 
 const LEVELS = 1024;
@@ -125,35 +140,59 @@ function unitRange(map: Plane): Plane {
 }
 
 /**
- * Depth estimated from one picture: published monocular cues (see cues/), fused by confidence over superpixels at one or several
- * working sizes whose mean errs less than any of them; averaged with what a taught network reads (network/); snapped to the
- * picture's edges.
+ * Depth estimated from one picture: what a trained network reads at several sizes and in mirror images (network/), its coarse shape drawn
+ * towards published monocular cues (see cues/), fused by confidence over superpixels; snapped to the picture's edges (guided filter:
+ * He, Sun & Tang 2013). The cues' own edges are mottled and are left out.
  * Returns raw nearness 0..1 in plate framing. `progress` gets the share done and stops the work by returning false; the result
  * is then null.
  */
 export function estimateDepth(raster: Raster, quality: Quality, progress: (share: number) => boolean = () => true): Plane | null {
-  const { side, scales, areas, mirrored } = QUALITIES[quality];
+  const { side, scales, views, trained: believed, coarse: share } = QUALITIES[quality];
   const picture = workingPicture(raster, side);
   const { width, height } = picture;
   const mean = newPlane(width, height);
+  const standing = newPlane(width, height);
   const cost = scales.reduce((sum, s) => sum + s.patches, 0);
   let done = 0;
   for (const scale of scales) {
-    const map = estimateAt(picture, scale, (share) => progress((0.95 * (done + share * scale.patches)) / cost));
-    if (!map) return null;
+    const cues = estimateAt(picture, scale, (share) => progress((0.3 * (done + share * scale.patches)) / cost));
+    if (!cues) return null;
     done += scale.patches;
-    const placed = samplePlaneLinear(map, stretch(map, width, height), width, height);
-    for (let i = 0; i < mean.data.length; i++) mean.data[i]! += placed.data[i]! / scales.length;
+    const add = (plane: Plane, to: Plane): void => {
+      const placed = samplePlaneLinear(plane, stretch(plane, width, height), width, height);
+      for (let i = 0; i < to.data.length; i++) to.data[i]! += placed.data[i]! / scales.length;
+    };
+    add(cues.map, mean);
+    add(cues.standing, standing);
   }
-  const network = taughtNearness(picture, areas, mirrored);
+  const network = trainedNearness(picture, views, (share) => progress(0.3 + 0.65 * share));
+  if (!network) return null;
+  const trained = unitRange(samplePlaneLinear(network, stretch(network, width, height), width, height));
+  const between = { ...mean, data: mean.data.map((v, i) => v + believed * (trained.data[i]! - v)) };
+  shapeLike(between, mean);
+  const drawn = share === null ? between : drawTowards(trained, between, standing, share);
   if (!progress(0.97)) return null;
-  const taught = unitRange(samplePlaneLinear(network, stretch(network, width, height), width, height));
-  const mixed = { ...mean, data: mean.data.map((v, i) => v + TAUGHT * (taught.data[i]! - v)) };
-  shapeLike(mixed, mean);
-  const radius = Math.max(1, Math.round(height / 120));
-  const snapped = unitRange(guidedEnlarge(picture, mixed, radius, 4e-4, picturesRows(picture)));
+  const [radius, epsilon] = share === null ? [Math.max(1, Math.round(height / 120)), 4e-4] : [SNAP_RADIUS, SNAP_EPSILON];
+  const snapped = unitRange(guidedEnlarge(picture, drawn, radius, epsilon, picturesRows(picture)));
   progress(1);
   return snapped;
+}
+
+/**
+ * A map whose coarse shape is drawn towards another's by a share, and that becomes the other where something surely stands on the ground: it
+ * has the nearness of its foot, which the cues know.
+ */
+function drawTowards(map: Plane, other: Plane, standing: Plane, share: number): Plane {
+  const radius = Math.max(1, Math.round(map.height / 8));
+  const apart = { ...other, data: other.data.map((v, i) => v - map.data[i]!) };
+  const coarse = boxMean(boxMean(apart, radius), radius);
+  return {
+    ...map,
+    data: map.data.map((v, i) => {
+      const shape = share * coarse.data[i]!;
+      return v + shape + standing.data[i]! * (apart.data[i]! - shape);
+    }),
+  };
 }
 
 /** Where a plate's horizon seems to lie: share of its height from the top; it may lie outside the picture. */

@@ -1,10 +1,9 @@
 import type { Maps, Taps } from '../../kernels/convolveHost';
 
 /** Reads a file that training/export.py wrote. */
-export function readLayers(base64: string): readonly Taps[] {
-  const text = atob(base64);
-  const bytes = new Uint8Array(text.length);
-  for (let i = 0; i < text.length; i++) bytes[i] = text.charCodeAt(i);
+export function readLayers(file: Uint8Array): readonly Taps[] {
+  // numbers in it begin at multiples of their size
+  const bytes = file.slice();
   const view = new DataView(bytes.buffer);
   const out: Taps[] = [];
   let at = 4;

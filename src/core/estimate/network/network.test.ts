@@ -1,7 +1,11 @@
 import { expect, test } from '@jest/globals';
 import { readFileSync } from 'node:fs';
 import { newPicture } from '../../raster/picture';
-import { answer, taughtNearness } from './network';
+import { loadNetwork } from '../../../../headless/network';
+import { answer, trainedNearness } from './network';
+
+loadNetwork();
+const VIEWS = [288 * 192, 192 * 128].map((area) => ({ area, mirrored: true }));
 
 /** Written by training/export.py: a picture, and what the network answered there. */
 interface Case {
@@ -11,15 +15,15 @@ interface Case {
   readonly answer: readonly number[];
 }
 
-test('the network answers as it did where it was taught', () => {
-  const taught = JSON.parse(readFileSync(new URL('case.json', import.meta.url), 'utf8')) as Case;
-  const n = taught.width * taught.height;
+test('the network answers as it did where it was trained', () => {
+  const trained = JSON.parse(readFileSync(new URL('case.json', import.meta.url), 'utf8')) as Case;
+  const n = trained.width * trained.height;
   const data = new Float32Array(3 * n);
-  for (let i = 0; i < n; i++) for (let k = 0; k < 3; k++) data[k * n + i] = taught.rgb[i * 3 + k]! / 255;
-  const out = answer({ channels: 3, width: taught.width, height: taught.height, data });
-  expect([out.width, out.height]).toEqual([taught.width / 2, taught.height / 2]);
+  for (let i = 0; i < n; i++) for (let k = 0; k < 3; k++) data[k * n + i] = trained.rgb[i * 3 + k]! / 255;
+  const out = answer({ channels: 3, width: trained.width, height: trained.height, data });
+  expect([out.width, out.height]).toEqual([trained.width / 2, trained.height / 2]);
   let worst = 0;
-  taught.answer.forEach((v, i) => (worst = Math.max(worst, Math.abs(v - out.data[i]!))));
+  trained.answer.forEach((v, i) => (worst = Math.max(worst, Math.abs(v - out.data[i]!))));
   expect(worst).toBeLessThan(1e-3);
 });
 
@@ -37,8 +41,8 @@ test('a mirrored picture gets the mirrored answer, and any size is taken', () =>
       picture.data.set(light, i * 4);
       mirror.data.set(light, (i - x + w - 1 - x) * 4);
     }
-    const a = taughtNearness(picture, [288 * 192, 192 * 128], true);
-    const b = taughtNearness(mirror, [288 * 192, 192 * 128], true);
+    const a = trainedNearness(picture, VIEWS)!;
+    const b = trainedNearness(mirror, VIEWS)!;
     let apart = 0;
     let [least, most] = [Infinity, -Infinity];
     for (let i = 0; i < a.data.length; i++) {

@@ -1,8 +1,8 @@
+import { OmbrageError } from '../../error';
 import type { Maps, Taps } from '../../kernels/convolveHost';
 import { linearToSrgb } from '../../raster/colour';
 import { newPlane, type Picture, type Plane } from '../../raster/picture';
 import { samplePlaneLinear, shrinkPicture, stretch } from '../../raster/resample';
-import { weightBytes } from './build/weightBytes';
 import { readLayers } from './layers';
 import { unetAnswer } from './unet';
 
@@ -11,8 +11,22 @@ const STEP = 32;
 
 let layers: readonly Taps[] | null = null;
 
-/** The network's answer to a picture of 8-bit sRGB values 0..1, three planes: half its size, near is 1. */
-export const answer = (rgb: Maps): Plane => unetAnswer(rgb, (layers ??= readLayers(weightBytes)));
+/** Gives the network what it was trained to: the bytes of training/network.bin, from wherever they are kept. */
+export const provideNetwork = (file: Uint8Array): void => void (layers = readLayers(file));
+
+export const networkIsThere = (): boolean => layers !== null;
+
+/** The network's answer to a picture of 8-bit sRGB values 0..1, three planes: half its size, near is 1. Throws before it was provided. */
+export function answer(rgb: Maps): Plane {
+  if (!layers) throw new OmbrageError('no-network', 'The network that estimates depth is not loaded.', 'Reload the page.');
+  return unetAnswer(rgb, layers);
+}
+
+/** How the network is asked once: of a picture made so many px large, and of its mirror image as well. */
+export interface NetworkView {
+  readonly area: number;
+  readonly mirrored: boolean;
+}
 
 /** What the network reads in a picture made so many px large; `mirrored` also asks it of the mirrored picture and takes the mean. */
 function ask(picture: Picture, area: number, mirrored: boolean): Plane {
@@ -38,11 +52,20 @@ function ask(picture: Picture, area: number, mirrored: boolean): Plane {
 }
 
 /**
- * Nearness that a taught network (training/) reads in a picture (Ronneberger, Fischer & Brox 2015): 0..1, at half the first of the sizes
- * that it is asked at (`areas`, px); their answers err differently, and the mean is taken.
+ * Nearness that a trained network (training/) reads in a picture (Ronneberger, Fischer & Brox 2015): 0..1, at half the first of the sizes
+ * that it is asked at; their answers err differently, and the mean is taken. `progress` gets the share done; null where
+ * it answers false.
  */
-export function taughtNearness(picture: Picture, areas: readonly number[], mirrored: boolean): Plane {
-  const answers = areas.map((area) => ask(picture, area, mirrored));
+export function trainedNearness(picture: Picture, views: readonly NetworkView[], progress: (share: number) => boolean = () => true): Plane | null {
+  const costOf = ({ area, mirrored }: NetworkView): number => area * (mirrored ? 2 : 1);
+  const whole = views.reduce((sum, view) => sum + costOf(view), 0);
+  const answers: Plane[] = [];
+  let done = 0;
+  for (const view of views) {
+    answers.push(ask(picture, view.area, view.mirrored));
+    done += costOf(view);
+    if (!progress(done / whole)) return null;
+  }
   const { width, height } = answers[0]!;
   const out = newPlane(width, height);
   for (const map of answers) {
