@@ -26,6 +26,9 @@ const poolSize = (): number => Math.min(8, Math.max(3, (globalThis.navigator?.ha
 /** The viewer looks up often; encoding a large file takes minutes without a look. */
 const PATIENCE: Record<'viewer' | 'other', Patience> = { viewer: { seconds: 20 }, other: { seconds: 150 } };
 
+/** So many fresh workers in a row may end without a word before no more are begun. */
+const MOST_DEAD_BORN = 6;
+
 const startWorker = (): Worker => new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' });
 
 /** Turns an error that crossed from a worker into ours again. */
@@ -49,6 +52,9 @@ export class Engine {
   private readonly busy: Int32Array;
   private readonly newest = new Newest();
   private readonly holdings = new Holdings((kind, name) => this.everywhere((w) => w.letGo(kind, name)));
+  /** workers in a row that ended before they ever answered */
+  private deadBorn = 0;
+  private closed = false;
   private lighting: Promise<unknown> | null = null;
   private nextLight: (() => void) | null = null;
 
@@ -62,19 +68,20 @@ export class Engine {
   }
 
   private startViewer(): LivingWorker {
-    return new LivingWorker(startWorker, PATIENCE.viewer, () => {
-      this.viewer = this.startViewer();
-      this.equip(this.viewer);
-      this.introduce();
-    });
+    return new LivingWorker(startWorker, PATIENCE.viewer, (lived) => this.replace(lived, () => (this.viewer = this.startViewer())));
   }
 
   private startOther(index: number): LivingWorker {
-    return new LivingWorker(startWorker, PATIENCE.other, () => {
-      this.others[index] = this.startOther(index);
-      this.equip(this.others[index]);
-      this.introduce();
-    });
+    return new LivingWorker(startWorker, PATIENCE.other, (lived) => this.replace(lived, () => (this.others[index] = this.startOther(index))));
+  }
+
+  /** Puts a fresh worker in the place of one that ended; where even fresh ones end at once, not for ever. */
+  private replace(lived: boolean, start: () => LivingWorker): void {
+    if (this.closed) return;
+    if (lived) this.deadBorn = 0;
+    else if (++this.deadBorn > MOST_DEAD_BORN) return;
+    this.equip(start());
+    this.introduce();
   }
 
   /** Gives a fresh worker what the others hold. */
@@ -90,6 +97,12 @@ export class Engine {
       return port1;
     });
     this.viewer.remote.meetHelpers(Comlink.transfer(ports, ports), this.busy).catch(() => undefined);
+  }
+
+  /** Ends every worker. */
+  close(): void {
+    this.closed = true;
+    for (const worker of [this.viewer, ...this.others]) worker.lose();
   }
 
   private everywhere(tell: (worker: Remote) => Promise<void>): Promise<void>[] {

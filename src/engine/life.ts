@@ -32,12 +32,14 @@ export class LivingWorker {
   private readonly waiting = new Set<(lost: WorkerLost) => void>();
   private timer: ReturnType<typeof setInterval> | null = null;
   private ended = false;
+  /** whether it has ever answered: one that never did would not do so when it is begun again */
+  private answered = false;
 
   constructor(
     start: () => Worker,
     private readonly patience: Patience,
-    /** called once, when it has ended or is given up */
-    private readonly onLost: () => void,
+    /** called once, when it has ended or is given up; `lived`: it had answered before */
+    private readonly onLost: (lived: boolean) => void,
   ) {
     this.worker = start();
     this.beats = typeof SharedArrayBuffer === 'undefined' ? null : new Int32Array(new SharedArrayBuffer(4));
@@ -49,7 +51,10 @@ export class LivingWorker {
     this.worker.onmessageerror = () => this.lose();
     const locks = globalThis.navigator?.locks as LockManager | undefined;
     const name = `${pageName}-${nextName++}`;
-    const held = this.remote.live(locks ? name : null, this.beats);
+    const held = this.remote.live(locks ? name : null, this.beats).then((holds) => {
+      this.answered = true;
+      return holds;
+    });
     // a worker that is lost before it answers says so in `ask`
     if (locks)
       void held
@@ -80,7 +85,7 @@ export class LivingWorker {
     if (this.timer) clearInterval(this.timer);
     this.worker.terminate();
     for (const fail of this.waiting) fail(new WorkerLost());
-    this.onLost();
+    this.onLost(this.answered);
   }
 
   private watch(): void {

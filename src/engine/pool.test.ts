@@ -66,6 +66,13 @@ const request: ShotRequest = { plate: shot.plate, settings: shot.settings, frame
 const spec = { shot: request, maps: {}, quick: null } as unknown as PreviewSpec;
 
 let engine: Engine;
+const engines: Engine[] = [];
+/** Every engine is ended with its test. */
+const begin = (): Engine => {
+  const made = new Engine();
+  engines.push(made);
+  return made;
+};
 beforeEach(() => {
   Object.assign(globalThis, { Worker: FakeWorker, MessageChannel: KeptChannel });
   Object.defineProperty(globalThis, 'navigator', { value: { hardwareConcurrency: 4 }, configurable: true });
@@ -73,9 +80,10 @@ beforeEach(() => {
   FakeWorker.ends = [];
   asked.length = 0;
   answers = {};
-  engine = new Engine();
+  engine = begin();
 });
 afterEach(() => {
+  for (const one of engines.splice(0)) one.close();
   for (const port of ports.splice(0)) port.close();
 });
 
@@ -133,7 +141,7 @@ describe('the pool', () => {
     for (const hardwareConcurrency of [1, 2]) {
       Object.defineProperty(globalThis, 'navigator', { value: { hardwareConcurrency }, configurable: true });
       FakeWorker.made = 0;
-      engine = new Engine();
+      engine = begin();
       expect(FakeWorker.made).toBe(3);
     }
   });
@@ -322,6 +330,22 @@ describe('a worker that ends', () => {
         () => undefined,
       ),
     ).toBe(true);
+  });
+
+  test('before it ever answered is not begun again for ever', async () => {
+    answers.live = () => new Promise(() => undefined);
+    FakeWorker.made = 0;
+    FakeWorker.ends = [];
+    engine = begin();
+    for (let k = 0; k < 40; k++) FakeWorker.ends[k]?.fail();
+    expect(FakeWorker.made).toBeLessThan(12);
+    await expect(
+      engine.preview(
+        spec,
+        () => undefined,
+        () => undefined,
+      ),
+    ).rejects.toMatchObject({ code: 'worker-lost' });
   });
 
   test('a cancelled job is over for whoever waits, whatever its worker does', async () => {

@@ -1,5 +1,5 @@
 import * as Comlink from 'comlink';
-import { z } from 'zod';
+import * as z from 'zod';
 import { describeError, OmbrageError } from '../core/error';
 import { estimateDepth, findPlateHorizon } from '../core/estimate/estimate';
 import { ESTIMATE_VERSION } from '../core/estimate/key';

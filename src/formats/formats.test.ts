@@ -9,7 +9,8 @@ import { seededRandom } from '../core/random';
 import { checkPlate, inspectStill } from './inspect';
 import { decodePfm, encodePicturePfm, encodePlanePfm } from './pfm';
 import { decodePng, encodeDepthPng, encodePng } from './png';
-import { mediaOf, packProject, unpackProject } from './projectFile';
+import { packProject, unpackProject } from './projectFile';
+import { mediaOf } from './projectMedia';
 import { sha256 } from './sha256';
 import { formatOf } from './registry';
 

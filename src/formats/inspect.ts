@@ -1,4 +1,3 @@
-import exifr from 'exifr';
 import { imageSize } from 'image-size';
 import { OmbrageError } from '../core/error';
 import { hfovOfFocalLength } from '../core/optics';
@@ -87,6 +86,7 @@ const fieldOfView = (mm: number, width: number, height: number): number => {
 
 async function readMeta(bytes: Uint8Array): Promise<{ orientation?: number; focalLength?: number }> {
   try {
+    const { default: exifr } = await import('exifr');
     const found = (await exifr.parse(bytes, { pick: ['Orientation', 'FocalLengthIn35mmFormat'], translateValues: false })) as
       Record<string, unknown> | undefined;
     const mm = Number(found?.FocalLengthIn35mmFormat);

@@ -1,5 +1,5 @@
 /// <reference lib="webworker" />
-import { CacheFirst, NavigationRoute, NetworkFirst, Serwist, type PrecacheEntry } from 'serwist';
+import { CacheFirst, NavigationRoute, NetworkFirst, PrecacheRoute, Route, Serwist, type PrecacheEntry } from 'serwist';
 
 declare const self: ServiceWorkerGlobalScope & { readonly __SW_MANIFEST: (PrecacheEntry | string)[] };
 
@@ -8,14 +8,27 @@ declare const self: ServiceWorkerGlobalScope & { readonly __SW_MANIFEST: (Precac
  * and the models as they are used. What a person made is kept by the page itself, not here.
  */
 const serwist = new Serwist({
-  precacheEntries: self.__SW_MANIFEST,
   clientsClaim: true,
   // a newer version waits until the person takes it
   skipWaiting: false,
-  runtimeCaching: [
-    { matcher: ({ url, sameOrigin }) => sameOrigin && /^\/(demo|models|face)\//.test(url.pathname), handler: new CacheFirst({ cacheName: 'files' }) },
-  ],
 });
+
+// a worker reads in its own address what to load, which a kept answer would take from it: it gets a fresh one
+serwist.registerRoute(
+  new Route(
+    ({ request, sameOrigin }) => sameOrigin && request.destination === 'worker',
+    async ({ request }) => {
+      const kept = (await serwist.matchPrecache(request.url.replace(/[?#].*/, ''))) ?? (await fetch(request.url));
+      return new Response(kept.body, { status: kept.status, headers: kept.headers });
+    },
+  ),
+);
+serwist.addToPrecacheList(self.__SW_MANIFEST);
+serwist.registerRoute(new PrecacheRoute(serwist));
+serwist.registerRoute(
+  new Route(({ url, sameOrigin }) => sameOrigin && /^\/(models|face)\//.test(url.pathname), new CacheFirst({ cacheName: 'models' })),
+);
+serwist.registerRoute(new Route(({ url, sameOrigin }) => sameOrigin && url.pathname.startsWith('/demo/'), new NetworkFirst({ cacheName: 'demo' })));
 
 // what a page shows depends on its address alone in the browser: one copy serves every shot
 const pages = new NetworkFirst({

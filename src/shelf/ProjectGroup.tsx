@@ -12,10 +12,9 @@ import { useEffect, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { describeError } from '../core/error';
 import type { Project, Shot } from '../core/document/schema';
-import { PROJECT_EXTENSION } from '../formats/projectFile';
+import { PROJECT_EXTENSION } from '../formats/projectMedia';
 import { PLATE_TYPES } from '../formats/registry';
 import { database } from '../store/database';
-import { exportProject } from '../store/files';
 import { deleteProject, loadProject, restoreProject, saveProject, type Listed } from '../store/projects';
 import { notify } from '../studio/controls/noticeStore';
 
@@ -48,7 +47,11 @@ export function ProjectGroup({ item, onFiles }: { item: Listed; onFiles: (files:
       notify({ kind: 'note', text: `${shot.name} was deleted.`, actions: [{ label: 'Undo', run: () => void undo() }] });
     });
   const download = (): Promise<void> =>
-    attempt(async () => project && saveAs(await exportProject(database(), project), `${project.name}${PROJECT_EXTENSION}`));
+    attempt(async () => {
+      if (!project) return;
+      const { exportProject } = await import('../store/files');
+      saveAs(await exportProject(database(), project), `${project.name}${PROJECT_EXTENSION}`);
+    });
   const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
     noClick: true,
     noKeyboard: true,

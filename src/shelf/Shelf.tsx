@@ -5,11 +5,10 @@ import { useRouter } from 'next/navigation';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { PLATE_TYPES } from '../formats/registry';
 import type { Project } from '../core/document/schema';
-import { PROJECT_EXTENSION } from '../formats/projectFile';
+import { PROJECT_EXTENSION } from '../formats/projectMedia';
 import { database } from '../store/database';
 import { provideDemo } from '../store/demo';
 import { listProjects, tidy } from '../store/projects';
-import { addFiles } from '../studio/controls/addFiles';
 import { FileDrop } from '../studio/controls/FileDrop';
 import { Guard } from '../studio/controls/Guard';
 import { Mark } from '../studio/controls/Mark';
@@ -50,6 +49,7 @@ export function Shelf() {
   const bring = useCallback(
     async (files: File[], projectId: string | null = null) => {
       setBusy(files.length === 1 ? `Reading ${files[0]!.name}…` : `Reading ${files.length} files…`);
+      const { addFiles } = await import('../studio/controls/addFiles');
       const { opened, errors } = await addFiles(files, projectId);
       setBusy(null);
       for (const e of errors) notify({ kind: 'error', ...e });

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { calibrationSchema, DOCUMENT_VERSION, layerSchema, type Project, type Shot } from '../core/document/schema';
 import { newId, newLayer, newShot, storedFar } from '../core/document/defaults';
 import { parseProject } from '../core/document/migrate';

@@ -1,5 +1,6 @@
 import type { Project } from '../core/document/schema';
-import { mediaOf, packProject, type UnpackedProject } from '../formats/projectFile';
+import { packProject, type UnpackedProject } from '../formats/projectFile';
+import { mediaOf } from '../formats/projectMedia';
 import type { Database } from './database';
 import { getMedia, putMedia } from './media';
 import { addProject } from './projects';

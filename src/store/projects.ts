@@ -3,7 +3,7 @@ import { newId } from '../core/document/defaults';
 import { parseProject, readProject } from '../core/document/migrate';
 import { estimateKey, qualities } from '../core/estimate/key';
 import type { Project } from '../core/document/schema';
-import { mediaOf } from '../formats/projectFile';
+import { mediaOf } from '../formats/projectMedia';
 import type { Database, ProjectRow } from './database';
 
 export const STORAGE_FULL = 'storage-full';

@@ -2,18 +2,13 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Link from 'next/link';
 import { useRouter, useSearchParams } from 'next/navigation';
-import { useCallback, useEffect } from 'react';
+import { lazy, Suspense, useCallback, useEffect, useState, type ComponentType } from 'react';
 import { Chapters } from './Chapters';
-import { CalibratePanel } from './chapters/calibrate/CalibratePanel';
-import { DepthPanel } from './chapters/depth/DepthPanel';
-import { EffectsPanel } from './chapters/effects/EffectsPanel';
-import { OutputPanel } from './chapters/output/OutputPanel';
-import { PlatePanel } from './chapters/plate/PlatePanel';
 import { downloadProject } from './chapters/output/exports';
 import { Guard } from './controls/Guard';
 import { Notices } from './controls/Notices';
 import { Rail } from './rail/Rail';
-import { ShortcutSheet, useShortcuts } from './Shortcuts';
+import { useShortcuts } from './Shortcuts';
 import { shotOf, useDocument } from './state/documentStore';
 import { leaveSession, openSession, session } from './state/session';
 import { useSession } from './state/sessionStore';
@@ -21,21 +16,32 @@ import { dismiss, useNotices } from './controls/noticeStore';
 import { chapterLabels, useView, type Chapter } from './state/viewStore';
 import { TopBar } from './TopBar';
 import { FileDrop } from './controls/FileDrop';
-import { addFiles, isProjectFile } from './controls/addFiles';
-import { importMap } from './chapters/depth/importMap';
+import { isProjectFile } from './controls/projectFiles';
 import { Viewer } from './viewer/Viewer';
 import { ViewerHead } from './viewer/ViewerHead';
 import { notify } from './controls/noticeStore';
 
-const PANELS: Record<Chapter, () => React.ReactNode> = {
-  plate: PlatePanel,
-  depth: DepthPanel,
-  calibrate: CalibratePanel,
-  effects: EffectsPanel,
-  output: OutputPanel,
+/** Each chapter's panel comes when it is first looked at. */
+const LOADS: Record<Chapter, () => Promise<{ default: () => React.ReactNode }>> = {
+  plate: () => import('./chapters/plate/PlatePanel').then((m) => ({ default: m.PlatePanel })),
+  depth: () => import('./chapters/depth/DepthPanel').then((m) => ({ default: m.DepthPanel })),
+  calibrate: () => import('./chapters/calibrate/CalibratePanel').then((m) => ({ default: m.CalibratePanel })),
+  effects: () => import('./chapters/effects/EffectsPanel').then((m) => ({ default: m.EffectsPanel })),
+  output: () => import('./chapters/output/OutputPanel').then((m) => ({ default: m.OutputPanel })),
 };
+const PANELS = Object.fromEntries(Object.entries(LOADS).map(([name, load]) => [name, lazy(load)])) as unknown as Record<Chapter, ComponentType>;
 
 const RESCUE = { label: 'Download project file', run: () => void downloadProject() };
+
+const ShortcutSheet = lazy(() => import('./ShortcutSheet').then((m) => ({ default: m.ShortcutSheet })));
+
+/** The list of keys comes when it is first asked for. */
+function Keys() {
+  const shown = useView((s) => s.shortcuts);
+  const [wanted, setWanted] = useState(false);
+  if (shown && !wanted) setWanted(true);
+  return wanted ? <ShortcutSheet /> : null;
+}
 
 /** The workspace: chapters, picture, rail, panel. */
 export function Studio() {
@@ -58,10 +64,12 @@ export function Studio() {
       const [only] = files;
       if (only && files.length === 1 && (useView.getState().chapter === 'depth' ? !isProjectFile(only) : isMapOnly(only.name))) {
         useView.getState().set({ chapter: 'depth' });
+        const { importMap } = await import('./chapters/depth/importMap');
         await importMap(only);
         return;
       }
       await session().flush();
+      const { addFiles } = await import('./controls/addFiles');
       const { opened, errors } = await addFiles(files, useDocument.getState().project?.id ?? null);
       for (const e of errors) notify({ kind: 'error', ...e });
       if (!opened) return;
@@ -110,14 +118,18 @@ export function Studio() {
             <Box component="aside" aria-label="Panel" sx={{ borderLeft: '1px solid var(--line)', overflowY: 'auto', minHeight: 0 }}>
               {ready && (
                 <Guard key={chapter} what={chapterLabels[chapter]} rescue={RESCUE}>
-                  <Panel />
+                  <Suspense fallback={null}>
+                    <Panel />
+                  </Suspense>
                 </Guard>
               )}
             </Box>
           </Box>
         )}
       </Box>
-      <ShortcutSheet />
+      <Suspense fallback={null}>
+        <Keys />
+      </Suspense>
     </FileDrop>
   );
 }

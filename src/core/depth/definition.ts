@@ -1,4 +1,4 @@
-import type { z } from 'zod';
+import type * as z from 'zod';
 import { shareParts } from '../values/share';
 import type { Affine } from '../raster/resample';
 import type { Picture, Plane, Raster } from '../raster/picture';

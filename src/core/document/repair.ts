@@ -1,4 +1,4 @@
-import type { z } from 'zod';
+import type * as z from 'zod';
 import { OmbrageError } from '../error';
 
 type Path = readonly PropertyKey[];

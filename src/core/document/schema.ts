@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { blends } from '../depth/stack';
 import { drivesSchema } from '../values/drive';
 import { OUTPUT_LIMIT } from './limits';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { seededRandom } from '../random';
 
 const easings = ['hold', 'straight', 'ease', 'ease-in', 'ease-out'] as const;

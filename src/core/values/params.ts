@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { OmbrageError } from '../error';
 
 /** How a number is shown and read. */

@@ -20,7 +20,7 @@ export interface ChartPoint {
   readonly colour: string;
 }
 
-interface Props {
+export interface ChartProps {
   readonly label: string;
   readonly points: readonly ChartPoint[];
   readonly marks?: readonly ChartPoint[];
@@ -32,9 +32,9 @@ interface Props {
 }
 
 /** A small curve whose colour is distance. x runs 0…1. */
-export function LineChart({ label, points, marks = [], xTicks, yTicks, yMax, height = 104 }: Props) {
+export function LineChart({ label, points, marks = [], xTicks, yTicks, yMax, height = 104 }: ChartProps) {
   const tick = { color: tokens.mute, font: { family: fonts.numbers, size: 9.5 } };
-  const axis = (ticks: Props['xTicks'], max: number) => ({
+  const axis = (ticks: ChartProps['xTicks'], max: number) => ({
     type: 'linear' as const,
     min: 0,
     max,

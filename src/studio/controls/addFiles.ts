@@ -5,7 +5,7 @@ import { engine } from '../../engine/engine';
 import type { ReadMap } from '../../engine/protocol';
 import type { StillFacts } from '../../formats/definition';
 import { foundIn } from '../../formats/foundMap';
-import { PROJECT_EXTENSION } from '../../formats/projectFile';
+import { isProjectFile } from './projectFiles';
 import { database } from '../../store/database';
 import { importProject } from '../../store/files';
 import { putMedia } from '../../store/media';
@@ -17,8 +17,6 @@ export interface Added {
   readonly opened: { readonly project: string; readonly shot: string } | null;
   readonly errors: { readonly text: string; readonly hint: string }[];
 }
-
-export const isProjectFile = (file: File): boolean => file.name.toLowerCase().endsWith(PROJECT_EXTENSION);
 
 /** Makes a shot of every picture, in the given project or a new one, and opens project files. What fails is told, the rest goes on. */
 export async function addFiles(files: readonly File[], projectId: string | null): Promise<Added> {

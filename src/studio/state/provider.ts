@@ -7,7 +7,7 @@ import { estimateKey, type Quality } from '../../core/estimate/key';
 import { engine, type Job } from '../../engine/engine';
 import type { HeldKind } from '../../engine/holdings';
 import type { ReadMap } from '../../engine/protocol';
-import { stillsOf } from '../../formats/projectFile';
+import { stillsOf } from '../../formats/projectMedia';
 import type { Database } from '../../store/database';
 import { getMap, getMedia, putMap } from '../../store/media';
 import { progressOf, useSession } from './sessionStore';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { create } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
 import type { Spacing } from '../../core/depth/calibrate';

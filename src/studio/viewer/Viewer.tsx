@@ -2,12 +2,12 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
 import { useGesture } from '@use-gesture/react';
-import { useEffect, useRef, useState } from 'react';
+import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { engine } from '../../engine/engine';
 import { formatMetres } from '../../core/values/params';
+import type { LayerTool } from '../chapters/depth/tools/registry';
 import { useTint } from '../controls/useTint';
 import { plateViewOf } from '../chapters/depth/plateView';
-import { layerTools } from '../chapters/depth/tools/registry';
 import { useShot } from '../state/documentStore';
 import { useLive } from '../state/liveStore';
 import { session } from '../state/session';
@@ -16,12 +16,13 @@ import { useView, useViewPart } from '../state/viewStore';
 import { clickPicture } from './act';
 import { drawLast, drawScene } from './draw';
 import { panBy, placementOf, zoomAt, type Placement } from './geometry';
-import { CheckChart } from './CheckChart';
 import { probeAt, type Probe } from './probe';
 import { Stakes } from './Stakes';
 import { useSize } from './useSize';
 import { useViewSize } from './useZoom';
 import { WipeDivider } from './WipeDivider';
+
+const CheckChart = lazy(() => import('./CheckChart').then((m) => ({ default: m.CheckChart })));
 
 const KEY_STEP = 0.01;
 
@@ -77,7 +78,7 @@ export function Viewer() {
 
   const compares = view.chapter !== 'depth' ? 'picture' : shot?.settings.cleanup.some((c) => c.on) ? 'clean-up' : 'depth';
   const layer = view.chapter === 'depth' && shot ? shot.settings.layers.find((l) => l.id === view.selectedLayer && l.visible) : undefined;
-  const Overlay = layer && !view.peek ? layerTools[layer.kind]?.Overlay : undefined;
+  const Overlay = useOverlay(layer && !view.peek ? layer.kind : null);
   const plateView = shot && Overlay ? plateViewOf(shot, place, size, () => boxRef.current!.getBoundingClientRect()) : null;
 
   const bind = useGesture(
@@ -168,7 +169,11 @@ export function Viewer() {
       )}
       {shot && preview && view.chapter === 'calibrate' && <Stakes shot={shot} place={place} />}
       {shot && preview && <ProbeTag place={place} view={size} />}
-      {preview?.chart && view.check && <CheckChart chart={preview.chart} />}
+      {preview?.chart && view.check && (
+        <Suspense fallback={null}>
+          <CheckChart chart={preview.chart} />
+        </Suspense>
+      )}
       {!preview && <Opening corner={lastPicture !== null} />}
       {estimating && (
         <Box
@@ -199,6 +204,15 @@ export function Viewer() {
       )}
     </Box>
   );
+}
+
+/** What a kind of layer lays over the picture; it comes when one is first chosen. */
+function useOverlay(kind: string | null): LayerTool['Overlay'] {
+  const [tools, setTools] = useState<Readonly<Record<string, LayerTool>> | null>(null);
+  useEffect(() => {
+    if (kind && !tools) void import('../chapters/depth/tools/registry').then((m) => setTools(m.layerTools));
+  }, [kind, tools]);
+  return kind ? tools?.[kind]?.Overlay : undefined;
 }
 
 /** Says that the plate is on its way: in the middle, or in a corner of the picture as it was left. */

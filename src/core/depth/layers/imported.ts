@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { choice } from '../../values/params';
 import { defineLayer } from '../definition';
 import { mapParams, placeMap, type Fit } from './mapLayer';

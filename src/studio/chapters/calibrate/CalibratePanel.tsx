@@ -10,7 +10,7 @@ import type { Shot } from '../../../core/document/schema';
 import type { PreviewPart } from '../../../engine/protocol';
 import { nearnessHex } from '../../../core/raster/colour';
 import { formatMetres, level, metres, percent } from '../../../core/values/params';
-import { LineChart } from '../../controls/LineChart';
+import { Chart } from '../../controls/Chart';
 import { NumberRow } from '../../controls/NumberRow';
 import { ChoiceRow, PanelHead, Section, ToggleRow } from '../../controls/rows';
 import { useSettled } from '../../controls/useSettled';
@@ -196,7 +196,7 @@ const GreyChart = memo(function GreyChart({ shot, preview }: { shot: Shot; previ
   });
   const middle = Math.sqrt(c.near * ruler.far);
   return (
-    <LineChart
+    <Chart
       label={`Distance by grey: white is ${formatMetres(distanceOf(nearnessOf(rawOf(1, c), c), c))}, black is ${formatMetres(c.far)}`}
       points={points}
       marks={marks}

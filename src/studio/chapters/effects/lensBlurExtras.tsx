@@ -11,7 +11,7 @@ import { nearnessHex } from '../../../core/raster/colour';
 import { renderLens } from '../../../core/shot/chain';
 import { formatMetres, valuesSchema } from '../../../core/values/params';
 import { useSettled } from '../../controls/useSettled';
-import { LineChart } from '../../controls/LineChart';
+import { Chart } from '../../controls/Chart';
 import { useViewPart } from '../../state/viewStore';
 import type { EffectExtras } from './extras';
 
@@ -31,7 +31,7 @@ const BlurChart = memo(function BlurChart({ shot, stored }: { shot: Shot; stored
   const top = Math.max(1, ...blur.map((p) => p.y));
   const yMax = top * 1.08;
   return (
-    <LineChart
+    <Chart
       label={`Blur across depth, up to ${top.toFixed(1)} px`}
       points={blur}
       yMax={yMax}

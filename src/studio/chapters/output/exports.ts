@@ -2,9 +2,8 @@ import { saveAs } from 'file-saver';
 import { layerOf } from '../../../core/depth/layers/registry';
 import { engine } from '../../../engine/engine';
 import type { OutputSpec } from '../../../engine/protocol';
-import { PROJECT_EXTENSION, stillsOf } from '../../../formats/projectFile';
+import { PROJECT_EXTENSION, stillsOf } from '../../../formats/projectMedia';
 import { database } from '../../../store/database';
-import { exportProject } from '../../../store/files';
 import { shotOf, useDocument } from '../../state/documentStore';
 import { requestOf } from '../../state/previewLoop';
 import { progressOf, useSession } from '../../state/sessionStore';
@@ -54,6 +53,7 @@ export async function downloadProject(): Promise<void> {
   const { project } = useDocument.getState();
   if (!project) return;
   try {
+    const { exportProject } = await import('../../../store/files');
     saveAs(await exportProject(database(), project), `${fileName(project.name)}${PROJECT_EXTENSION}`);
   } catch (error) {
     notifyError(error);

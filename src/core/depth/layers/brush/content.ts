@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 export const brushModes = ['nearer', 'farther', 'set', 'smooth', 'erase'] as const;
 export type BrushMode = (typeof brushModes)[number];

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { newPlane } from '../../../raster/picture';
 import { degrees, metres, percent, toggle, type NumberParam } from '../../../values/params';
 import { nearnessAtDistance, rawOf } from '../../calibrate';
