@@ -1,5 +1,6 @@
 import { encodePicture8, nearnessColour } from '../core/raster/colour';
-import { distanceOf, hueNearness, nearnessOf, nearnessAtDistance, type Calibration, type Spacing } from '../core/depth/calibrate';
+import { nearnessOf, nearnessAtDistance, type Calibration, type Spacing } from '../core/depth/calibrate';
+import { greyPlaces, GREYS, slopeShade, spreadAt, spreadHues, type HueSpread } from '../core/depth/hues';
 import type { Picture, Plane } from '../core/raster/picture';
 
 /** A linear picture as a bitmap to show. */
@@ -9,34 +10,48 @@ export function pictureBitmap(picture: Picture): Promise<ImageBitmap> {
   return createImageBitmap(new ImageData(rgba, picture.width, picture.height));
 }
 
-let ramp: Uint32Array | null = null;
+let ramp: Float32Array | null = null;
 
-/** Colours of distance for nearness 0..1 in 1024 steps, packed as little-endian RGBA. */
-function distanceRamp(): Uint32Array {
-  ramp ??= Uint32Array.from({ length: 1025 }, (_, i) => {
-    const [r, g, b] = nearnessColour(i / 1024).map((v) => Math.round(255 * v)) as [number, number, number];
-    return ((255 << 24) | (b << 16) | (g << 8) | r) >>> 0;
-  });
+/** Colours of distance for hues 0..1 in 1024 steps: red, green, blue, 0..255. */
+function distanceRamp(): Float32Array {
+  ramp ??= Float32Array.from({ length: 3 * 1025 }, (_, i) => 255 * nearnessColour(Math.floor(i / 3) / 1024)[(i % 3) as 0]!);
   return ramp;
 }
 
-/** Nearness of a raw map as a bitmap, in grey or in the colours of distance. */
-export function depthBitmap(raw: Plane, calibration: Calibration, colours: 'grey' | 'distance'): Promise<ImageBitmap> {
-  const n = raw.width * raw.height;
-  const words = new Uint32Array(n);
-  const hues = distanceRamp();
-  // every raw grey of 16 384 has one colour
-  const table = new Uint32Array(16385);
-  for (let i = 0; i < table.length; i++) {
-    const nearness = nearnessOf(i / 16384, calibration);
-    if (colours === 'distance') table[i] = hues[Math.round(1024 * hueNearness(distanceOf(nearness, calibration), calibration))]!;
-    else {
-      const g = Math.round(255 * nearness);
-      table[i] = ((255 << 24) | (g << 16) | (g << 8) | g) >>> 0;
+/** How the hues lie over a picture's own depths. */
+export const huesOf = (raw: Plane, calibration: Calibration): HueSpread => spreadHues(raw, greyPlaces(calibration));
+
+/** Nearness of a raw map as a bitmap: in grey, or in the colours of distance spread by `hues` and shaded by slope. */
+export function depthBitmap(raw: Plane, calibration: Calibration, colours: 'grey' | 'distance', hues: HueSpread | null = null): Promise<ImageBitmap> {
+  const { width, height, data } = raw;
+  const n = width * height;
+  const bytes = new Uint8ClampedArray(n * 4);
+  if (colours === 'grey') {
+    // every raw grey of 16 384 has one colour
+    const table = Uint8ClampedArray.from({ length: 16385 }, (_, i) => 255 * nearnessOf(i / 16384, calibration));
+    for (let i = 0; i < n; i++) {
+      const grey = table[(data[i]! * 16384 + 0.5) | 0]!;
+      bytes[i * 4] = bytes[i * 4 + 1] = bytes[i * 4 + 2] = grey;
+      bytes[i * 4 + 3] = 255;
     }
+    return createImageBitmap(new ImageData(bytes, width, height));
   }
-  for (let i = 0; i < n; i++) words[i] = table[(raw.data[i]! * 16384 + 0.5) | 0]!;
-  return createImageBitmap(new ImageData(new Uint8ClampedArray(words.buffer), raw.width, raw.height));
+  const places = greyPlaces(calibration);
+  const spread = hues ?? spreadHues(raw, places);
+  const ofGrey = places.map((place) => spreadAt(spread, place));
+  const own = new Float32Array(n);
+  for (let i = 0; i < n; i++) own[i] = ofGrey[(data[i]! * GREYS + 0.5) | 0]!;
+  const shade = slopeShade(own, width, height);
+  const ramp = distanceRamp();
+  for (let i = 0; i < n; i++) {
+    const at = 3 * Math.round(1024 * own[i]!);
+    const light = shade[i]!;
+    bytes[i * 4] = ramp[at]! * light;
+    bytes[i * 4 + 1] = ramp[at + 1]! * light;
+    bytes[i * 4 + 2] = ramp[at + 2]! * light;
+    bytes[i * 4 + 3] = 255;
+  }
+  return createImageBitmap(new ImageData(bytes, width, height));
 }
 
 const PAPER = 0xdce9ef;

@@ -1,6 +1,7 @@
 import type { HeldKind, HeldKinds } from './holdings';
 import type { SmallPicture } from './face';
 import type { Spacing } from '../core/depth/calibrate';
+import type { HueSpread } from '../core/depth/hues';
 import type { Quality } from '../core/estimate/key';
 import type { Plane, Raster, Size } from '../core/raster/picture';
 import type { ShotRequest } from '../core/shot/stage';
@@ -64,6 +65,8 @@ export interface PreviewPart {
   /** raw map 0..1 and metres, for the probe */
   readonly raw: Float32Array;
   readonly distance: Float32Array;
+  /** how the hues of distance lie over these depths */
+  readonly hues: HueSpread;
   /** share of pixels in each bin of the ruler, near to far */
   readonly histogram: Float32Array;
 }

@@ -12,7 +12,7 @@ import { cleanSteps, composedPlate, rawMap } from '../core/shot/depthChain';
 import { affineOf, framedPlate, Stopped, type ShotRequest } from '../core/shot/stage';
 import { inputsFor, mapOf } from './holding';
 import type { Newest } from './newest';
-import { depthBitmap, histogram, maskBitmap, pictureBitmap } from './paint';
+import { depthBitmap, histogram, huesOf, maskBitmap, pictureBitmap } from './paint';
 import type { ChapterThumbs, Looks, PreviewPart, PreviewSpec } from './protocol';
 
 let shown: Plane | null = null;
@@ -50,11 +50,12 @@ export async function showStage(
   // looks do not depend on the size, so that a quick look can do with the sharper picture sent before
   const looks = { plate: plate.look, depth: contentKey(raw.look, toned), before: contentKey(stack.look, toned) };
   const stale = (look: keyof typeof looks): boolean => sent[look] !== looks[look] || (stage === 'full' && sent.width !== size.width);
+  const hues = huesOf(raw.value, calibration);
   const wantsBefore = spec.cleaning && before !== null;
   const [plateImage, depthImage, beforeImage, finishedImage, marks] = await Promise.all([
     stale('plate') ? pictureBitmap(plate.value) : null,
-    stale('depth') ? depthBitmap(raw.value, calibration, spec.depthColours) : null,
-    wantsBefore && stale('before') ? depthBitmap(before, calibration, spec.depthColours) : null,
+    stale('depth') ? depthBitmap(raw.value, calibration, spec.depthColours, hues) : null,
+    wantsBefore && stale('before') ? depthBitmap(before, calibration, spec.depthColours, hues) : null,
     finished && pictureBitmap(finished),
     check && maskBitmap(size.width, size.height, (i) => check.marks.data[i]!),
   ]);
@@ -83,6 +84,7 @@ export async function showStage(
     stack: (before ?? raw.value).data,
     raw: raw.value.data,
     distance: distance.data,
+    hues,
     histogram: histogram(distance, spec.ruler),
   };
   onPart(

@@ -3,7 +3,8 @@ import Button from '@mui/material/Button';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useRef, useState } from 'react';
-import { hueNearness, type Spacing } from '../../core/depth/calibrate';
+import type { Spacing } from '../../core/depth/calibrate';
+import { hueOf } from '../../core/depth/hues';
 import { rulerDistance, rulerOf, rulerPlace, rulerTicks, type Ruler } from '../../core/depth/ruler';
 import { calibrationOf, storedFar } from '../../core/document/defaults';
 import type { EffectItem, Shot } from '../../core/document/schema';
@@ -12,6 +13,7 @@ import { nearnessHex } from '../../core/raster/colour';
 import { renderLens } from '../../core/shot/chain';
 import { clampNumber, formatMetres, valuesSchema, type NumberParam } from '../../core/values/params';
 import { steady } from '../controls/steady';
+import { useHues } from '../controls/useTint';
 import { changeSettings, useShot } from '../state/documentStore';
 import { useSession } from '../state/sessionStore';
 import { useViewPart } from '../state/viewStore';
@@ -30,6 +32,9 @@ const LANE = 19;
 /** half width of what lights up under the pointer, share of the ruler */
 const GLANCE = 0.012;
 
+/** Places along the ruler at which its colour is told. */
+const GRADIENT = Array.from({ length: 33 }, (_, k) => k / 32);
+
 const SPACINGS: Record<Spacing, string> = { perspective: 'perspective', even: 'even', log: 'log' };
 
 /** The depth rail: a ruler from the near end to the far end, the picture's depths on it, and a lane for what acts by distance. */
@@ -39,12 +44,13 @@ export function Rail() {
   const { ruler: choice, set, lit, chapter, selectedLayer } = useViewPart('ruler', 'set', 'lit', 'chapter', 'selectedLayer');
   const preview = useSession((s) => s.preview);
   const drag = useRef<{ from: number } | null>(null);
+  const hues = useHues();
   if (!shot) return <Box ref={ref} sx={{ borderTop: '1px solid var(--line)' }} />;
   const c = calibrationOf(shot.settings.calibration);
   const ruler = rulerOf(c, choice === 'as-map' ? c.spacing : choice);
   const span = Math.max(10, size.width - 2 * PAD);
   const x = (distance: number): number => PAD + span * rulerPlace(ruler, distance);
-  const colour = (distance: number): string => nearnessHex(hueNearness(distance, c));
+  const colour = (distance: number): string => nearnessHex(hueOf(distance, c, hues));
   const lanes = shot.settings.effects.filter((e) => effectOf(e.kind).lane !== undefined);
   // in Depth the layer being made has the first lane
   const first = chapter === 'depth' ? 1 : 0;
@@ -107,7 +113,7 @@ export function Rail() {
       >
         <defs>
           <linearGradient id="near-far" x1={PAD} x2={PAD + span} gradientUnits="userSpaceOnUse">
-            {[0, 0.25, 0.5, 0.75, 1].map((p) => (
+            {GRADIENT.map((p) => (
               <stop key={p} offset={p} stopColor={colour(rulerDistance(ruler, p))} />
             ))}
           </linearGradient>

@@ -38,6 +38,7 @@ const partOf = (shot: Shot): PreviewPart => {
     stack: new Float32Array(0),
     raw: raw.data,
     distance: distance.data,
+    hues: new Float32Array(129),
     histogram: new Float32Array(1),
   };
 };
