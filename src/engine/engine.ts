@@ -1,6 +1,7 @@
 import * as Comlink from 'comlink';
 import { OmbrageError } from '../core/error';
 import type { Quality } from '../core/estimate/key';
+import type { Subject } from '../core/estimate/subject';
 import type { Plane, Size } from '../core/raster/picture';
 import type { ShotRequest } from '../core/shot/stage';
 import { findFace, type FoundFace } from './face';
@@ -185,6 +186,16 @@ export class Engine {
   /** Says what the open shot works with: it is not let go. */
   need(wanted: readonly (readonly [HeldKind, string])[]): void {
     this.holdings.need(wanted);
+  }
+
+  /** The subject of a held map, and the raw nearness of its farthest parts. */
+  subject(key: string): Promise<{ readonly subject: Subject; readonly far: number }> {
+    return this.background((worker) => worker.subject(key));
+  }
+
+  /** The raw nearness of a held map in the middle of some places. */
+  nearnessAt(key: string, points: readonly { readonly x: number; readonly y: number }[]): Promise<number | null> {
+    return this.background((worker) => worker.nearnessAt(key, points));
   }
 
   horizon(hash: string): Promise<number> {

@@ -3,6 +3,7 @@ import type { SmallPicture } from './face';
 import type { Spacing } from '../core/depth/calibrate';
 import type { HueSpread } from '../core/depth/hues';
 import type { Quality } from '../core/estimate/key';
+import type { Subject } from '../core/estimate/subject';
 import type { Plane, Raster, Size } from '../core/raster/picture';
 import type { ShotRequest } from '../core/shot/stage';
 import type { CheckResult } from '../core/depth/checks/definition';
@@ -114,6 +115,10 @@ export interface WorkerApi {
   /** what it is given to work with, until it is told to let go */
   hold<K extends HeldKind>(kind: K, name: string, value: HeldKinds[K]): void;
   letGo(kind: HeldKind, name: string): void;
+  /** the subject of a held map, and the raw nearness of its farthest parts */
+  subject(key: string): { readonly subject: Subject; readonly far: number };
+  /** the raw nearness of a held map in the middle of some places, shares of the picture; null where nothing is known */
+  nearnessAt(key: string, points: readonly { readonly x: number; readonly y: number }[]): number | null;
   /** the horizon of a held plate, share of its height from the top, may lie outside */
   horizon(sha256: string): Promise<number>;
   /** does what a preview at these sizes will need and that can be done without the plate */

@@ -4,6 +4,8 @@ import { describeError, OmbrageError } from '../core/error';
 import { estimateDepth, findPlateHorizon } from '../core/estimate/estimate';
 import { ESTIMATE_VERSION } from '../core/estimate/key';
 import { provideNetwork } from '../core/estimate/network/network';
+import { findSubject } from '../core/estimate/subject';
+import { quantile } from '../core/raster/filters';
 import { blurRows } from '../core/kernels/lensBlurHost';
 import { releaseKernels } from '../core/kernels/loader';
 import { linearToSrgb } from '../core/raster/colour';
@@ -101,6 +103,19 @@ const api: WorkerApi = {
   ping: () => undefined,
   hold,
   letGo,
+  subject: guard((key: string) => {
+    const map = mapOf(key);
+    if (!map) throw new OmbrageError('map-missing', 'The map is not loaded.', 'Reload the page.');
+    return { subject: findSubject(map), far: quantile(map, 0.04) };
+  }) as unknown as WorkerApi['subject'],
+  nearnessAt: guard((key: string, points: readonly { x: number; y: number }[]) => {
+    const map = mapOf(key);
+    const found = points
+      .map(({ x, y }) => map?.data[Math.floor(y * map.height) * map.width + Math.floor(x * map.width)] ?? NaN)
+      .filter((v) => v === v)
+      .sort((a, b) => a - b);
+    return found[found.length >> 1] ?? null;
+  }) as unknown as WorkerApi['nearnessAt'],
   horizon: guard((hash: string) => findPlateHorizon(plateOf(hash))),
   prepare: guard(async (asked: ShotRequest, sizes: readonly Size[], id: number, words: Int32Array) => {
     const newest = new Newest(words);

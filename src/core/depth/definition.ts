@@ -42,6 +42,15 @@ export interface StillFile {
   readonly height: number;
 }
 
+/** What a new layer begins on. */
+export interface StartGround {
+  /** metres at a place of the plate (shares); null where nothing is known */
+  distanceAt(x: number, y: number): number | null;
+  readonly plate: { readonly width: number; readonly height: number };
+  /** focal length in px of the plate */
+  readonly focalPx: number;
+}
+
 /** One layer's contribution: raw nearness 0..1, and how far it covers what lies below, 0..1 (null: everywhere). */
 export interface LayerResult {
   readonly nearness: Plane;
@@ -64,6 +73,8 @@ export interface LayerDefinition<P extends Params = Params, C = unknown> {
   /** true where the calibration decides what the layer gives */
   readonly readsCalibration?: boolean;
   summary(params: ValuesOf<P>, content: C): string;
+  /** values of a new layer that follow from what lies where it begins */
+  startOn?(params: ValuesOf<P>, ground: StartGround): Partial<ValuesOf<P>>;
   /** the distance, metres, that other layers may be tied to */
   anchor?(params: ValuesOf<P>, content: C): number;
   /** Does and keeps, by `rememberAlone`, what hangs on neither the plate's pixels nor the layers below, before these are there. */

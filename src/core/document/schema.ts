@@ -122,6 +122,8 @@ export const shotSchema = z.object({
     opaque: z.boolean().optional(),
   }),
   settings: settingsSchema,
+  /** true while it is new and its focus is found by itself */
+  fresh: z.boolean().optional(),
   takes: z.array(takeSchema).default([]),
   /** the take last saved or chosen, and the one before it, to flip between */
   take: z.string().nullable().default(null),

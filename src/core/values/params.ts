@@ -224,7 +224,7 @@ export function formatNumber(param: Pick<NumberParam, 'unit' | 'decimals' | 'nam
   const named = param.names?.[value];
   if (named) return named;
   if (value === Infinity) return '∞';
-  if (param.unit === 'f/') return `f/${value >= 10 ? value.toFixed(0) : value.toFixed(1)}`;
+  if (param.unit === 'f/') return `f/${value >= 10 ? value.toFixed(0) : value >= 0.5 ? value.toFixed(1) : value.toFixed(2)}`;
   if (param.unit === 'm') return formatMetres(value);
   // a tenth of a pixel is nothing beside a hundred
   const decimals = param.unit === 'px' && Math.abs(value) >= 100 ? 0 : param.decimals;
@@ -248,7 +248,7 @@ export function trackPosition(param: NumberParam, value: number): number {
 
 export function valueAtTrack(param: NumberParam, t: number): number {
   const v = param.scale === 'log' && param.min > 0 ? param.min * (param.max / param.min) ** t : param.min + (param.max - param.min) * t;
-  const digits = param.unit === 'm' ? (v >= 100 ? 0 : v >= 10 ? 1 : 2) : param.decimals;
+  const digits = param.unit === 'm' ? (v >= 100 ? 0 : v >= 10 ? 1 : 2) : param.unit === 'f/' && v < 0.5 ? 2 : param.decimals;
   return clampNumber(param, Number(v.toFixed(digits)));
 }
 

@@ -63,6 +63,7 @@ async function shotOfFile(file: File): Promise<Shot> {
   const { facts, raster, sha256 } = await engine().decode(file, file.name);
   await putMedia(db, sha256, file.name, file);
   const shot = newShot({ sha256, name: file.name, width: facts.width, height: facts.height, bits: facts.bits, hfovFromFile: facts.hfovDegrees });
+  shot.fresh = true;
   const carried = await carriedDepth(file, facts);
   if (carried) {
     const layer = newLayer('imported', { sha256, name: file.name, width: carried.facts.width, height: carried.facts.height });

@@ -85,6 +85,12 @@ export function changeShot(recipe: (shot: Shot) => void, key?: string): void {
 /** Changes the open shot's settings. */
 export const changeSettings = (recipe: (settings: Settings) => void, key?: string): void => changeShot((shot) => recipe(shot.settings), key);
 
+/** Completes the open shot without a step of undo: what was found out about it, not what somebody did. */
+export function amendShot(recipe: (shot: Shot) => void): void {
+  const { project, shotId } = useDocument.getState();
+  if (project) useDocument.setState({ project: produce(project, (draft) => inShot(shotId, recipe)(draft as Project)) });
+}
+
 /**
  * Remembers which shot is open: what takes a while asks, when it is done, whether it still is, so that nothing is done to a shot that was
  * opened meanwhile.

@@ -8,6 +8,7 @@ import { database, type Database } from '../../store/database';
 import { getMedia } from '../../store/media';
 import { loadProject } from '../../store/projects';
 import { changeShot, shotOf, useDocument, whileOpen } from './documentStore';
+import { FirstFocus } from './firstFocus';
 import { liveSettings, useLive } from './liveStore';
 import { freePreview, freeThumbs, PreviewLoop } from './previewLoop';
 import { Provider } from './provider';
@@ -39,6 +40,7 @@ export class Session {
     this.loop.again();
     this.update();
   });
+  private readonly firstFocus = new FirstFocus();
   private readonly shelf = new ShelfPicture(this.db, () => (this.arrived ? shotOf(useDocument.getState()) : null));
   private readonly loop = new PreviewLoop({
     rested: () => this.shelf.soon(),
@@ -110,6 +112,7 @@ export class Session {
     this.shelf.cancel();
     this.loop.close();
     this.provider.close();
+    this.firstFocus.close();
     void this.shelf.save();
     await this.saving?.close();
   }
@@ -198,6 +201,7 @@ export class Session {
     }
     void this.provider.provide(shot).catch((error: unknown) => !this.closed && this.sayWithRetry(error));
     this.compare(shot, useView.getState().check);
+    void this.firstFocus.update();
     const live = { ...shot, settings: liveSettings(shot.settings, useLive.getState().live) };
     this.loop.show(live, this.comparison, () => this.update());
   }

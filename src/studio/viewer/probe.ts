@@ -1,5 +1,6 @@
 import { nearnessAtDistance, nearnessOf } from '../../core/depth/calibrate';
 import { calibrationOf } from '../../core/document/defaults';
+import type { StartGround } from '../../core/depth/definition';
 import type { Settings, Shot } from '../../core/document/schema';
 import { lensBlur, lensBlurRadius, type LensBlurValues } from '../../core/effects/lens/lensBlur';
 import { renderLens } from '../../core/shot/chain';
@@ -51,4 +52,28 @@ export function outputToPlate(shot: Shot, x: number, y: number): { x: number; y:
 export function plateToOutput(shot: Shot, x: number, y: number): { x: number; y: number } {
   const m = invertAffine(framingAffine(shot.plate, shot.settings.framing, { width: 1, height: 1 }));
   return applyAffine(m, x * shot.plate.width, y * shot.plate.height);
+}
+
+/** What lies at places of the plate, for what begins on it: from the picture as it is shown. */
+export function groundOf(shot: Shot, part: PreviewPart | null): StartGround {
+  const { plate, settings } = shot;
+  return {
+    plate,
+    focalPx: plate.width / 2 / Math.tan((settings.hfovDegrees * Math.PI) / 360),
+    distanceAt(x, y) {
+      const o = plateToOutput(shot, x, y);
+      return (part && probeAt(part, shot, o.x, o.y)?.distance) ?? null;
+    },
+  };
+}
+
+/** The middle of the raw map's values at places of the plate; null where nothing is known. */
+export function rawUnder(shot: Shot, part: PreviewPart | null, places: readonly { readonly x: number; readonly y: number }[]): number | null {
+  const found = places
+    .flatMap(({ x, y }) => {
+      const o = plateToOutput(shot, x, y);
+      return (part && probeAt(part, shot, o.x, o.y)?.raw) ?? [];
+    })
+    .sort((a, b) => a - b);
+  return found[found.length >> 1] ?? null;
 }

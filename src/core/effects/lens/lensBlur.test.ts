@@ -3,7 +3,7 @@ import { focalLengthOfHfov, focalPx } from '../../optics';
 import { constantPlane, newPicture, type Picture } from '../../raster/picture';
 import { defaultsOf } from '../../values/params';
 import { addGrain, grainPlane } from './grain';
-import { lensBlur, lensBlurRadius, thinLensOf, type LensBlurValues } from './lensBlur';
+import { lensBlur, lensBlurRadius, thinLensOf, type LensBlurValues, apertureFor } from './lensBlur';
 import { boostHighlights, relabelHighlights } from './radii';
 
 const [W, H] = [96, 64];
@@ -121,4 +121,18 @@ describe('grain', () => {
     }
     expect(sum / (W * H)).toBeCloseTo(0.2, 2);
   });
+});
+
+test('the aperture that blurs a distance by a radius does', () => {
+  const lens = { focalPx: 1500, focalLength: 35 };
+  for (const [focus, far] of [
+    [1.5, 30],
+    [4, 30],
+    [12, 30],
+  ] as const) {
+    const aperture = apertureFor(lens, focus, far, 19);
+    expect(Math.abs(lensBlurRadius({ ...defaultsOf(lensBlur.params), focus, aperture }, lens, 1, far) / 19 - 1)).toBeLessThan(0.06);
+  }
+  // nothing lies beyond the focus: the lens stays as it is
+  expect(apertureFor(lens, 5, 5, 19)).toBe(2.8);
 });

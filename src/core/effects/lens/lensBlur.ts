@@ -22,7 +22,8 @@ const params = {
   aperture: fStop({
     section: 'Focus',
     label: 'Aperture',
-    min: 0.7,
+    // without a scale a shot may be as far as its far end: blur then takes a very open lens
+    min: 0.05,
     max: 22,
     lowest: 0.001,
     highest: 10000,
@@ -107,6 +108,15 @@ export const thinLensOf = (p: LensBlurValues, lens: RenderLens): ThinLens => ({
   focus: p.focus,
   apertureDiameter: (lens.focalLength / 1000 / p.aperture) * (p.strength / 100),
 });
+
+/** The f-number at which a distance beyond the focus blurs by a radius, px of the output; brought into what may be set. */
+export function apertureFor(lens: RenderLens, focus: number, distance: number, radius: number): number {
+  const perDiameter = 0.5 * lens.focalPx * (1 / focus - 1 / distance);
+  const { min, max } = params.aperture;
+  if (!(perDiameter > 0)) return params.aperture.default;
+  const number = (lens.focalLength / 1000) * (perDiameter / radius);
+  return Number(Math.min(max, Math.max(min, number)).toPrecision(2));
+}
 
 /** Signed blur radius at a distance, px of a picture whose px are `pxScale` of the output's; positive beyond focus. */
 export function lensBlurRadius(p: LensBlurValues, lens: RenderLens, pxScale: number, distance: number): number {

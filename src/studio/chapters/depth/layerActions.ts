@@ -3,12 +3,14 @@ import { contentOf } from '../../../core/depth/definition';
 import { layerOf } from '../../../core/depth/layers/registry';
 import { calibrationOf, newId, newLayer } from '../../../core/document/defaults';
 import type { Layer, StoredCalibration } from '../../../core/document/schema';
-import { metres } from '../../../core/values/params';
+import { metres, valuesSchema } from '../../../core/values/params';
 import { changeSettings, shotOf, useDocument } from '../../state/documentStore';
 import { useLive } from '../../state/liveStore';
 import { isFull } from '../../state/room';
+import { useSession } from '../../state/sessionStore';
 import { notify } from '../../controls/noticeStore';
 import { useView } from '../../state/viewStore';
+import { groundOf } from '../../viewer/probe';
 
 let gestures = 0;
 
@@ -59,7 +61,14 @@ export function addLayer(layer: Layer): void {
   useView.getState().set({ selectedLayer: layer.id });
 }
 
-export const addLayerOf = (kind: string): void => addLayer(newLayer(kind));
+/** A new layer, set to what lies where it begins. */
+export function addLayerOf(kind: string): void {
+  const layer = newLayer(kind);
+  const shot = shotOf(useDocument.getState());
+  const { startOn, params } = layerOf(kind);
+  if (shot && startOn) Object.assign(layer.values, startOn(valuesSchema(params).parse(layer.values), groundOf(shot, useSession.getState().preview)));
+  addLayer(layer);
+}
 
 export function duplicateLayer(id: string): void {
   if (isFull('layers')) return;

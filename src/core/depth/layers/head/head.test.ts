@@ -5,7 +5,7 @@ import { defaultsOf } from '../../../values/params';
 import { distanceOf, nearnessOf, type Calibration } from '../../calibrate';
 import { marksOfFace, poseOfFace } from './face';
 import { fitParts, fitPose } from './fit';
-import { headLayer, poseOf } from './head';
+import { headLayer, poseOf, placeHead } from './head';
 import { facings, markNames, placeMarks, type HeadPose } from './marks';
 import { usualShape } from './parts';
 import { headMesh, headPoint, headRadius, turn } from './surface';
@@ -170,5 +170,23 @@ describe('depth', () => {
     expect(depth('eyeLeft')).toBeLessThan(depth('eyeRight') - 0.02);
     expect(coverage!.data[(H - 2) * W + 120]).toBe(1);
     expect(build({ body: false }).coverage!.data[(H - 2) * W + 120]).toBe(0);
+  });
+});
+
+describe('a new head', () => {
+  const ground = (distance: number | null): Parameters<typeof placeHead>[1] => ({
+    distanceAt: (x, y) => (Math.abs(x - 0.5) < 0.1 && Math.abs(y - 0.45) < 0.2 ? distance : 50),
+    plate: { width: 1600, height: 900 },
+    focalPx: 1500,
+  });
+  test('stands where the face is, and its relief has the scale that a face of that size has there', () => {
+    // 40 % of 900 px at 6 m through 1500 px of focal length
+    expect(placeHead({ x: 50, y: 45, height: 40 }, ground(6))).toEqual({ distance: 6, tall: (0.4 * 900 * 6) / 1500 });
+    const far = placeHead({ x: 50, y: 45, height: 40 }, ground(12));
+    expect(far.tall! / placeHead({ x: 50, y: 45, height: 40 }, ground(6)).tall!).toBeCloseTo(2, 6);
+  });
+  test('keeps its usual distance where nothing is known', () => {
+    expect(placeHead({ x: 50, y: 45, height: 40 }, { ...ground(null), distanceAt: () => null })).toEqual({});
+    expect(placeHead({ x: 50, y: 45, height: 40 }, { ...ground(null), distanceAt: () => Infinity })).toEqual({});
   });
 });

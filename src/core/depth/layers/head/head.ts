@@ -1,8 +1,8 @@
 import * as z from 'zod';
 import { newPlane } from '../../../raster/picture';
-import { degrees, metres, percent, toggle, type NumberParam } from '../../../values/params';
+import { clampNumber, degrees, metres, percent, toggle, type NumberParam } from '../../../values/params';
 import { nearnessAtDistance, rawOf } from '../../calibrate';
-import { defineLayer } from '../../definition';
+import { defineLayer, type StartGround } from '../../definition';
 import { plateToOutputPx } from '../../outline/curve';
 import { markNames, placeInPlate, type HeadPose } from './marks';
 import { headParts, PART_LABELS, usualPart, type HeadPart, type HeadShape } from './parts';
@@ -189,6 +189,27 @@ function placeAll(xyz: Float64Array, from: number, to: number, pose: HeadPose, a
   }
 }
 
+/**
+ * Distance and true height of a head that covers a place of the plate: as far as what lies there, and as large as it looks at that distance, so
+ * that its relief fits also where nothing is to scale.
+ */
+export function placeHead(
+  { x, y, height }: Pick<HeadValues, 'x' | 'y' | 'height'>,
+  { distanceAt, plate, focalPx }: StartGround,
+): { distance?: number; tall?: number } {
+  const places = [-0.12, 0, 0.12].flatMap((dy) =>
+    [-0.08, 0, 0.08].map((dx) => [x / 100 + (dx * height * plate.height) / (100 * plate.width), y / 100 + (dy * height) / 100] as const),
+  );
+  const found = places
+    .flatMap(([px, py]) => distanceAt(px, py) ?? [])
+    .filter(Number.isFinite)
+    .sort((a, b) => a - b);
+  const distance = found[found.length >> 1];
+  if (distance === undefined) return {};
+  const kept = (name: 'distance' | 'tall', value: number): number => clampNumber(params[name], Number(value.toPrecision(3)));
+  return { distance: kept('distance', distance), tall: kept('tall', ((height / 100) * plate.height * distance) / focalPx) };
+}
+
 /** A head in three dimensions, turned and fitted as one, then part by part. */
 export const headLayer = defineLayer({
   kind: 'head',
@@ -196,6 +217,7 @@ export const headLayer = defineLayer({
   help: 'A head in three dimensions, fitted to a face',
   source: 'none',
   params,
+  startOn: (p, ground) => placeHead(p, ground),
   content: headContentSchema,
   readsCalibration: true,
   summary: (p) => `turned ${Math.round(p.yaw) || 0}°`,

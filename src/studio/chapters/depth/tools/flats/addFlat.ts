@@ -6,17 +6,23 @@ import { sha256 } from '../../../../../formats/sha256';
 import { database } from '../../../../../store/database';
 import { putMedia } from '../../../../../store/media';
 import { shotOf, useDocument } from '../../../../state/documentStore';
+import { useSession } from '../../../../state/sessionStore';
+import { groundOf } from '../../../../viewer/probe';
 import { changeContent, layerById } from '../../layerActions';
 import { useFlats } from './flatsStore';
 
 function add(layerId: string, flat: Partial<Flat> & Pick<Flat, 'name'>): void {
   if (!layerById(layerId)) return;
   const id = newId();
+  const shot = shotOf(useDocument.getState());
   changeContent<FlatsContent>(layerId, (c) => {
     const last = c.flats[c.flats.length - 1];
     const made = flatSchema.parse({ distance: last?.distance ?? 3, ...flat, id });
-    const plate = shotOf(useDocument.getState())?.plate;
-    c.flats.push({ ...made, ...freePlace(c.flats, made, plate ? plate.width / plate.height : 1) });
+    const place = freePlace(c.flats, made, shot ? shot.plate.width / shot.plate.height : 1);
+    // it stands where its foot is, a little before what lies there
+    const under = shot && groundOf(shot, useSession.getState().preview).distanceAt(place.x, Math.min(0.99, place.y));
+    const distance = under && Number.isFinite(under) ? Number(Math.min(1e6, 0.98 * under).toPrecision(3)) : made.distance;
+    c.flats.push({ ...made, ...place, distance });
   });
   useFlats.getState().set({ flat: id });
 }

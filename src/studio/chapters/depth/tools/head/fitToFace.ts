@@ -1,9 +1,10 @@
 import { marksOfFace, poseOfFace } from '../../../../../core/depth/layers/head/face';
-import { shapeOf } from '../../../../../core/depth/layers/head/head';
+import { placeHead, shapeOf } from '../../../../../core/depth/layers/head/head';
 import type { Layer, Shot } from '../../../../../core/document/schema';
 import { engine } from '../../../../../engine/engine';
 import { progressOf, useSession } from '../../../../state/sessionStore';
 import { notify, notifyError } from '../../../../controls/noticeStore';
+import { groundOf } from '../../../../viewer/probe';
 import { changeLayer, gestureKey, isLocked, layerById } from '../../layerActions';
 import { fitToMarks, headContent, headValues, valuesOfPose } from './HeadOverlay';
 
@@ -45,10 +46,11 @@ function layHead(shot: Shot, layer: Layer, points: Parameters<typeof marksOfFace
   const marks = marksOfFace(points);
   const pose = valuesOfPose(poseOfFace(marks, shapeOf(headValues(layer)), aspect));
   const turned = { ...layer, values: { ...layer.values, ...pose } };
+  const place = placeHead(headValues(turned), groundOf(shot, useSession.getState().preview));
   changeLayer(
     layer.id,
     (l) => {
-      Object.assign(l.values, pose, fitToMarks(turned, marks, aspect));
+      Object.assign(l.values, pose, fitToMarks(turned, marks, aspect), place);
       l.content = { ...content, marks } as unknown as Layer['content'];
     },
     gestureKey('face'),

@@ -15,7 +15,9 @@ import {
 import { newId } from '../../../../../core/document/defaults';
 import type { Layer } from '../../../../../core/document/schema';
 import { liveLayer, useLive } from '../../../../state/liveStore';
+import { useSession } from '../../../../state/sessionStore';
 import { useView } from '../../../../state/viewStore';
+import { rawUnder } from '../../../../viewer/probe';
 import { useTint } from '../../../../controls/useTint';
 import { changeContent, commitLive, contentIn, distanceOfRaw, isLocked } from '../../layerActions';
 import { startDrag, type OverlayProps } from '../../plateView';
@@ -57,7 +59,12 @@ export function ShapeOverlay({ shot, layer: stored, view }: OverlayProps) {
     set({ drawing: null });
     if (points.length < 3) return;
     const id = newId();
-    changeContent<ShapesContent>(layer.id, (c) => void c.shapes.push(shapeSchema.parse({ id, name: `Shape ${c.shapes.length + 1}`, points })));
+    // as near as what it is drawn on
+    const nearness = rawUnder(shot, useSession.getState().preview, insideOf(points)) ?? undefined;
+    changeContent<ShapesContent>(
+      layer.id,
+      (c) => void c.shapes.push(shapeSchema.parse({ id, name: `Shape ${c.shapes.length + 1}`, points, nearness })),
+    );
     set({ chosen: [id], point: null });
   };
   // with no corner yet, Enter lays a square in the middle, to be moved by keys
@@ -330,6 +337,15 @@ export function ShapeOverlay({ shot, layer: stored, view }: OverlayProps) {
       )}
     </>
   );
+}
+
+/** Places within an outline, from its corners towards its middle. */
+function insideOf(points: readonly ShapePoint[]): { x: number; y: number }[] {
+  const middle = { x: points.reduce((s, p) => s + p.x, 0) / points.length, y: points.reduce((s, p) => s + p.y, 0) / points.length };
+  return [
+    middle,
+    ...[0.3, 0.6, 0.85].flatMap((t) => points.map((p) => ({ x: middle.x + t * (p.x - middle.x), y: middle.y + t * (p.y - middle.y) }))),
+  ];
 }
 
 /** Deletes the chosen point, or where none is chosen the chosen shapes. */

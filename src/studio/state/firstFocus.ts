@@ -1,0 +1,94 @@
+import { distanceOf, nearnessOf } from '../../core/depth/calibrate';
+import { calibrationOf } from '../../core/document/defaults';
+import type { EffectItem, Shot } from '../../core/document/schema';
+import { apertureFor, lensBlur } from '../../core/effects/lens/lensBlur';
+import { renderLens } from '../../core/shot/chain';
+import { formatMetres } from '../../core/values/params';
+import { engine } from '../../engine/engine';
+import { notify } from '../controls/noticeStore';
+import { amendShot, shotOf, useDocument, whileOpen } from './documentStore';
+import { useSession } from './sessionStore';
+
+/** How far the farthest parts are blurred, radius as a share of the picture's width. */
+const FAR_BLUR = 0.012;
+
+const blurOf = (shot: Shot): EffectItem | undefined => shot.settings.effects.find((e) => e.kind === lensBlur.kind);
+
+/**
+ * Focuses a shot that has just been made on its subject, with the lens so open that the farthest parts blur visibly: on the nearest large
+ * thing as soon as a draft of the depth is there, again when the fine estimate is, and on a face where one is found. Whatever a person has
+ * set meanwhile is left alone.
+ */
+export class FirstFocus {
+  /** the map that was looked at last, and what was set after it */
+  private seen: string | null = null;
+  private set: Pick<EffectItem['values'], 'focus' | 'aperture'> | null = null;
+  private looking = false;
+  private stop: () => void = () => undefined;
+
+  close(): void {
+    this.stop();
+  }
+
+  /** Looks whether there is something to do. */
+  async update(): Promise<void> {
+    const shot = shotOf(useDocument.getState());
+    if (!shot?.fresh || this.looking) return;
+    const estimate = shot.settings.layers[0];
+    const { maps, shownQuality } = useSession.getState();
+    const key = estimate && maps[estimate.id];
+    if (!key || key === this.seen) return;
+    if (!this.untouched(shot)) {
+      amendShot((s) => void delete s.fresh);
+      return;
+    }
+    this.looking = true;
+    this.seen = key;
+    const open = whileOpen();
+    try {
+      const fine = shownQuality[estimate.id] === 'fine';
+      const { subject, far } = await engine().subject(key);
+      if (!open()) return;
+      this.focus(subject.nearness, far, !this.set);
+      if (fine) {
+        await this.lookForFace(shot, key, far, open);
+        if (open()) amendShot((s) => void delete s.fresh);
+      }
+    } catch {
+      // a shot that is not focused by itself is focused by hand
+    } finally {
+      this.looking = false;
+    }
+    if (open()) void this.update();
+  }
+
+  private async lookForFace(shot: Shot, key: string, far: number, open: () => boolean): Promise<void> {
+    const job = engine().findFace(shot.plate.sha256, () => undefined);
+    this.stop = () => job.cancel();
+    const found = await job.done;
+    if (!found || !open()) return;
+    const nearness = await engine().nearnessAt(key, found.points);
+    if (open() && nearness !== null) this.focus(nearness, far, true);
+  }
+
+  /** Nobody has changed focus or aperture since. */
+  private untouched(shot: Shot): boolean {
+    const values = blurOf(shot)?.values;
+    if (!values) return false;
+    const expected = this.set ?? { focus: lensBlur.params.focus.default, aperture: lensBlur.params.aperture.default };
+    return values.focus === expected.focus && values.aperture === expected.aperture;
+  }
+
+  private focus(raw: number, farRaw: number, say: boolean): void {
+    const shot = shotOf(useDocument.getState());
+    if (!shot || !this.untouched(shot)) return;
+    const c = calibrationOf(shot.settings.calibration);
+    const at = (value: number): number => distanceOf(nearnessOf(value, c), c);
+    const lens = renderLens({ plate: shot.plate, settings: shot.settings, size: shot.settings.framing });
+    const focus = Number(at(raw).toPrecision(3));
+    const aperture = apertureFor(lens, focus, at(farRaw), FAR_BLUR * shot.settings.framing.width);
+    this.set = { focus, aperture };
+    amendShot((s) => Object.assign(blurOf(s)!.values, { focus, aperture }));
+    if (say) notify({ kind: 'note', text: `In focus: ${formatMetres(focus)}.`, hint: 'Click another thing in the picture to move it.' });
+  }
+}
