@@ -81,6 +81,7 @@ export function Studio() {
   return (
     <FileDrop onFiles={drop} hint={chapter === 'depth' ? 'Drop a depth map for this plate, or several pictures to make shots' : undefined}>
       <Box component="main" sx={{ display: 'flex', flexDirection: 'column', height: '100vh' }}>
+        <Skips />
         <Title />
         <TopBar />
         {problem ? (
@@ -136,6 +137,33 @@ export function Studio() {
 
 /** Files that hold depth alone, by their names. */
 const isMapOnly = (name: string): boolean => /\.(tiff?|exr|pfm|npy)$/i.test(name);
+
+/** Ways past everything else, for those who go through the page with the Tab key; seen while they have the focus. */
+function Skips() {
+  const to: readonly (readonly [string, string])[] = [
+    ['Go to the picture', '[data-testid="viewer"] canvas'],
+    ['Go to the panel', 'aside button, aside input, aside [tabindex="0"]'],
+    ['Go to the depth rail', '[data-testid="rail"] [role="slider"]'],
+  ];
+  return (
+    <Box component="nav" aria-label="Go to" sx={{ position: 'absolute', zIndex: 1500, left: 8, top: 8, display: 'flex', gap: '6px' }}>
+      {to.map(([label, place]) => (
+        <Button
+          key={label}
+          variant="contained"
+          onClick={() => document.querySelector<HTMLElement>(place)?.focus()}
+          sx={{
+            position: 'absolute',
+            whiteSpace: 'nowrap',
+            '&:not(:focus-visible)': { clipPath: 'inset(50%)', width: 1, height: 1, overflow: 'hidden' },
+          }}
+        >
+          {label}
+        </Button>
+      ))}
+    </Box>
+  );
+}
 
 /** The heading of the page and the name of the window, for those who cannot see which shot is open. */
 function Title() {

@@ -67,7 +67,7 @@ describe('light on the relief', () => {
     expect(shadeOf(() => 0.4).every((v) => v === 1)).toBe(true);
   });
   test('a bump is brighter on the side that faces the light and darker on the other', () => {
-    const shade = shadeOf((x, y) => 0.5 + 0.1 * Math.exp(-((x - 30) ** 2 + (y - 20) ** 2) / 80));
+    const shade = shadeOf((x, y) => 0.5 + 0.1 * Math.exp(-((x - 30) ** 2 + (y - 20) ** 2) / 160));
     expect(at(shade, 25, 15)).toBeGreaterThan(1.1);
     expect(at(shade, 35, 25)).toBeLessThan(0.9);
     expect(at(shade, 30, 20)).toBeCloseTo(1, 2);

@@ -61,10 +61,10 @@ export const hueOf = (distance: number, c: Pick<Calibration, 'near' | 'far'>, sp
   return spread ? spreadAt(spread, place) : place;
 };
 
-/** A step between neighbours beyond which it is an edge and no slope, in hues. */
+/** A step between neighbours at which it is an edge and no slope any more, in hues. */
 const EDGE = 0.06;
 /** How much light a slope gains or loses at the most. */
-const RELIEF = 0.4;
+const RELIEF = 0.26;
 
 /**
  * Light on a map's relief as from the upper left, around 1: hues are a height, and slopes that face the light are brighter. Steepness is
@@ -73,7 +73,7 @@ const RELIEF = 0.4;
 export function slopeShade(hues: Float32Array, width: number, height: number): Float32Array {
   const out = new Float32Array(width * height).fill(1);
   // slopes over a few pixels, so that the grain of a map does not show
-  const reach = Math.max(1, Math.round(Math.max(width, height) / 400));
+  const reach = Math.max(1, Math.round(Math.max(width, height) / 260));
   const lit = new Float32Array(width * height);
   let sum = 0;
   let counted = 0;
@@ -82,9 +82,10 @@ export function slopeShade(hues: Float32Array, width: number, height: number): F
       const i = y * width + x;
       const dx = hues[i + reach]! - hues[i - reach]!;
       const dy = hues[i + reach * width]! - hues[i - reach * width]!;
-      if (Math.abs(dx) > EDGE || Math.abs(dy) > EDGE) continue;
-      lit[i] = dx + dy;
-      sum += Math.abs(dx + dy);
+      const slope = Math.max(0, 1 - Math.max(Math.abs(dx), Math.abs(dy)) / EDGE);
+      if (slope === 0) continue;
+      lit[i] = slope * (dx + dy);
+      sum += Math.abs(lit[i]!);
       counted++;
     }
   const usual = counted > 0 ? sum / counted : 0;

@@ -1,6 +1,7 @@
 import { OmbrageError } from '../../core/error';
 import { newLayer, newProject, newShot, storedFar } from '../../core/document/defaults';
 import type { Layer, Shot } from '../../core/document/schema';
+import { estimateAhead } from '../../engine/ahead';
 import { engine } from '../../engine/engine';
 import type { ReadMap } from '../../engine/protocol';
 import type { StillFacts } from '../../formats/definition';
@@ -9,7 +10,7 @@ import { isProjectFile } from './projectFiles';
 import { database } from '../../store/database';
 import { importProject } from '../../store/files';
 import { putMedia } from '../../store/media';
-import { notify } from '../controls/noticeStore';
+import { notify, notifyError } from './noticeStore';
 import { addProject, loadProject, saveProject } from '../../store/projects';
 
 export interface Added {
@@ -34,7 +35,7 @@ export async function addFiles(files: readonly File[], projectId: string | null)
         else errors.push({ text: `${file.name} holds no shot.`, hint: 'It was added all the same.' });
         continue;
       }
-      shots.push(await shotOfFile(file));
+      shots.push(await shotOfFile(file, files.length));
     } catch (error) {
       errors.push(
         error instanceof OmbrageError
@@ -54,7 +55,8 @@ export async function addFiles(files: readonly File[], projectId: string | null)
   return { opened, errors };
 }
 
-async function shotOfFile(file: File): Promise<Shot> {
+/** Makes a shot of a picture; where it comes alone its depth is begun at once. */
+async function shotOfFile(file: File, files: number): Promise<Shot> {
   const db = database();
   // an estimate will be wanted next; one that cannot be readied says so when it is
   engine()
@@ -74,11 +76,18 @@ async function shotOfFile(file: File): Promise<Shot> {
     notify({ kind: 'note', text: `${file.name} carries depth (${carried.facts.channel}).`, hint: 'It is the top layer of the depth stack.' });
   }
   if (facts.colour.includes('alpha')) shot.plate.opaque = carried?.facts.channel === 'alpha';
-  await engine().hold('plate', sha256, { ...raster, opaque: shot.plate.opaque === true });
+  engine()
+    .hold('plate', sha256, { ...raster, opaque: shot.plate.opaque === true })
+    .catch(notifyError);
+  if (files === 1) estimateAhead(sha256);
   if (facts.animated) notify({ kind: 'note', text: `${file.name} is animated.`, hint: 'Its first frame is the plate.' });
   if (facts.colour === 'CMYK')
     notify({ kind: 'note', text: `${file.name} is a CMYK picture.`, hint: 'Its colours were turned to sRGB; check them.' });
-  await db.thumbs.put({ shot: shot.id, blob: await engine().plateThumbnail(sha256, 640) });
+  // the shelf shows the plate itself until then
+  engine()
+    .plateThumbnail(sha256, 640)
+    .then((blob) => db.thumbs.put({ shot: shot.id, blob }))
+    .catch(() => undefined);
   return shot;
 }
 

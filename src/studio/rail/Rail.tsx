@@ -75,12 +75,12 @@ export function Rail() {
           color: 'var(--mute)',
         }}
       >
-        <Box component="span" sx={{ fontWeight: 600, color: 'var(--text)' }}>
+        <Box component="span" sx={{ fontWeight: 600, color: 'var(--text)', whiteSpace: 'nowrap' }}>
           Depth rail
         </Box>
-        <span className="mono">
+        <Box component="span" className="mono" sx={{ whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis', minWidth: 0 }}>
           near end {formatMetres(c.near)}, far end {formatMetres(c.far)}
-        </span>
+        </Box>
         {!shot.settings.calibration.scaled && (
           <Box
             component="span"

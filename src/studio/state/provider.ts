@@ -4,6 +4,7 @@ import { importedContentSchema } from '../../core/depth/layers/imported';
 import { layerOf } from '../../core/depth/layers/registry';
 import type { Plane } from '../../core/raster/picture';
 import { estimateKey, type Quality } from '../../core/estimate/key';
+import { takeAhead } from '../../engine/ahead';
 import { engine, type Job } from '../../engine/engine';
 import type { HeldKind } from '../../engine/holdings';
 import type { ReadMap } from '../../engine/protocol';
@@ -223,7 +224,8 @@ export class Provider {
     const progress = progressOf(quality === 'draft' ? 'Estimating depth, draft' : 'Estimating depth, fine', cancel, (estimating) =>
       set({ estimating }),
     );
-    const job = engine().estimate(shot.plate.sha256, quality, progress.report);
+    const ahead = quality === 'draft' ? takeAhead(shot.plate.sha256, progress.report) : null;
+    const job = ahead ?? engine().estimate(shot.plate.sha256, quality, progress.report);
     this.jobs.set(layer.id, job);
     try {
       const plane = await job.done;

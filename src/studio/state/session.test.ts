@@ -44,7 +44,7 @@ const fakeEngine = {
     };
   },
   hold: (kind: string, name: string) => Promise.resolve(kind === 'plate' ? void calls.push(`plate ${name.slice(0, 2)}`) : undefined),
-  holds: () => true,
+  holds: (kind: string) => kind !== 'plate',
   need: () => undefined,
   prepare: (_shot: unknown, sizes: readonly { width: number }[]) =>
     Promise.resolve(void calls.push(`prepare ${sizes.map((s) => s.width).join(' ')}`)),

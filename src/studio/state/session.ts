@@ -165,17 +165,20 @@ export class Session {
     );
   }
 
-  private async decode(plate: Pick<MediaRef, 'sha256' | 'name'>): Promise<DecodedStill> {
+  /** The plate's pixels; null where the workers hold them already, as those of a picture that was just brought in. */
+  private async decode(plate: Pick<MediaRef, 'sha256' | 'name'>): Promise<DecodedStill | null> {
+    if (engine().holds('plate', plate.sha256)) return null;
     return engine().decode(await getMedia(this.db, plate), plate.name);
   }
 
   private async loadPlate(shot: Shot, coming = this.decode(shot.plate)): Promise<void> {
-    const { raster } = await coming;
+    const decoded = await coming;
     if (this.closed) return;
     // messages keep their order: whatever is asked of a worker from here on finds the plate there
-    engine()
-      .hold('plate', shot.plate.sha256, { ...raster, opaque: shot.plate.opaque === true })
-      .catch(notifyError);
+    if (decoded)
+      engine()
+        .hold('plate', shot.plate.sha256, { ...decoded.raster, opaque: shot.plate.opaque === true })
+        .catch(notifyError);
     this.held = shot.plate.sha256;
     this.comparison = null;
   }

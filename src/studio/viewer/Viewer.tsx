@@ -146,7 +146,8 @@ export function Viewer() {
           component="canvas"
           ref={canvasRef}
           tabIndex={0}
-          role="img"
+          role="application"
+          aria-roledescription="picture"
           aria-label={`The picture. Arrow keys move the probe, Enter clicks. ${clicks}`}
           onKeyDown={onKeyDown}
           sx={{

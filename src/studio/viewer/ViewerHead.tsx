@@ -5,6 +5,7 @@ import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
+import Popover from '@mui/material/Popover';
 import Slider from '@mui/material/Slider';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
@@ -14,18 +15,36 @@ import { checks } from '../../core/depth/checks/registry';
 import { useSession } from '../state/sessionStore';
 import { useViewPart, viewModes, type ViewMode } from '../state/viewStore';
 import { Takes } from './Takes';
+import { useSize } from './useSize';
 import { useZoom } from './useZoom';
 
 const LABELS: Record<ViewMode, string> = { picture: 'Picture', depth: 'Depth', overlay: 'Overlay', wipe: 'Wipe' };
 
+/** From this width on everything stands side by side, px; below it all but the views is folded into one menu. */
+const WIDE = 640;
+
 /** Above the picture: what is shown, checks, takes, zoom. */
 export function ViewerHead() {
-  const { mode, overlay, depthColours, check, set } = useViewPart('mode', 'overlay', 'depthColours', 'check', 'set');
-  const figure = useSession((s) => s.preview?.figure);
-  const zoom = useZoom();
+  const { mode, set } = useViewPart('mode', 'set');
+  const [ref, size] = useSize<HTMLDivElement>();
+  const wide = size.width === 0 || size.width >= WIDE;
   return (
     <Box
-      sx={{ display: 'flex', alignItems: 'center', gap: '10px', padding: '0 12px', borderBottom: '1px solid var(--line)', height: 38, minWidth: 0 }}
+      ref={ref}
+      role="toolbar"
+      aria-label="Over the picture"
+      sx={{
+        display: 'flex',
+        alignItems: 'center',
+        gap: '10px',
+        padding: '0 12px',
+        borderBottom: '1px solid var(--line)',
+        height: 38,
+        minWidth: 0,
+        flexShrink: 0,
+        overflow: 'hidden',
+        whiteSpace: 'nowrap',
+      }}
     >
       <ToggleButtonGroup exclusive size="small" value={mode} aria-label="View" onChange={(_, next: ViewMode | null) => next && set({ mode: next })}>
         {viewModes.map((m) => (
@@ -34,6 +53,58 @@ export function ViewerHead() {
           </ToggleButton>
         ))}
       </ToggleButtonGroup>
+      {wide ? (
+        <>
+          <DepthView />
+          <Checks />
+          <Figure />
+          <Takes />
+          <Box sx={{ flex: 1 }} />
+          <ZoomButtons />
+        </>
+      ) : (
+        <Folded />
+      )}
+    </Box>
+  );
+}
+
+/** What does not fit beside the views. */
+function Folded() {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  return (
+    <>
+      <Box sx={{ flex: 1 }} />
+      <Button aria-haspopup="dialog" aria-expanded={anchor !== null} onClick={(e) => setAnchor(e.currentTarget)} sx={{ height: 26 }}>
+        More
+      </Button>
+      <Popover
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => setAnchor(null)}
+        anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }}
+        transformOrigin={{ vertical: 'top', horizontal: 'right' }}
+        slotProps={{ paper: { role: 'dialog', 'aria-label': 'More of the view' } }}
+      >
+        <Box sx={{ display: 'flex', flexDirection: 'column', alignItems: 'flex-start', gap: '10px', padding: '12px', whiteSpace: 'nowrap' }}>
+          <DepthView />
+          <Box sx={{ display: 'flex', gap: '8px', alignItems: 'center' }}>
+            <Checks />
+            <Takes />
+          </Box>
+          <Figure />
+          <ZoomButtons />
+        </Box>
+      </Popover>
+    </>
+  );
+}
+
+/** How depth is shown, where it is. */
+function DepthView() {
+  const { mode, overlay, depthColours, set } = useViewPart('mode', 'overlay', 'depthColours', 'set');
+  return (
+    <>
       {mode === 'overlay' && (
         <Box sx={{ width: 116, flexShrink: 0, display: 'flex', alignItems: 'center', gap: '10px', whiteSpace: 'nowrap' }}>
           <Slider
@@ -58,44 +129,54 @@ export function ViewerHead() {
           <ToggleButton value="distance">Near to far</ToggleButton>
         </ToggleButtonGroup>
       )}
-      <Checks />
-      {check && figure && (
-        <Box
-          component="span"
-          className="mono"
-          data-testid="check-figure"
-          title={figure}
-          sx={{ color: 'var(--mute)', whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis' }}
-        >
-          {figure}
-        </Box>
-      )}
-      <Takes />
-      <Box sx={{ flex: 1 }} />
-      <Box sx={{ display: 'flex', alignItems: 'center', gap: '2px' }}>
-        <Tooltip title="Smaller (-)">
-          <IconButton aria-label="Zoom out" onClick={() => zoom.by(0.8)}>
-            <RemoveIcon />
-          </IconButton>
-        </Tooltip>
-        <Box component="span" className="mono" sx={{ color: 'var(--mute)', minWidth: 62, textAlign: 'center', whiteSpace: 'nowrap' }}>
-          {zoom.fits ? `fit ${zoom.percent} %` : `${zoom.percent} %`}
-        </Box>
-        <Tooltip title="Larger (+)">
-          <IconButton aria-label="Zoom in" onClick={() => zoom.by(1.25)}>
-            <AddIcon />
-          </IconButton>
-        </Tooltip>
-        {zoom.fits ? (
-          <Button onClick={zoom.full} sx={{ height: 24, padding: '0 7px' }} title="Full size (9)">
-            100 %
-          </Button>
-        ) : (
-          <Button onClick={zoom.fit} sx={{ height: 24, padding: '0 7px' }} title="Fit (0)">
-            Fit
-          </Button>
-        )}
+    </>
+  );
+}
+
+/** What the check found, in a figure. */
+function Figure() {
+  const { check } = useViewPart('check');
+  const figure = useSession((s) => s.preview?.figure);
+  if (!check || !figure) return null;
+  return (
+    <Box
+      component="span"
+      className="mono"
+      data-testid="check-figure"
+      title={figure}
+      sx={{ color: 'var(--mute)', whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis' }}
+    >
+      {figure}
+    </Box>
+  );
+}
+
+function ZoomButtons() {
+  const zoom = useZoom();
+  return (
+    <Box sx={{ display: 'flex', alignItems: 'center', gap: '2px', flexShrink: 0 }}>
+      <Tooltip title="Smaller (-)">
+        <IconButton aria-label="Zoom out" onClick={() => zoom.by(0.8)}>
+          <RemoveIcon />
+        </IconButton>
+      </Tooltip>
+      <Box component="span" className="mono" sx={{ color: 'var(--mute)', minWidth: 62, textAlign: 'center', whiteSpace: 'nowrap' }}>
+        {zoom.fits ? `fit ${zoom.percent} %` : `${zoom.percent} %`}
       </Box>
+      <Tooltip title="Larger (+)">
+        <IconButton aria-label="Zoom in" onClick={() => zoom.by(1.25)}>
+          <AddIcon />
+        </IconButton>
+      </Tooltip>
+      {zoom.fits ? (
+        <Button onClick={zoom.full} sx={{ height: 24, padding: '0 7px' }} title="Full size (9)">
+          100 %
+        </Button>
+      ) : (
+        <Button onClick={zoom.fit} sx={{ height: 24, padding: '0 7px' }} title="Fit (0)">
+          Fit
+        </Button>
+      )}
     </Box>
   );
 }
