@@ -69,7 +69,13 @@ export function writeBytes(path: string, bytes: Uint8Array): void {
     mkdirSync(dirname(path), { recursive: true });
     writeFileSync(path, bytes);
   } catch (error) {
-    const why = { EACCES: 'it may not be written here', ENOSPC: 'the disk is full', EISDIR: 'it is a folder', ENOTDIR: 'a part of its path is a file', EEXIST: 'a part of its path is a file' };
+    const why = {
+      EACCES: 'it may not be written here',
+      ENOSPC: 'the disk is full',
+      EISDIR: 'it is a folder',
+      ENOTDIR: 'a part of its path is a file',
+      EEXIST: 'a part of its path is a file',
+    };
     const { code } = error as { code?: string };
     throw new OmbrageError('unwritable', `${path} cannot be written: ${why[code as keyof typeof why] ?? code ?? 'unknown'}.`, 'Give another path.');
   }

@@ -23,7 +23,18 @@ import { unpackProject } from '../src/formats/projectFile';
 import { stillsOf } from '../src/formats/projectMedia';
 import { proposeMap } from '../src/formats/proposal';
 import { loadNetwork } from './network';
-import { checkOutput, decodeStill, encodeJpeg, MAP_ENDINGS, readBytes, readDistance, readPicture, writeMap, writePicture, writeBytes } from './stills';
+import {
+  checkOutput,
+  decodeStill,
+  encodeJpeg,
+  MAP_ENDINGS,
+  readBytes,
+  readDistance,
+  readPicture,
+  writeMap,
+  writePicture,
+  writeBytes,
+} from './stills';
 
 const PICTURE_ENDINGS = ['.png', '.pfm', '.jpg', '.jpeg', '.webp'];
 
