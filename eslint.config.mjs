@@ -10,6 +10,7 @@ export default tseslint.config(
       'src/core/kernels/assembly',
       'src/core/kernels/build',
       'next-env.d.ts',
+      'public',
       'test-results',
       'playwright-report',
     ],

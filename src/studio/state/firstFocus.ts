@@ -49,7 +49,7 @@ export class FirstFocus {
       const fine = shownQuality[estimate.id] === 'fine';
       const { subject, far } = await engine().subject(key);
       if (!open()) return;
-      this.setFocus(subject.nearness, far, !this.set);
+      this.focusAt(subject.nearness, far, !this.set);
       if (fine) {
         await this.lookForFace(shot, key, far, open);
         if (open()) amendShot((s) => void delete s.fresh);
@@ -68,7 +68,7 @@ export class FirstFocus {
     const found = await job.done;
     if (!found || !open()) return;
     const nearness = await engine().nearnessAt(key, found.points);
-    if (open() && nearness !== null) this.setFocus(nearness, far, true);
+    if (open() && nearness !== null) this.focusAt(nearness, far, true);
   }
 
   /** Nobody has changed focus or aperture since. */
@@ -79,7 +79,7 @@ export class FirstFocus {
     return values.focus === expected.focus && values.aperture === expected.aperture;
   }
 
-  private setFocus(raw: number, farRaw: number, say: boolean): void {
+  private focusAt(raw: number, farRaw: number, say: boolean): void {
     const shot = shotOf(useDocument.getState());
     if (!shot || !this.untouched(shot)) return;
     const c = calibrationOf(shot.settings.calibration);
