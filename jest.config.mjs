@@ -13,6 +13,7 @@ export default {
   },
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
+  setupFiles: ['<rootDir>/headless/kernels.ts'],
   testTimeout: 60000,
   maxWorkers: 2,
 };

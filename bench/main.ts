@@ -1,3 +1,4 @@
+import '../headless/kernels';
 import { writeFileSync } from 'node:fs';
 import { cleanupTable } from './cleanup';
 import { depthPageTable } from './depthPage';

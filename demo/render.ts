@@ -1,3 +1,4 @@
+import '../headless/kernels';
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import sharp from 'sharp';

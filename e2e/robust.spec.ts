@@ -1,3 +1,4 @@
+import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
 import { strToU8, zipSync } from 'fflate';
 import { newProject, newShot } from '../src/core/document/defaults';
@@ -222,4 +223,31 @@ test('a long message can be closed, however long it is', async ({ page }) => {
   const close = page.getByRole('button', { name: 'Close this message' });
   await close.click();
   await expect(close).toHaveCount(0);
+});
+
+test('every menu is free of accessibility faults while it is open', async ({ page }) => {
+  await openShot(page);
+  const open = [
+    ['Checks', 'Effects'],
+    ['Takes', 'Effects'],
+    ['Shots', 'Effects'],
+    ['Add effect', 'Effects'],
+    ['Add layer', 'Depth'],
+    [/^ruler: /, 'Depth'],
+  ] as const;
+  for (const [name, where] of open) {
+    await chapter(page, where).click();
+    await page
+      .getByRole('button', { name, exact: typeof name === 'string' })
+      .first()
+      .click();
+    await expect(page.getByRole('menu')).toBeVisible();
+    const { violations } = await new AxeBuilder({ page }).analyze();
+    expect(
+      violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target).join(' ')}`),
+      String(name),
+    ).toEqual([]);
+    await page.keyboard.press('Escape');
+    await expect(page.getByRole('menu')).toHaveCount(0);
+  }
 });

@@ -1,3 +1,4 @@
+import './kernels';
 import { basename } from 'node:path';
 import { distanceOf } from '../src/core/depth/calibrate';
 import { importedContentSchema } from '../src/core/depth/layers/imported';

@@ -7,7 +7,8 @@ import { provideNetwork } from '../core/estimate/network/network';
 import { findSubject } from '../core/estimate/subject';
 import { quantile } from '../core/raster/filters';
 import { blurRows } from '../core/kernels/lensBlurHost';
-import { releaseKernels } from '../core/kernels/loader';
+import { kernelBytes } from '../core/kernels/build/kernelBytes';
+import { provideKernels, releaseKernels } from '../core/kernels/loader';
 import { linearToSrgb } from '../core/raster/colour';
 import type { Picture, Size } from '../core/raster/picture';
 import { fitLongSide, sampleRaster, stretch, thinRaster } from '../core/raster/resample';
@@ -30,6 +31,7 @@ import { chapterThumbs, showStage, shownDistances } from './show';
 
 // nothing here may be made from text
 z.config({ jitless: true });
+provideKernels(kernelBytes);
 
 /** Errors cross to the page as plain data, so that their code and hint survive. */
 const guard =

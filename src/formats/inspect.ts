@@ -84,7 +84,13 @@ const fieldOfView = (mm: number, width: number, height: number): number => {
   return (2 * Math.atan((Math.tan((long * Math.PI) / 360) * width) / height) * 180) / Math.PI;
 };
 
+/** How formats name the metadata that is read here, and how far into a file they may begin. */
+const META_MARKS = ['Exif', 'EXIF', 'eXIf'];
+const META_WITHIN = 4e6;
+
 async function readMeta(bytes: Uint8Array): Promise<{ orientation?: number; focalLength?: number }> {
+  // most pictures made by programs carry none: then its reader is not even loaded
+  if (!META_MARKS.some((mark) => findText(bytes, mark, META_WITHIN) >= 0)) return {};
   try {
     const { default: exifr } = await import('exifr');
     const found = (await exifr.parse(bytes, { pick: ['Orientation', 'FocalLengthIn35mmFormat'], translateValues: false })) as

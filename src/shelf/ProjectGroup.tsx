@@ -17,6 +17,7 @@ import { PLATE_TYPES } from '../formats/registry';
 import { database } from '../store/database';
 import { deleteProject, loadProject, restoreProject, saveProject, type Listed } from '../store/projects';
 import { notify } from '../studio/controls/noticeStore';
+import { useNear } from '../studio/controls/useNear';
 
 /** Changes a stored project from outside the workspace. */
 async function changeStored(id: string, change: (project: Project) => Project): Promise<void> {
@@ -177,19 +178,6 @@ function ShotCard({ project, shot, onDelete }: { project: Project; shot: Shot; o
       </IconButton>
     </Box>
   );
-}
-
-/** Whether something has come near the window: pictures of what is far below are not read. */
-function useNear(): [boolean, (element: HTMLElement | null) => void] {
-  const [element, setElement] = useState<HTMLElement | null>(null);
-  const [near, setNear] = useState(false);
-  useEffect(() => {
-    if (!element || near) return;
-    const observer = new IntersectionObserver(([entry]) => entry?.isIntersecting && setNear(true), { rootMargin: '400px' });
-    observer.observe(element);
-    return () => observer.disconnect();
-  }, [element, near]);
-  return [near, setElement];
 }
 
 /** The shot's latest picture, or its plate until there is one. */

@@ -4,6 +4,9 @@ import { fonts, tokens } from './tokens';
 const FADE = '120ms';
 
 /** The look of everything, so that screens need few styles of their own. */
+/** What opens over the page belongs to its main part, for those who go by landmarks. */
+const mainPart = (): HTMLElement => document.querySelector('main') ?? document.body;
+
 export const theme = createTheme({
   palette: {
     mode: 'dark',
@@ -62,12 +65,18 @@ export const theme = createTheme({
     MuiPaper: { defaultProps: { elevation: 0 }, styleOverrides: { root: { backgroundImage: 'none' } } },
     // a menu that is fading away would take the next click
     MuiMenu: {
-      defaultProps: { transitionDuration: { enter: 120, exit: 0 } },
+      defaultProps: { transitionDuration: { enter: 120, exit: 0 }, container: mainPart },
       styleOverrides: { paper: { background: tokens.raise, border: `1px solid ${tokens.line2}`, boxShadow: '0 6px 24px rgba(0,0,0,.5)' } },
     },
     MuiMenuItem: { styleOverrides: { root: { minHeight: 28, fontSize: 12.5, padding: '2px 12px', '&.Mui-selected': { background: tokens.line2 } } } },
-    MuiPopover: { styleOverrides: { paper: { background: tokens.raise, border: `1px solid ${tokens.line2}` } } },
-    MuiDialog: { styleOverrides: { paper: { background: tokens.panel, border: `1px solid ${tokens.line2}` } } },
+    MuiPopover: {
+      defaultProps: { container: mainPart },
+      styleOverrides: { paper: { background: tokens.raise, border: `1px solid ${tokens.line2}` } },
+    },
+    MuiDialog: {
+      defaultProps: { container: mainPart },
+      styleOverrides: { paper: { background: tokens.panel, border: `1px solid ${tokens.line2}` } },
+    },
     MuiTooltip: {
       defaultProps: { enterDelay: 500, disableInteractive: true, describeChild: true },
       styleOverrides: {

@@ -1,4 +1,4 @@
-import { kernelBytes } from './build/kernelBytes';
+import { OmbrageError } from '../error';
 
 export interface KernelExports {
   beginScatter(plan: number): void;
@@ -101,9 +101,14 @@ export class Kernels {
 let compiled: WebAssembly.Module | null = null;
 let loaded: Kernels | null = null;
 
-/** Kernels with memory of their own. The module is small, so it is compiled where it stands. */
+/** Gives this thread its kernels: the built module, base64. A page that only asks workers needs none. */
+export function provideKernels(base64: string): void {
+  compiled = new WebAssembly.Module(Uint8Array.from(atob(base64), (c) => c.charCodeAt(0)));
+}
+
+/** Kernels with memory of their own. Throws before they were provided. */
 export function newKernels(): Kernels {
-  compiled ??= new WebAssembly.Module(Uint8Array.from(atob(kernelBytes), (c) => c.charCodeAt(0)));
+  if (!compiled) throw new OmbrageError('no-kernels', 'The computing kernels are not loaded in this thread.', 'Reload the page.');
   return new Kernels(compiled);
 }
 
