@@ -63,6 +63,12 @@ export function meetHelpers(ports: MessagePort[], busy: Int32Array): void {
 /** Rows from which it is worth sharing a blur. */
 const ROWS_TO_SHARE = 128;
 
+/** A helper may take so many times as long as this worker takes for its own rows, and this long at the least, ms. */
+const PATIENCE = 6;
+const LEAST_PATIENCE_MS = 1200;
+
+const after = (milliseconds: number): Promise<null> => new Promise((done) => setTimeout(() => done(null), milliseconds));
+
 /** There may be more workers than processors: more bands at once would only wait for each other. */
 const mostHelpers = Math.max(1, (globalThis.navigator?.hardwareConcurrency ?? 2) - 1);
 
@@ -76,9 +82,11 @@ const spreadOver =
     const going = () => newest.is(id);
     const lost = others;
     const bands = free.map((h, k) => h.call.band(picture, shape, row(k + 1), row(k + 2), out, id, newest.words));
+    const started = performance.now();
     const own = blurRows(picture, shape, 0, row(1), out, going);
-    const all = await Promise.all(bands.map((band) => Promise.race([band, lost])));
-    // what a lost helper was given is done here
+    const late = after(Math.max(LEAST_PATIENCE_MS, PATIENCE * (performance.now() - started)));
+    const all = await Promise.all(bands.map((band) => Promise.race([band, lost, late])));
+    // what was given to a helper that is lost, or still begins, is done here; where it answers after all it wrote the same
     return own && all.every((done, k) => done ?? blurRows(picture, shape, row(k + 1), row(k + 2), out, going));
   };
 
