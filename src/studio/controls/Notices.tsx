@@ -3,16 +3,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import { useEffect } from 'react';
-
-export interface NoticeItem {
-  readonly id: number;
-  readonly kind: 'error' | 'note';
-  readonly text: string;
-  readonly hint?: string;
-  /** stays in sight until one of its actions is chosen */
-  readonly stays?: boolean;
-  readonly actions?: readonly { readonly label: string; run(): void }[];
-}
+import type { Notice } from './noticeStore';
 
 /** Messages at the lower left of what holds them. Notes leave by themselves; errors stay until they are closed. */
 export function Notices({
@@ -20,7 +11,7 @@ export function Notices({
   dismiss,
   position = 'absolute',
 }: {
-  notices: readonly NoticeItem[];
+  notices: readonly Notice[];
   dismiss: (id: number) => void;
   /** `fixed` keeps them in the window while what holds them scrolls */
   position?: 'absolute' | 'fixed';
@@ -49,7 +40,7 @@ export function Notices({
   );
 }
 
-function NoticeCard({ notice, close }: { notice: NoticeItem; close: () => void }) {
+function NoticeCard({ notice, close }: { notice: Notice; close: () => void }) {
   const { kind, actions } = notice;
   useEffect(() => {
     if (kind === 'error' || notice.stays) return;
