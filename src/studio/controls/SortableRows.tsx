@@ -1,11 +1,12 @@
 import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors, type DragEndEvent } from '@dnd-kit/core';
 import { SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
+import Box from '@mui/material/Box';
 import { StackRow, type StackItem, type StackProps } from './StackRow';
 
-/** The rows of a list, moved by dragging their handles. */
+/** A list whose rows are moved by dragging their handles. */
 export function SortableRows(props: StackProps) {
-  const { items, onMove } = props;
+  const { label, items, onMove } = props;
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
@@ -17,9 +18,11 @@ export function SortableRows(props: StackProps) {
   return (
     <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={dropped}>
       <SortableContext items={items.map((i) => i.id)} strategy={verticalListSortingStrategy}>
-        {items.map((item, index) => (
-          <SortableRow key={item.id} item={item} index={index} {...props} />
-        ))}
+        <Box role="list" aria-label={label}>
+          {items.map((item, index) => (
+            <SortableRow key={item.id} item={item} index={index} {...props} />
+          ))}
+        </Box>
       </SortableContext>
     </DndContext>
   );

@@ -11,16 +11,18 @@ const SortableRows = lazy(() => import('./SortableRows').then((m) => ({ default:
 /** A list of things that can be chosen, switched, moved, named and deleted; Alt with the arrow keys moves, F2 names, Delete deletes. */
 export const StackList = steady(function StackList(props: StackProps) {
   const { label, items, onMove } = props;
-  const rows = items.map((item, index) => <StackRow key={item.id} item={item} index={index} hold={NO_HOLD} {...props} />);
-  return (
+  const list = (
     <Box role="list" aria-label={label}>
-      {onMove && items.length > 1 ? (
-        <Suspense fallback={rows}>
-          <SortableRows {...props} />
-        </Suspense>
-      ) : (
-        rows
-      )}
+      {items.map((item, index) => (
+        <StackRow key={item.id} item={item} index={index} hold={NO_HOLD} {...props} />
+      ))}
     </Box>
+  );
+  return onMove && items.length > 1 ? (
+    <Suspense fallback={list}>
+      <SortableRows {...props} />
+    </Suspense>
+  ) : (
+    list
   );
 });
