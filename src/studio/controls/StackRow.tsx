@@ -98,7 +98,7 @@ export function StackRow({
         <Box
           ref={hold.handle}
           {...hold.handleProps}
-          aria-label={`Move ${item.name}: drag, or Alt with the arrow keys`}
+          {...(hold.handleProps ? { 'aria-label': `Move ${item.name}: drag, or Alt with the arrow keys` } : { 'aria-hidden': true })}
           title="Drag to move (Alt+↑ ↓)"
           sx={{
             display: 'flex',
