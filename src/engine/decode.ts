@@ -14,9 +14,14 @@ const share = (raster: Raster): Raster => {
 };
 
 /** Pixels of a picture file in the browser, in memory that workers share. 16-bit PNGs keep their bits. */
-export async function decodeFile(file: Blob, name: string, plate: boolean): Promise<{ facts: StillFacts; raster: Raster; bytes: Uint8Array }> {
+export async function decodeFile(
+  file: Blob,
+  name: string,
+  plate: boolean,
+  metadata = true,
+): Promise<{ facts: StillFacts; raster: Raster; bytes: Uint8Array }> {
   const bytes = new Uint8Array(await file.arrayBuffer());
-  const facts = await inspectStill(bytes, name);
+  const facts = await inspectStill(bytes, name, metadata);
   if (plate) checkPlate(facts, name);
   if (facts.format === 'PNG' && facts.bits === 16) return { facts, raster: share(await readPng(bytes, plate ? 'plate' : 'map')), bytes };
   await checkDecodes(bytes, facts, name);

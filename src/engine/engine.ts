@@ -155,8 +155,9 @@ export class Engine {
     };
   }
 
-  decode(file: Blob, name: string): Promise<DecodedStill> {
-    return this.background((worker) => worker.decode(file, name));
+  /** Decodes a picture; without `metadata` only its pixels are to be trusted. */
+  decode(file: Blob, name: string, metadata = true): Promise<DecodedStill> {
+    return this.background((worker) => worker.decode(file, name, metadata));
   }
 
   readMap(file: Blob, name: string, channel: string | null, plate: Size, estimate: string | null): Promise<ReadMap> {

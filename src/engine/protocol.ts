@@ -102,7 +102,8 @@ export interface ReadMap {
 export type Report = (share: number) => void;
 
 export interface WorkerApi {
-  decode(file: Blob, name: string): Promise<DecodedStill>;
+  /** `metadata`: whether its turning and field of view are wanted too */
+  decode(file: Blob, name: string, metadata: boolean): Promise<DecodedStill>;
   /** reads a map for a plate of a size; `estimate` is the key of a held map of that plate, to compare with */
   readMap(file: Blob, name: string, channel: string | null, plate: Size, estimate: string | null): Promise<ReadMap>;
   /** a map read as it was decided: raw nearness 0..1, NaN where unknown */

@@ -80,8 +80,8 @@ let rehearsed = false;
 let estimateReady = false;
 
 const api: WorkerApi = {
-  decode: guard(async (file: Blob, name: string) => {
-    const { facts, raster, bytes } = await decodeFile(file, name, true);
+  decode: guard(async (file: Blob, name: string, metadata: boolean) => {
+    const { facts, raster, bytes } = await decodeFile(file, name, true, metadata);
     return { facts, raster, sha256: await sha256(bytes) };
   }),
   readMap: guard(async (file: Blob, name: string, channel: string | null, plate: Size, estimate: string | null) => {

@@ -1,4 +1,3 @@
-import exifr from 'exifr';
 import { OmbrageError } from '../core/error';
 import type { Plane } from '../core/raster/picture';
 import { hasText, view } from './bytes';
@@ -27,6 +26,7 @@ export interface EmbeddedDepth {
 export async function xmpDepth(jpeg: Uint8Array): Promise<EmbeddedDepth | null> {
   let found: Record<string, unknown> | undefined;
   try {
+    const { default: exifr } = await import('exifr');
     const all = (await exifr.parse(jpeg, { tiff: false, xmp: true, multiSegment: true, mergeOutput: false })) as Record<string, unknown> | undefined;
     found = all?.GDepth as Record<string, unknown> | undefined;
   } catch {

@@ -23,10 +23,11 @@ const REFUSED: readonly { matches(bytes: Uint8Array): boolean; what: string }[] 
 const CHOOSE = 'Choose a JPEG, PNG, WebP or AVIF picture.';
 
 /**
- * What a file is, from its header and metadata: no pixels are decoded. `name` is used in messages.
+ * What a file is, from its header and metadata: no pixels are decoded. `name` is used in messages. Without `metadata` neither its turning nor its
+ * field of view is told: for files that are known already.
  * Throws OmbrageError: `empty-file`, `unknown-format`, `damaged-file`.
  */
-export async function inspectStill(bytes: Uint8Array, name: string): Promise<StillFacts> {
+export async function inspectStill(bytes: Uint8Array, name: string, metadata = true): Promise<StillFacts> {
   if (bytes.length === 0) throw new OmbrageError('empty-file', `${name} is empty.`, CHOOSE);
   const format = formatOf(bytes);
   if (!format) {
@@ -63,7 +64,7 @@ export async function inspectStill(bytes: Uint8Array, name: string): Promise<Sti
       ? new OmbrageError(error.code, `${name}: ${error.message}`, error.hint)
       : damaged('its header cannot be read');
   }
-  const meta = await readMeta(bytes);
+  const meta = metadata ? await readMeta(bytes) : {};
   const turned = (meta.orientation ?? 1) >= 5;
   const width = turned ? size.height : size.width;
   const height = turned ? size.width : size.height;

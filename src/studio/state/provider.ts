@@ -107,7 +107,7 @@ export class Provider {
   }
 
   private async holdStill(ref: MediaRef): Promise<void> {
-    const { raster } = await engine().decode(await getMedia(this.db, ref), ref.name);
+    const { raster } = await engine().decode(await getMedia(this.db, ref), ref.name, false);
     this.hold(engine().hold('still', ref.sha256, raster));
     if (this.closed) return;
     const { stills, set } = useSession.getState();

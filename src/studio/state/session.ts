@@ -168,7 +168,7 @@ export class Session {
   /** The plate's pixels; null where the workers hold them already, as those of a picture that was just brought in. */
   private async decode(plate: Pick<MediaRef, 'sha256' | 'name'>): Promise<DecodedStill | null> {
     if (engine().holds('plate', plate.sha256)) return null;
-    return engine().decode(await getMedia(this.db, plate), plate.name);
+    return engine().decode(await getMedia(this.db, plate), plate.name, false);
   }
 
   private async loadPlate(shot: Shot, coming = this.decode(shot.plate)): Promise<void> {
