@@ -1,3 +1,4 @@
+import '../headless/kernels';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { Worker, isMainThread, workerData } from 'node:worker_threads';
 import sharp from 'sharp';
