@@ -1,6 +1,7 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
 import { strToU8, zipSync } from 'fflate';
+import sharp from 'sharp';
 import { newProject, newShot } from '../src/core/document/defaults';
 import { sha256 } from '../src/formats/sha256';
 import { chapter, clickPicture, field, makePicture, openShelf, openShot, pictureReady, typeValue, viewer } from './helpers';
@@ -163,16 +164,39 @@ test('a picture that is dropped is in focus by itself, says so, and a click move
   await expect(page.getByRole('button', { name: 'Undo' })).toBeEnabled();
 });
 
+test('a WebP that is damaged inside is refused, however it was damaged', async ({ page }) => {
+  await openShelf(page);
+  const noise = Buffer.from(Uint8Array.from({ length: 120 * 80 * 3 }, (_, i) => ((i * 2654435761) >>> 13) & 255));
+  const whole = await sharp(noise, { raw: { width: 120, height: 80, channels: 3 } })
+    .webp({ lossless: true })
+    .toBuffer();
+  const middle = [Math.floor(whole.length * 0.4), Math.floor(whole.length * 0.6)] as const;
+  for (const [name, bytes] of [
+    ['zeros', Buffer.from(whole).fill(0, ...middle)],
+    ['ones', Buffer.from(whole).fill(255, ...middle)],
+    ['rest', Buffer.from(whole).fill(0, middle[0])],
+  ] as const) {
+    await page.getByTestId('bring-in').setInputFiles({ name: `${name}.webp`, mimeType: 'image/webp', buffer: bytes });
+    await expect(page.getByText(`${name}.webp is damaged: its pixels cannot be decoded whole.`)).toBeVisible();
+  }
+  await page.getByTestId('bring-in').setInputFiles({ name: 'whole.webp', mimeType: 'image/webp', buffer: whole });
+  await expect(page).toHaveURL(/\/shot\?/);
+});
+
+// the last is a window of 1280x800 at 200 %
 for (const [width, height] of [
   [1024, 700],
   [800, 600],
+  [640, 400],
 ] as const)
   test(`nothing overlaps or leaves the window at ${width}x${height}`, async ({ page }) => {
     await page.setViewportSize({ width, height });
     await openShot(page);
     for (const name of ['Depth', 'Effects', 'Output']) {
       await chapter(page, name).click();
+      if (width < 700) await page.getByRole('button', { name: 'More' }).click();
       await page.getByRole('group', { name: 'View', exact: true }).getByRole('button', { name: 'Depth' }).click();
+      if (width < 700) await page.keyboard.press('Escape');
       const boxes = await page.evaluate(() =>
         Array.from(document.querySelectorAll<HTMLElement>('header button, header a, [role="toolbar"] button, aside h2, aside h2 ~ button'), (e) => {
           const r = e.getBoundingClientRect();

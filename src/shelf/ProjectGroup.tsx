@@ -17,6 +17,8 @@ import { PLATE_TYPES } from '../formats/registry';
 import { database } from '../store/database';
 import { deleteProject, loadProject, restoreProject, saveProject, type Listed } from '../store/projects';
 import { notify } from '../studio/controls/noticeStore';
+import { useGrowing } from '../studio/controls/useGrowing';
+import { steady } from '../studio/controls/steady';
 import { useNear } from '../studio/controls/useNear';
 
 /** Changes a stored project from outside the workspace. */
@@ -53,6 +55,7 @@ export function ProjectGroup({ item, onFiles }: { item: Listed; onFiles: (files:
       const { exportProject } = await import('../store/files');
       saveAs(await exportProject(database(), project), `${project.name}${PROJECT_EXTENSION}`);
     });
+  const shown = useGrowing(project?.shots.length ?? 0, 12, 4);
   const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
     noClick: true,
     noKeyboard: true,
@@ -91,8 +94,8 @@ export function ProjectGroup({ item, onFiles }: { item: Listed; onFiles: (files:
       </Box>
       {problem && <Box sx={{ color: 'var(--alert)' }}>{problem}</Box>}
       <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(250px, 1fr))', gap: '18px' }}>
-        {project?.shots.map((shot, index) => (
-          <ShotCard key={shot.id} project={project} shot={shot} onDelete={() => void removeShot(shot, index)} />
+        {project?.shots.slice(0, shown).map((shot, index) => (
+          <ShotCard key={shot.id} projectId={project.id} shot={shot} onDelete={() => void removeShot(shot, index)} />
         ))}
       </Box>
       {project?.shots.length === 0 && <Box sx={{ color: 'var(--mute)' }}>This project holds no shots. Drop pictures here to add some.</Box>}
@@ -127,7 +130,7 @@ function ProjectName({ name, onRename }: { name: string; onRename: (name: string
   );
 }
 
-function ShotCard({ project, shot, onDelete }: { project: Project; shot: Shot; onDelete: () => void }) {
+const ShotCard = steady(function ShotCard({ projectId, shot, onDelete }: { projectId: string; shot: Shot; onDelete: () => void }) {
   const [near, card] = useNear();
   const url = useThumb(shot, near);
   return (
@@ -143,7 +146,8 @@ function ShotCard({ project, shot, onDelete }: { project: Project; shot: Shot; o
     >
       <MuiLink
         component={Link}
-        href={`/shot?project=${project.id}&shot=${shot.id}`}
+        href={`/shot?project=${projectId}&shot=${shot.id}`}
+        prefetch={false}
         color="inherit"
         underline="none"
         sx={{ display: 'block', borderRadius: '4px', '&:hover img': { outline: '1px solid var(--paper)' } }}
@@ -178,7 +182,7 @@ function ShotCard({ project, shot, onDelete }: { project: Project; shot: Shot; o
       </IconButton>
     </Box>
   );
-}
+});
 
 /** The shot's latest picture, or its plate until there is one. */
 function useThumb(shot: Shot, wanted: boolean): string | null {

@@ -13,6 +13,7 @@ import { useShallow } from 'zustand/react/shallow';
 import { changeShot, shotOf, useDocument } from './state/documentStore';
 import { useSession } from './state/sessionStore';
 import { useViewPart } from './state/viewStore';
+import { useGrowing } from './controls/useGrowing';
 
 /** Mark, project and shot, saved state, undo, redo, help, export. */
 export function TopBar() {
@@ -101,6 +102,7 @@ function ShotMenu() {
   const projectId = useDocument((s) => s.project?.id);
   const names = useDocument(useShallow((s) => s.project?.shots.map((shot) => `${shot.id}/${shot.name}`) ?? []));
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const shown = useGrowing(anchor ? names.length : 0, 30, 6);
   if (names.length < 2) return null;
   const shots = names.map((n) => ({ id: n.slice(0, n.indexOf('/')), name: n.slice(n.indexOf('/') + 1) }));
   return (
@@ -109,7 +111,7 @@ function ShotMenu() {
         Shots
       </Button>
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
-        {shots.map((s) => (
+        {shots.slice(0, shown).map((s) => (
           <MenuItem
             key={s.id}
             component={Link}

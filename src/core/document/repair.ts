@@ -29,6 +29,8 @@ interface How {
  * is left out, and each is told in `remarks`. Throws `bad-document` where nothing of this helps; the given value is not written.
  */
 export function mended<T>(schema: z.ZodType<T>, given: unknown, remarks: string[], how: How): T {
+  const sound = schema.safeParse(given);
+  if (sound.success) return sound.data;
   const document = structuredClone(given);
   for (let round = 0; round < MOST; round++) {
     const parsed = schema.safeParse(document);

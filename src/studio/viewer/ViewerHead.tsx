@@ -22,12 +22,14 @@ const LABELS: Record<ViewMode, string> = { picture: 'Picture', depth: 'Depth', o
 
 /** From this width on everything stands side by side, px; below it all but the views is folded into one menu. */
 const WIDE = 640;
+/** Below this width the views are folded too, px. */
+const TIGHT = 330;
 
 /** Above the picture: what is shown, checks, takes, zoom. */
 export function ViewerHead() {
-  const { mode, set } = useViewPart('mode', 'set');
   const [ref, size] = useSize<HTMLDivElement>();
   const wide = size.width === 0 || size.width >= WIDE;
+  const tight = !wide && size.width < TIGHT;
   return (
     <Box
       ref={ref}
@@ -46,13 +48,7 @@ export function ViewerHead() {
         whiteSpace: 'nowrap',
       }}
     >
-      <ToggleButtonGroup exclusive size="small" value={mode} aria-label="View" onChange={(_, next: ViewMode | null) => next && set({ mode: next })}>
-        {viewModes.map((m) => (
-          <ToggleButton key={m} value={m}>
-            {LABELS[m]}
-          </ToggleButton>
-        ))}
-      </ToggleButtonGroup>
+      {!tight && <Views />}
       {wide ? (
         <>
           <DepthView />
@@ -63,14 +59,27 @@ export function ViewerHead() {
           <ZoomButtons />
         </>
       ) : (
-        <Folded />
+        <Folded views={tight} />
       )}
     </Box>
   );
 }
 
-/** What does not fit beside the views. */
-function Folded() {
+function Views() {
+  const { mode, set } = useViewPart('mode', 'set');
+  return (
+    <ToggleButtonGroup exclusive size="small" value={mode} aria-label="View" onChange={(_, next: ViewMode | null) => next && set({ mode: next })}>
+      {viewModes.map((m) => (
+        <ToggleButton key={m} value={m}>
+          {LABELS[m]}
+        </ToggleButton>
+      ))}
+    </ToggleButtonGroup>
+  );
+}
+
+/** What does not fit over the picture; with the views where these do not fit either. */
+function Folded({ views }: { views: boolean }) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   return (
     <>
@@ -87,6 +96,7 @@ function Folded() {
         slotProps={{ paper: { role: 'dialog', 'aria-label': 'More of the view' } }}
       >
         <Box sx={{ display: 'flex', flexDirection: 'column', alignItems: 'flex-start', gap: '10px', padding: '12px', whiteSpace: 'nowrap' }}>
+          {views && <Views />}
           <DepthView />
           <Box sx={{ display: 'flex', gap: '8px', alignItems: 'center' }}>
             <Checks />
