@@ -1,3 +1,4 @@
+import { applyAlone } from '../src/core/effects/applyAlone';
 import { lensBlur, lensBlurRadius, type LensBlurValues } from '../src/core/effects/lens/lensBlur';
 import { estimateDepth } from '../src/core/estimate/estimate';
 import { orderScore, spearman } from '../src/core/estimate/score';
@@ -87,7 +88,7 @@ export async function lensTable(): Promise<Record<string, number>> {
       };
       const truth = await lensTruth(name, key);
       const score = (p: Picture): { db: number; s: number } => ({ db: psnr(to8(p), truth), s: ssim(to8(p), truth, width, height) });
-      const ours = score((await lensBlur.apply({ picture, distance, params, lens, pxScale: 1, frame: 0 }))!);
+      const ours = score(await applyAlone(lensBlur, { picture, distance, params, lens }));
       const fade = score(crossFade(picture, distance, params, lens));
       const none = score(picture);
       all['lens blur']!.push(ours.db);

@@ -1,4 +1,5 @@
 import { calibrateMap } from '../src/core/depth/calibrate';
+import { applyAlone } from '../src/core/effects/applyAlone';
 import { lensBlur } from '../src/core/effects/lens/lensBlur';
 import { loadNetwork } from '../headless/network';
 import { estimateDepth } from '../src/core/estimate/estimate';
@@ -68,7 +69,7 @@ export async function speedTable(): Promise<Record<string, number>> {
           { atInfinity: largest, scale: 2 * largest, least: -largest, most: largest, snapAbove: 1.5 },
           packed,
         ),
-      [`lens blur, up to ${largest} px`]: () => lensBlur.apply({ picture, distance, params, lens, pxScale: 1, frame: 0 }),
+      [`lens blur, up to ${largest} px`]: () => applyAlone(lensBlur, { picture, distance, params, lens }),
       'encode to 8 bit': () => encodePicture8(picture, rgba),
     };
     rows.push([`${label} ${width}x${height}`, 'one pass over memory', pass.toFixed(2), '1.0']);

@@ -1,28 +1,27 @@
 import './kernels';
 import { basename } from 'node:path';
 import { distanceOf } from '../src/core/depth/calibrate';
-import { importedContentSchema } from '../src/core/depth/layers/imported';
 import { placeMap, type Fit } from '../src/core/depth/layers/mapLayer';
-import { layerOf } from '../src/core/depth/layers/registry';
-import type { Layer } from '../src/core/document/schema';
 import { describeError, OmbrageError } from '../src/core/error';
-import { effectDefaults } from '../src/core/effects/definition';
+import { applyAlone } from '../src/core/effects/applyAlone';
 import { namedEffect } from '../src/core/effects/registry';
 import { enlargeEstimate, estimateDepth } from '../src/core/estimate/estimate';
 import type { Quality } from '../src/core/estimate/key';
 import { focalLengthOfHfov, focalPx } from '../src/core/optics';
-import type { Picture, Plane, Raster } from '../src/core/raster/picture';
+import type { Plane } from '../src/core/raster/picture';
 import { checkRenderable, finishedPicture } from '../src/core/shot/chain';
-import type { StageCache } from '../src/core/shot/stage';
+import { needsOf } from '../src/core/shot/needs';
+import { plainCache } from '../src/core/shot/stage';
+import { runAlone } from '../src/core/run';
 import { pushPull } from '../src/core/raster/pushPull';
 import { sampleRaster, stretch } from '../src/core/raster/resample';
-import { readSetting } from '../src/core/values/params';
+import { defaultsOf, readSetting } from '../src/core/values/params';
 import { jpegWithDepth } from '../src/formats/depthPhoto';
 import { inspectStill } from '../src/formats/inspect';
-import { mapAsNearness, readMapFile, type DecodeRaster } from '../src/formats/mapFile';
+import { mapAsNearness, readMapFile } from '../src/formats/mapFile';
 import { unpackProject } from '../src/formats/projectFile';
-import { stillsOf } from '../src/formats/projectMedia';
 import { proposeMap } from '../src/formats/proposal';
+import { decodeAny, heldFor } from './loaders';
 import { loadNetwork } from './network';
 import {
   checkOutput,
@@ -82,7 +81,7 @@ export async function estimate(path: string, options: { quality: string; out: st
 export async function apply(kind: string, options: { picture: string; distance: string; hfov: string; set: string[]; out: string }): Promise<string> {
   const effect = namedEffect(kind);
   checkOutput(options.out, PICTURE_ENDINGS);
-  const params = effectDefaults(effect);
+  const params: Record<string, number | boolean | string> = defaultsOf(effect.params);
   for (const setting of options.set) {
     const equals = setting.indexOf('=');
     if (equals < 1) throw new OmbrageError('bad-setting', `"${setting}" is no setting.`, 'Write NAME=VALUE.');
@@ -106,7 +105,7 @@ export async function apply(kind: string, options: { picture: string; distance: 
       'Distances must be above 0 m; infinity is allowed.',
     );
   const lens = { focalPx: focalPx(picture.width, hfov), focalLength: focalLengthOfHfov(hfov) };
-  const out = (await effect.apply({ picture, distance, params: params as never, lens, pxScale: 1, frame: 0 }))!;
+  const out = await applyAlone(effect, { picture, distance, params, lens });
   await writePicture(options.out, out);
   return `${options.out}: ${out.width}x${out.height} px`;
 }
@@ -126,39 +125,12 @@ export async function render(path: string, options: { shot: string; frame: strin
   if (!Number.isInteger(frame)) throw new OmbrageError('bad-setting', `"${options.frame}" is no frame.`, 'Give a whole number.');
   const { width, height } = shot.settings.framing;
   checkRenderable({ width, height });
-  const { raster } = await decodeStill(media.get(shot.plate.sha256)!, shot.plate.name);
-  const maps = new Map<string, { key: string; plane: Plane }>();
-  for (const layer of shot.settings.layers) {
-    const plane = await mapOf(layer, raster, media);
-    if (plane) maps.set(layer.id, { key: layer.id, plane });
-  }
-  const stills = new Map<string, Raster>();
-  for (const ref of stillsOf(shot.settings)) stills.set(ref.sha256, (await decodeStill(media.get(ref.sha256)!, ref.name, false)).raster);
-  const kept = new Map<string, Picture | Plane>();
-  const cache: StageCache = { get: (key) => kept.get(key), set: (key, value) => void kept.set(key, value) };
-  const request = { plate: shot.plate, settings: shot.settings, frame, size: { width, height } };
-  const { value } = await finishedPicture(request, {
-    plateRaster: () => raster,
-    layerMap: (layer) => maps.get(layer.id) ?? null,
-    rasterOf: (hash) => stills.get(hash) ?? null,
-    cache,
-    shared: false,
-  });
+  const at = { frame, fps: shot.settings.time.fps };
+  const held = await heldFor(needsOf(shot, at), media);
+  const request = { plate: shot.plate, settings: shot.settings, at, size: { width, height } };
+  const { value } = await finishedPicture(request, { held, cache: plainCache(), run: runAlone() });
   await writePicture(options.out, value);
   return `${options.out}: ${width}x${height} px`;
-}
-
-const decodeAny: DecodeRaster = (bytes, name) => decodeStill(bytes, name, false);
-
-/** The map that a layer brings; null for layers that make their own. */
-async function mapOf(layer: Layer, plate: Raster, media: ReadonlyMap<string, Uint8Array>): Promise<Plane | null> {
-  const { source } = layerOf(layer.kind);
-  if (source === 'none') return null;
-  if (source === 'estimate') loadNetwork();
-  if (source === 'estimate') return estimateDepth(plate, layer.values.quality === 'draft' ? 'draft' : 'fine')!;
-  if (!layer.media) return null;
-  const { channel, reading } = importedContentSchema.parse(layer.content ?? {});
-  return mapAsNearness(await readMapFile(media.get(layer.media.sha256)!, layer.media.name, channel, decodeAny), reading).plane;
 }
 
 interface DepthOptions {

@@ -4,10 +4,13 @@ import { checks } from './depth/checks/registry';
 import { cleanups } from './depth/cleanup/registry';
 import { layers } from './depth/layers/registry';
 import { effectGroups } from './effects/definition';
+import { applyAlone } from './effects/applyAlone';
 import { effects } from './effects/registry';
 import { cues } from './estimate/cues/registry';
+import { givesPlane } from './need';
 import { constantPlane, newPicture, newPlane } from './raster/picture';
 import { seededRandom } from './random';
+import { START } from './values/moment';
 import { clampNumber, defaultsOf, formatNumber, parseNumber, trackPosition, valueAtTrack, valuesSchema, type Param } from './values/params';
 
 const everyParam: [string, Param][] = [...effects, ...layers, ...cleanups].flatMap((d) =>
@@ -47,7 +50,7 @@ describe.each(effects.map((e) => [e.kind, e] as const))('effect %s', (_, effect)
   for (let i = 0; i < picture.data.length; i++) picture.data[i] = i % 4 === 3 ? 1 : random();
   const distance = newPlane(48, 32);
   for (let i = 0; i < distance.data.length; i++) distance.data[i] = i % 48 < 8 ? Infinity : 0.5 + (i % 48) / 4;
-  const run = async (p: Record<string, unknown>) => (await effect.apply({ picture, distance, params: p as never, lens, pxScale: 1, frame: 0 }))!;
+  const run = (p: Record<string, unknown>) => applyAlone(effect, { picture, distance, params: p as never, lens });
 
   test('belongs to a group and says in a few words what it is set to', () => {
     expect(effectGroups).toContain(effect.group);
@@ -82,6 +85,7 @@ describe.each(effects.map((e) => [e.kind, e] as const))('effect %s', (_, effect)
   });
 });
 
+const file = { sha256: 'f'.repeat(64), name: 'f.png', width: 20, height: 12 };
 const calibration = { low: 0, high: 1, turnOver: false, bend: 1, near: 1, far: 20, spacing: 'perspective' as const };
 
 describe.each(layers.map((l) => [l.kind, l] as const))('layer %s', (_, layer) => {
@@ -107,7 +111,7 @@ describe.each(layers.map((l) => [l.kind, l] as const))('layer %s', (_, layer) =>
     expect(layer.help).not.toMatch(/!|\.$/);
   });
   test('waits for its map, then gives grey of the size asked for', () => {
-    if (layer.source === 'none') return;
+    if (!layer.needs?.({ params, content: input.content, media: file, plate: file, at: START }).some(givesPlane)) return;
     expect(layer.build({ ...input, map: null })).toBeNull();
     const { nearness } = layer.build({ ...input, map: constantPlane(20, 12, 0.3) })!;
     expect([nearness.width, nearness.height]).toEqual([20, 12]);

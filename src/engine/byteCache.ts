@@ -1,10 +1,8 @@
-interface Sized {
-  readonly data: { readonly byteLength: number };
-}
+import type { Kept, StageCache } from '../core/shot/stage';
 
 /** Keeps the values used last, up to a number of bytes. A value larger than the whole is not kept. */
-export class ByteCache<T extends Sized> {
-  private readonly entries = new Map<string, T>();
+export class ByteCache implements StageCache {
+  private readonly entries = new Map<string, Kept>();
   private used = 0;
 
   constructor(private readonly limit: number) {}
@@ -13,8 +11,8 @@ export class ByteCache<T extends Sized> {
     return this.used;
   }
 
-  get(key: string): T | undefined {
-    const found = this.entries.get(key);
+  get<T extends Kept>(key: string): T | undefined {
+    const found = this.entries.get(key) as T | undefined;
     if (found) {
       // a Map keeps its order of insertion: the last is the latest used
       this.entries.delete(key);
@@ -23,7 +21,7 @@ export class ByteCache<T extends Sized> {
     return found;
   }
 
-  set(key: string, value: T): void {
+  set(key: string, value: Kept): void {
     this.delete(key);
     const size = value.data.byteLength;
     if (size > this.limit) return;

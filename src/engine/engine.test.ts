@@ -5,7 +5,7 @@ import { Newest } from './newest';
 describe('byte cache', () => {
   const floats = (n: number) => ({ data: new Float32Array(n) });
   test('keeps what was used last, within its bytes', () => {
-    const cache = new ByteCache<{ data: Float32Array }>(100);
+    const cache = new ByteCache(100);
     cache.set('a', floats(10));
     cache.set('b', floats(10));
     cache.get('a');
@@ -15,7 +15,7 @@ describe('byte cache', () => {
     expect(cache.bytes).toBe(80);
   });
   test('one larger than the whole is not kept, and replacing does not leak', () => {
-    const cache = new ByteCache<{ data: Float32Array }>(100);
+    const cache = new ByteCache(100);
     cache.set('a', floats(100));
     expect(cache.get('a')).toBeUndefined();
     for (let i = 0; i < 50; i++) cache.set('b', floats(5));

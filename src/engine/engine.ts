@@ -9,7 +9,7 @@ import { Holdings, type HeldKind, type HeldKinds } from './holdings';
 import { LivingWorker, WorkerLost, type Patience, type Remote } from './life';
 import { Newest } from './newest';
 import type { MapReading } from '../formats/mapFacts';
-import type { ChapterThumbs, DecodedStill, MapKeys, OutputSpec, PreviewPart, PreviewSpec, ReadMap } from './protocol';
+import type { ChapterThumbs, DecodedStill, Given, OutputSpec, PreviewPart, PreviewSpec, ReadMap } from './protocol';
 import type { UnpackedProject } from '../formats/projectFile';
 
 /** Long side, px, at which a face is looked for. */
@@ -90,7 +90,7 @@ export class Engine {
     for (const { kind, name, value } of this.holdings.all()) worker.remote.hold(kind, name, value).catch(() => undefined);
   }
 
-  /** Lets the viewer know the others, which lend it a hand with blurs. */
+  /** Lets the viewer know the others, which lend it a hand with rows. */
   private introduce(): void {
     const ports = this.others.map(({ remote }) => {
       const { port1, port2 } = new MessageChannel();
@@ -260,12 +260,12 @@ export class Engine {
     return this.job((worker, id, words) => worker.estimate(hash, quality, id, words, Comlink.proxy(report)) as Promise<Plane>);
   }
 
-  output(shot: ShotRequest, maps: MapKeys, spec: OutputSpec, report: (share: number) => void): Job<Blob> {
-    return this.job((worker, id, words) => worker.output(shot, maps, spec, id, words, Comlink.proxy(report)) as Promise<Blob>);
+  output(shot: ShotRequest, given: Given, spec: OutputSpec, report: (share: number) => void): Job<Blob> {
+    return this.job((worker, id, words) => worker.output(shot, given, spec, id, words, Comlink.proxy(report)) as Promise<Blob>);
   }
 
-  thumbnail(shot: ShotRequest, maps: MapKeys): Promise<Blob> {
-    return this.background((worker) => worker.thumbnail(shot, maps));
+  thumbnail(shot: ShotRequest, given: Given): Promise<Blob> {
+    return this.background((worker) => worker.thumbnail(shot, given));
   }
 
   /** Looks for the largest face of a held plate. */

@@ -1,17 +1,17 @@
 import * as Comlink from 'comlink';
-import type { Layer, Settings } from '../core/document/schema';
-import type { EffectInput } from '../core/effects/definition';
+import type { Settings } from '../core/document/schema';
 import { OmbrageError } from '../core/error';
-import type { BlurShape } from '../core/kernels/blurShape';
-import { blurRows, type RadiusPicture } from '../core/kernels/lensBlurHost';
-import type { Picture, Plane, Raster } from '../core/raster/picture';
+import { rowKernel } from '../core/kernels/rowKernels';
+import { needKey } from '../core/need';
+import type { Plane, Raster } from '../core/raster/picture';
 import { thinRaster } from '../core/raster/resample';
-import type { ChainInputs, ShotRequest } from '../core/shot/stage';
+import { Stopped, type Run } from '../core/run';
+import type { ChainInputs, Kept, ShotRequest, StageCache } from '../core/shot/stage';
 import { shareParts } from '../core/values/share';
 import { ByteCache } from './byteCache';
 import type { HeldKind, HeldKinds } from './holdings';
-import type { Newest } from './newest';
-import type { MapKeys } from './protocol';
+import { Newest } from './newest';
+import type { Given } from './protocol';
 
 /** Finished stages that a worker keeps between calls, bytes; a picture too large for it is kept while one thing is being done. */
 const CACHE_BYTES = 224e6;
@@ -22,8 +22,8 @@ const EXPORT_BYTES = 4e9;
 const canShare = typeof SharedArrayBuffer !== 'undefined';
 
 /** What this worker was given. The page bounds it: what it believes to be here is here. */
-const held: { readonly [K in HeldKind]: Map<string, HeldKinds[K]> } = { plate: new Map(), still: new Map(), map: new Map() };
-const cache = new ByteCache<Picture | Plane>(CACHE_BYTES);
+const held: { readonly [K in HeldKind]: Map<string, HeldKinds[K]> } = { raster: new Map(), map: new Map() };
+const cache = new ByteCache(CACHE_BYTES);
 
 export const hold = <K extends HeldKind>(kind: K, name: string, value: HeldKinds[K]): void => void held[kind].set(name, value);
 export const letGo = (kind: HeldKind, name: string): void => void held[kind].delete(name);
@@ -31,7 +31,7 @@ export const letGo = (kind: HeldKind, name: string): void => void held[kind].del
 export const mapOf = (key: string): Plane | undefined => held.map.get(key);
 
 export const plateOf = (hash: string): Raster => {
-  const raster = held.plate.get(hash);
+  const raster = held.raster.get(hash);
   if (!raster) throw new OmbrageError('plate-missing', 'The plate of this shot is not loaded.', 'Reload the page.');
   return raster;
 };
@@ -44,10 +44,26 @@ export function known(request: ShotRequest): ShotRequest {
   return { ...request, settings: settingsBefore };
 }
 
-/** A worker that lends a hand with a blur. */
+/** A worker that lends a hand with rows. False where the work became needless. */
 export interface Helper {
-  band(picture: RadiusPicture, shape: BlurShape, y0: number, y1: number, out: Float32Array, id: number, newest: Int32Array): boolean;
+  band(kernel: string, input: unknown, y0: number, y1: number, out: Float32Array, id: number, newest: Int32Array): boolean;
 }
+
+/** What a worker does for another. */
+export const helper: Helper = {
+  band(kernel, input, y0, y1, out, id, words) {
+    const newest = new Newest(words);
+    try {
+      rowKernel(kernel).make(input, y0, y1, out, () => {
+        if (!newest.is(id)) throw new Stopped();
+      });
+      return true;
+    } catch (error) {
+      if (error instanceof Stopped) return false;
+      throw error;
+    }
+  },
+};
 
 let helpers: { call: Comlink.Remote<Helper>; busy: () => boolean }[] = [];
 let replaced: () => void = () => undefined;
@@ -60,7 +76,7 @@ export function meetHelpers(ports: MessagePort[], busy: Int32Array): void {
   others = new Promise((done) => (replaced = () => done(null)));
 }
 
-/** Rows from which it is worth sharing a blur. */
+/** Rows from which it is worth sharing work. */
 const ROWS_TO_SHARE = 128;
 
 /** A helper may take so many times as long as this worker takes for its own rows, and this long at the least, ms. */
@@ -72,57 +88,65 @@ const after = (milliseconds: number): Promise<null> => new Promise((done) => set
 /** There may be more workers than processors: more bands at once would only wait for each other. */
 const mostHelpers = Math.max(1, (globalThis.navigator?.hardwareConcurrency ?? 2) - 1);
 
-/** Spreads a blur over this worker and the idle helpers. */
-const spreadOver =
-  (id: number, newest: Newest): EffectInput<unknown>['spreadBlur'] =>
-  async (picture, shape, out) => {
-    const free = picture.height < ROWS_TO_SHARE ? [] : helpers.filter((h) => !h.busy()).slice(0, mostHelpers);
-    const parts = free.length + 1;
-    const row = (k: number): number => (k === parts ? picture.height : Math.floor((picture.height * k) / parts / 2) * 2);
-    const going = () => newest.is(id);
-    const lost = others;
-    const bands = free.map((h, k) => h.call.band(picture, shape, row(k + 1), row(k + 2), out, id, newest.words));
-    const started = performance.now();
-    const own = blurRows(picture, shape, 0, row(1), out, going);
-    const late = after(Math.max(LEAST_PATIENCE_MS, PATIENCE * (performance.now() - started)));
-    const all = await Promise.all(bands.map((band) => Promise.race([band, lost, late])));
-    // what was given to a helper that is lost, or still begins, is done here; where it answers after all it wrote the same
-    return own && all.every((done, k) => done ?? blurRows(picture, shape, row(k + 1), row(k + 2), out, going));
-  };
-
-interface How {
+export interface How {
   /** where stages are kept; where not given, in what lasts */
-  readonly cache?: ChainInputs['cache'];
+  readonly cache?: StageCache;
   readonly quick: boolean;
   readonly alone: boolean;
+  /** hears the share done; false stops the work */
   progress(share: number): boolean;
   readonly id: number;
   readonly newest: Newest;
 }
 
+/** A run that gives rows to this worker and the idle helpers. */
+export function runFor({ alone, progress, id, newest }: Pick<How, 'alone' | 'progress' | 'id' | 'newest'>): Run {
+  const checkpoint = (share: number): void => {
+    if (!progress(share)) throw new Stopped();
+  };
+  return {
+    shared: canShare,
+    checkpoint,
+    rows: async (kernel, height, input, out, look = checkpoint) => {
+      // helpers write into memory that this worker reads
+      const few = alone || !canShare || height < ROWS_TO_SHARE;
+      const free = few ? [] : helpers.filter((h) => !h.busy()).slice(0, mostHelpers);
+      const parts = free.length + 1;
+      const row = (k: number): number => (k === parts ? height : Math.floor((height * k) / parts / kernel.step) * kernel.step);
+      const lost = others;
+      const bands = free.map((h, k) => h.call.band(kernel.name, input, row(k + 1), row(k + 2), out, id, newest.words));
+      for (const band of bands) band.catch(() => undefined);
+      const started = performance.now();
+      kernel.make(input, 0, row(1), out, look);
+      const late = after(Math.max(LEAST_PATIENCE_MS, PATIENCE * (performance.now() - started)));
+      const all = await Promise.all(bands.map((band) => Promise.race([band, lost, late])));
+      // what was given to a helper that is lost, or still begins, is done here; where it answers after all it wrote the same
+      for (const [k, done] of all.entries())
+        if (done === null) kernel.make(input, row(k + 1), row(k + 2), out, look);
+        else if (!done) throw new Stopped();
+    },
+  };
+}
+
 /** A cache for one piece of work, in front of the one that lasts. */
-export function cacheForOnce(): ChainInputs['cache'] {
-  const own = new ByteCache<Picture | Plane>(EXPORT_BYTES);
-  return { get: (key) => own.get(key) ?? cache.get(key), set: (key, value) => own.set(key, value) };
+export function cacheForOnce(): StageCache {
+  const own = new ByteCache(EXPORT_BYTES);
+  return { get: <T extends Kept>(key: string) => own.get<T>(key) ?? cache.get<T>(key), set: (key, value) => own.set(key, value) };
 }
 
 /** What the chain works with in this worker. */
-export function inputsFor(request: ShotRequest, mapKeys: MapKeys, how: How): ChainInputs {
-  return {
-    plateRaster: (step) => {
-      const raster = plateOf(request.plate.sha256);
-      return how.quick ? thinRaster(raster, Math.floor(step / 2)) : raster;
+export const inputsFor = (given: Given, how: How): ChainInputs => ({
+  held: {
+    raster: (need, step) => {
+      const raster = held.raster.get(needKey(need)) ?? null;
+      return raster && how.quick && step !== undefined ? thinRaster(raster, Math.floor(step / 2)) : raster;
     },
-    layerMap: (layer: Layer) => {
-      const key = mapKeys[layer.id];
+    plane: (need) => {
+      const key = given[needKey(need)];
       const plane = key === undefined ? undefined : held.map.get(key);
       return key !== undefined && plane ? { key, plane } : null;
     },
-    rasterOf: (hash) => held.still.get(hash) ?? null,
-    cache: how.cache ?? cache,
-    shared: canShare,
-    progress: (share) => how.progress(share),
-    // helpers write into memory that this worker reads
-    ...(how.alone || !canShare ? {} : { spreadBlur: spreadOver(how.id, how.newest) }),
-  };
-}
+  },
+  cache: how.cache ?? cache,
+  run: runFor(how),
+});

@@ -32,16 +32,16 @@ test('what the open shot needs is never let go, however much it is', () => {
 
 test('one thing larger than all that is spare stays until something else comes', () => {
   const { gone, held } = begin(100);
-  held.put('plate', 'large', { width: 500, height: 1, channels: 1, data: new Uint8Array(500) });
+  held.put('raster', 'large', { width: 500, height: 1, channels: 1, data: new Uint8Array(500) });
   expect(gone).toEqual([]);
   held.put('map', 'next', bytes(40));
-  expect(gone).toEqual(['plate large']);
+  expect(gone).toEqual(['raster large']);
 });
 
 test('the same thing under two kinds is two things, and put again it is counted once', () => {
   const { held } = begin(1000);
   held.put('map', 'x', bytes(200));
   held.put('map', 'x', bytes(400));
-  held.put('still', 'x', { width: 8, height: 1, channels: 1, data: new Uint8Array(8) });
+  held.put('raster', 'x', { width: 8, height: 1, channels: 1, data: new Uint8Array(8) });
   expect(held.bytes).toBe(408);
 });

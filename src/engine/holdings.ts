@@ -1,9 +1,8 @@
 import type { Plane, Raster } from '../core/raster/picture';
 
-/** What workers are given to work with, by kind: decoded plates and stills by the hash of their file, maps by their key. */
+/** What workers are given to work with, by kind: decoded pictures and maps, by the keys of their needs. */
 export interface HeldKinds {
-  plate: Raster;
-  still: Raster;
+  raster: Raster;
   map: Plane;
 }
 export type HeldKind = keyof HeldKinds;

@@ -1,9 +1,9 @@
 import { calibrationOf } from '../core/document/defaults';
 import { nearnessOf } from '../core/depth/calibrate';
 import type { Picture } from '../core/raster/picture';
-import { checkRenderable, distanceMap, finishedPicture } from '../core/shot/chain';
-import { rawMap } from '../core/shot/depthChain';
-import { Stopped, type ChainInputs, type ShotRequest } from '../core/shot/stage';
+import { checkRenderable, finishedPicture, resolved } from '../core/shot/chain';
+import { distanceMap, rawMap } from '../core/shot/depthChain';
+import { type ChainInputs, type ShotRequest } from '../core/shot/stage';
 import { jpegWithDepth } from '../formats/depthPhoto';
 import { encodeExr } from '../formats/exr';
 import { encodePlanePfm } from '../formats/pfm';
@@ -30,11 +30,12 @@ export async function encodeCanvas(picture: Picture, type: string, quality: numb
 const blobOf = (bytes: Uint8Array, type: string): Blob => new Blob([bytes as Uint8Array<ArrayBuffer>], { type });
 
 /** Renders a shot at its output size as a file. Throws Stopped. */
-export async function renderFile(request: ShotRequest, inputs: ChainInputs, spec: OutputSpec): Promise<Blob> {
+export async function renderFile(asked: ShotRequest, inputs: ChainInputs, spec: OutputSpec): Promise<Blob> {
+  const request = resolved(asked);
   checkRenderable(request.size);
   if (spec.kind === 'depth') return depthFile(request, inputs, spec.format);
   const { value } = await finishedPicture(request, inputs);
-  if (inputs.progress?.(0.95) === false) throw new Stopped();
+  inputs.run.checkpoint(0.95);
   if (spec.format === 'png') return blobOf(encodePng(value, 8), 'image/png');
   if (spec.format === 'png16') return blobOf(encodePng(value, 16), 'image/png');
   return encodeCanvas(value, spec.format === 'jpeg' ? 'image/jpeg' : 'image/webp', spec.quality);

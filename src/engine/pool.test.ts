@@ -5,6 +5,7 @@ import { OmbrageError } from '../core/error';
 import { newShot } from '../core/document/defaults';
 import { newPlane, type Plane, type Raster } from '../core/raster/picture';
 import type { ShotRequest } from '../core/shot/stage';
+import { START } from '../core/values/moment';
 import { Engine } from './engine';
 import { Newest } from './newest';
 import type { PreviewPart, PreviewSpec } from './protocol';
@@ -62,8 +63,8 @@ const until = async (there: () => boolean): Promise<void> => {
 };
 
 const shot = newShot({ sha256: 'd'.repeat(64), name: 'p.png', width: 400, height: 300, bits: 8, hfovFromFile: null });
-const request: ShotRequest = { plate: shot.plate, settings: shot.settings, frame: 0, size: { width: 40, height: 30 } };
-const spec = { shot: request, maps: {}, quick: null } as unknown as PreviewSpec;
+const request: ShotRequest = { plate: shot.plate, settings: shot.settings, at: START, size: { width: 40, height: 30 } };
+const spec = { shot: request, given: {}, quick: null } as unknown as PreviewSpec;
 
 let engine: Engine;
 const engines: Engine[] = [];
@@ -167,7 +168,7 @@ describe('the pool', () => {
   test('a plate and a map go to every worker, before anything that is asked of it afterwards', async () => {
     const raster: Raster = { width: 2, height: 1, channels: 3, data: new Uint8Array(6) };
     answers.preview = () => true;
-    void engine.hold('plate', 'x', raster);
+    void engine.hold('raster', 'x', raster);
     void engine.hold('map', 'm', newPlane(2, 2));
     await engine.preview(
       spec,
@@ -175,7 +176,7 @@ describe('the pool', () => {
       () => undefined,
     );
     await until(() => of('hold').length === 6);
-    for (const kind of ['plate', 'map'])
+    for (const kind of ['raster', 'map'])
       expect(
         of('hold')
           .filter((a) => a.with[0] === kind)

@@ -12,8 +12,8 @@ import type { MapFacts, MapReading } from '../formats/mapFacts';
 import type { MapProposal } from '../formats/proposal';
 import type { UnpackedProject } from '../formats/projectFile';
 
-/** Where a layer's map is to be found: the layer's id to the key of a map that the worker holds. */
-export type MapKeys = Readonly<Record<string, string>>;
+/** What there is of what a shot needs: the key of a need to the key under which workers hold something for it, such as a draft for a fine estimate. */
+export type Given = Readonly<Record<string, string>>;
 
 /** What a set of sent pictures shows, told as keys, and how wide they are, px. */
 export interface Looks {
@@ -25,7 +25,7 @@ export interface Looks {
 
 export interface PreviewSpec {
   readonly shot: ShotRequest;
-  readonly maps: MapKeys;
+  readonly given: Given;
   /** a held map estimated from the plate, for checks that compare with it */
   readonly estimate: string | null;
   /** whether clean-up's figures, and depth as it was before it, are wanted */
@@ -117,9 +117,9 @@ export interface WorkerApi {
   hold<K extends HeldKind>(kind: K, name: string, value: HeldKinds[K]): void;
   letGo(kind: HeldKind, name: string): void;
   /** the subject of a held map, and the raw nearness of its farthest parts */
-  subject(key: string): { readonly subject: Subject; readonly far: number };
+  subject(key: string): Promise<{ readonly subject: Subject; readonly far: number }>;
   /** the raw nearness of a held map in the middle of some places, shares of the picture; null where nothing is known */
-  nearnessAt(key: string, points: readonly { readonly x: number; readonly y: number }[]): number | null;
+  nearnessAt(key: string, points: readonly { readonly x: number; readonly y: number }[]): Promise<number | null>;
   /** the horizon of a held plate, share of its height from the top, may lie outside */
   horizon(sha256: string): Promise<number>;
   /** does what a preview at these sizes will need and that can be done without the plate */
@@ -134,14 +134,14 @@ export interface WorkerApi {
   /** the pixels of the last preview that lie between two distances, in paper white */
   highlight(from: number, to: number): Promise<ImageBitmap | null>;
   /** reads the network and makes one estimate of a stand-in, so that the first real one finds all of it ready */
-  readyEstimate(): void;
-  estimate(sha256: string, quality: Quality, id: number, newest: Int32Array, report: Report): Plane | null;
-  output(shot: ShotRequest, maps: MapKeys, spec: OutputSpec, id: number, newest: Int32Array, report: Report): Promise<Blob | null>;
-  thumbnail(shot: ShotRequest, maps: MapKeys): Promise<Blob>;
+  readyEstimate(): Promise<void>;
+  estimate(sha256: string, quality: Quality, id: number, newest: Int32Array, report: Report): Promise<Plane | null>;
+  output(shot: ShotRequest, given: Given, spec: OutputSpec, id: number, newest: Int32Array, report: Report): Promise<Blob | null>;
+  thumbnail(shot: ShotRequest, given: Given): Promise<Blob>;
   /** a held plate at most so large, 8-bit sRGB */
-  smallPlate(sha256: string, longSide: number): SmallPicture;
+  smallPlate(sha256: string, longSide: number): Promise<SmallPicture>;
   plateThumbnail(sha256: string, longSide: number): Promise<Blob>;
-  /** ways to workers that lend a hand with a blur, and a word for each that is 1 while it is busy */
+  /** ways to workers that lend a hand with rows, and a word for each that is 1 while it is busy */
   meetHelpers(ports: MessagePort[], busy: Int32Array): void;
   lend(port: MessagePort): void;
 }

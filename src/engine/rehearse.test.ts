@@ -1,6 +1,8 @@
 import { beforeEach, expect, test } from '@jest/globals';
 import { newShot } from '../core/document/defaults';
-import { Stopped, type ShotRequest } from '../core/shot/stage';
+import { runAlone, Stopped } from '../core/run';
+import type { ShotRequest } from '../core/shot/stage';
+import { START } from '../core/values/moment';
 import { giveBitmaps } from './bitmapsForTests';
 import { rehearse } from './rehearse';
 
@@ -15,7 +17,7 @@ giveBitmaps(({ data }) => {
 });
 
 const plate = { sha256: 'a'.repeat(64), name: 'p.png', width: 640, height: 360, bits: 8, hfovFromFile: 60 };
-const request = (): ShotRequest => ({ plate, settings: newShot(plate).settings, frame: 0, size: { width: 64, height: 36 } });
+const request = (): ShotRequest => ({ plate, settings: newShot(plate).settings, at: START, size: { width: 64, height: 36 } });
 beforeEach(() => {
   made = freed = 0;
   greens.clear();
@@ -23,7 +25,10 @@ beforeEach(() => {
 
 test('a whole shot is rendered without its plate, its maps or the cache, and nothing is kept', async () => {
   let asked = 0;
-  await rehearse(request(), { rasterOf: () => null, shared: false, progress: () => ++asked > 0 });
+  await rehearse(
+    request(),
+    runAlone(() => void asked++),
+  );
   expect([made, freed]).toEqual([3, 3]);
   // a picture with something in it, and looks for a newer request on the way
   expect(greens.size).toBeGreaterThan(20);
@@ -31,6 +36,9 @@ test('a whole shot is rendered without its plate, its maps or the cache, and not
 });
 
 test('it stops for a newer request', async () => {
-  await expect(rehearse(request(), { rasterOf: () => null, shared: false, progress: () => false })).rejects.toBeInstanceOf(Stopped);
+  const stop = (): never => {
+    throw new Stopped();
+  };
+  await expect(rehearse(request(), runAlone(stop))).rejects.toBeInstanceOf(Stopped);
   expect(made).toBe(freed);
 });

@@ -1,8 +1,9 @@
-import { finishedPicture } from '../core/shot/chain';
+import { finishedPicture, resolved } from '../core/shot/chain';
 import { composedPlate, rawMap } from '../core/shot/depthChain';
-import type { ChainInputs, ShotRequest } from '../core/shot/stage';
+import { plainCache, type ChainInputs, type ShotRequest } from '../core/shot/stage';
+import type { Run } from '../core/run';
 import { calibrationOf } from '../core/document/defaults';
-import type { Picture, Plane, Raster, Size } from '../core/raster/picture';
+import type { Plane, Raster, Size } from '../core/raster/picture';
 import { depthBitmap, pictureBitmap } from './paint';
 
 /** A still with something of everything in it: a slope, steps, a few lights. */
@@ -27,18 +28,17 @@ function standInMap(): Plane {
 
 /**
  * Renders a stand-in for a plate that is still being decoded, with the shot's own settings, and throws the result away: code that has run
- * once is compiled when the plate comes. Throws Stopped where `inputs.progress` says so.
+ * once is compiled when the plate comes. Throws Stopped where the run is.
  */
-export async function rehearse(request: ShotRequest, inputs: Omit<ChainInputs, 'cache' | 'plateRaster' | 'layerMap'>): Promise<void> {
+export async function rehearse(asked: ShotRequest, run: Run): Promise<void> {
+  const request = resolved(asked);
   const { width, height } = request.size;
   const raster = standInPlate({ width: 2 * width, height: 2 * height });
   const map = standInMap();
-  const kept = new Map<string, Picture | Plane>();
   const practice: ChainInputs = {
-    ...inputs,
-    plateRaster: () => raster,
-    layerMap: () => ({ key: 'stand-in', plane: map }),
-    cache: { get: (key) => kept.get(key), set: (key, value) => void kept.set(key, value) },
+    held: { raster: (need) => (need.ref.sha256 === request.plate.sha256 ? raster : null), plane: () => ({ key: 'stand-in', plane: map }) },
+    cache: plainCache(),
+    run,
   };
   const bitmaps = await Promise.all([
     pictureBitmap(composedPlate(request, practice).value),

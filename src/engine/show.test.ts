@@ -1,7 +1,9 @@
 import { beforeAll, describe, expect, test } from '@jest/globals';
 import { newShot } from '../core/document/defaults';
+import { estimateKey } from '../core/estimate/key';
 import { newPlane, type Raster } from '../core/raster/picture';
-import { Stopped } from '../core/shot/stage';
+import { Stopped } from '../core/run';
+import { START } from '../core/values/moment';
 import { giveBitmaps } from './bitmapsForTests';
 import { hold } from './holding';
 import { Newest } from './newest';
@@ -17,8 +19,8 @@ const specOf = (has: Looks | null, change: (s: typeof shot.settings) => void = (
   const settings = structuredClone(shot.settings);
   change(settings);
   return {
-    shot: { plate, settings, frame: 0, size: { width: 64, height: 36 } },
-    maps: { [settings.layers[0]!.id]: 'map' },
+    shot: { plate, settings, at: START, size: { width: 64, height: 36 } },
+    given: { [estimateKey(plate.sha256, 'fine')]: 'map' },
     estimate: null,
     cleaning: false,
     has,
@@ -41,7 +43,7 @@ const sent = (part: PreviewPart): (keyof PreviewPart)[] => (['plate', 'depth', '
 
 beforeAll(() => {
   const raster: Raster = { width: 64, height: 36, channels: 3, data: Uint8Array.from({ length: 64 * 36 * 3 }, (_, i) => (i * 37) % 251) };
-  hold('plate', plate.sha256, raster);
+  hold('raster', plate.sha256, raster);
   const map = newPlane(64, 36);
   for (let i = 0; i < map.data.length; i++) map.data[i] = (i % 64) / 63;
   hold('map', 'map', map);

@@ -7,9 +7,10 @@ import { cleanupOf } from '../core/depth/cleanup/registry';
 import { placeMap } from '../core/depth/layers/mapLayer';
 import { newPlane, type Picture, type Plane, type Size } from '../core/raster/picture';
 import { contentKey } from '../core/shot/key';
-import { distanceMap, finishedPicture } from '../core/shot/chain';
-import { cleanSteps, composedPlate, rawMap } from '../core/shot/depthChain';
-import { affineOf, framedPlate, Stopped, type ShotRequest } from '../core/shot/stage';
+import { Stopped } from '../core/run';
+import { finishedPicture, resolved } from '../core/shot/chain';
+import { cleanSteps, composedPlate, distanceMap, rawMap } from '../core/shot/depthChain';
+import { affineOf, framedPlate, type ShotRequest } from '../core/shot/stage';
 import { inputsFor, mapOf } from './holding';
 import type { Newest } from './newest';
 import { depthBitmap, histogram, huesOf, maskBitmap, pictureBitmap } from './paint';
@@ -32,9 +33,9 @@ export async function showStage(
 ): Promise<Looks> {
   const sent = spec.has ?? NOTHING;
   const started = performance.now();
-  const request: ShotRequest = { ...spec.shot, size };
+  const request = resolved({ ...spec.shot, size });
   const progress = (): boolean => newest.is(id);
-  const inputs = inputsFor(request, spec.maps, { quick: stage === 'quick', alone: false, progress, id, newest });
+  const inputs = inputsFor(spec.given, { quick: stage === 'quick', alone: false, progress, id, newest });
   const plate = composedPlate(request, inputs);
   const { steps, stack } = cleanSteps(request, inputs).value;
   const raw = rawMap(request, inputs);
@@ -120,8 +121,8 @@ const THUMB = { width: 224, height: 126 };
 /** Small pictures of what leaves each chapter. */
 export async function chapterThumbs(spec: PreviewSpec, id: number, newest: Newest): Promise<ChapterThumbs> {
   const size = fitBox(spec.shot.settings.framing, THUMB);
-  const request: ShotRequest = { ...spec.shot, size };
-  const inputs = inputsFor(request, spec.maps, { quick: true, alone: true, progress: () => newest.is(id), id, newest });
+  const request = resolved({ ...spec.shot, size });
+  const inputs = inputsFor(spec.given, { quick: true, alone: true, progress: () => newest.is(id), id, newest });
   const calibration = calibrationOf(request.settings.calibration);
   const raw = rawMap(request, inputs).value;
   const plain = { ...calibration, low: 0, high: 1, turnOver: false, bend: 1 };

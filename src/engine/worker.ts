@@ -6,26 +6,26 @@ import { ESTIMATE_VERSION } from '../core/estimate/key';
 import { provideNetwork } from '../core/estimate/network/network';
 import { findSubject } from '../core/estimate/subject';
 import { quantile } from '../core/raster/filters';
-import { blurRows } from '../core/kernels/lensBlurHost';
 import { kernelBytes } from '../core/kernels/build/kernelBytes';
 import { provideKernels, releaseKernels } from '../core/kernels/loader';
 import { linearToSrgb } from '../core/raster/colour';
 import type { Picture, Size } from '../core/raster/picture';
 import { fitLongSide, sampleRaster, stretch, thinRaster } from '../core/raster/resample';
-import { finishedPicture } from '../core/shot/chain';
-import { prepareLayers } from '../core/shot/depthChain';
-import { Stopped, type ShotRequest } from '../core/shot/stage';
+import { finishedPicture, resolved } from '../core/shot/chain';
+import { Stopped } from '../core/run';
+import { prepareLayers } from '../core/shot/placing';
+import type { ShotRequest } from '../core/shot/stage';
 import { mapAsNearness, readMapFile } from '../formats/mapFile';
 import type { MapReading } from '../formats/mapFacts';
 import { sha256 } from '../formats/sha256';
 import { unpackProject } from '../formats/projectFile';
 import { proposeMap } from '../formats/proposal';
 import { decodeFile, decodeRaster } from './decode';
-import { cacheForOnce, hold, inputsFor, known, letGo, mapOf, meetHelpers, plateOf, type Helper } from './holding';
+import { cacheForOnce, helper, hold, inputsFor, known, letGo, mapOf, meetHelpers, plateOf, runFor, type How } from './holding';
 import { Newest } from './newest';
 import { encodeCanvas, renderFile } from './outputs';
 import { maskBitmap } from './paint';
-import type { MapKeys, OutputSpec, PreviewSpec, WorkerApi } from './protocol';
+import type { Given, OutputSpec, PreviewSpec, WorkerApi } from './protocol';
 import { rehearse } from './rehearse';
 import { chapterThumbs, showStage, shownDistances } from './show';
 
@@ -109,7 +109,7 @@ const api: WorkerApi = {
     const map = mapOf(key);
     if (!map) throw new OmbrageError('map-missing', 'The map is not loaded.', 'Reload the page.');
     return { subject: findSubject(map), far: quantile(map, 0.04) };
-  }) as unknown as WorkerApi['subject'],
+  }),
   nearnessAt: guard((key: string, points: readonly { x: number; y: number }[]) => {
     const map = mapOf(key);
     const found = points
@@ -117,16 +117,16 @@ const api: WorkerApi = {
       .filter((v) => v === v)
       .sort((a, b) => a - b);
     return found[found.length >> 1] ?? null;
-  }) as unknown as WorkerApi['nearnessAt'],
+  }),
   horizon: guard((hash: string) => findPlateHorizon(plateOf(hash))),
   prepare: guard(async (asked: ShotRequest, sizes: readonly Size[], id: number, words: Int32Array) => {
     const newest = new Newest(words);
     const request = known(asked);
-    const inputs = inputsFor(request, {}, { quick: true, alone: true, progress: () => newest.is(id), id, newest });
+    const how: How = { quick: true, alone: true, progress: () => newest.is(id), id, newest };
     try {
-      for (const size of sizes) prepareLayers({ ...request, size }, inputs);
+      for (const size of sizes) prepareLayers(resolved({ ...request, size }), inputsFor({}, how));
       if (rehearsed || !sizes[0]) return;
-      await rehearse({ ...request, size: sizes[0] }, inputs);
+      await rehearse({ ...request, size: sizes[0] }, runFor(how));
       rehearsed = true;
     } catch (error) {
       if (!(error instanceof Stopped)) throw error;
@@ -171,7 +171,7 @@ const api: WorkerApi = {
     await fetchNetwork();
     if (!estimateReady) estimateDepth({ width: 96, height: 64, channels: 3, data: new Uint8Array(96 * 64 * 3) }, 'draft');
     estimateReady = true;
-  }) as unknown as WorkerApi['readyEstimate'],
+  }),
   estimate: guard(async (hash: string, quality: 'draft' | 'fine', id: number, words: Int32Array, report: (share: number) => void) => {
     await fetchNetwork();
     const newest = new Newest(words);
@@ -179,15 +179,15 @@ const api: WorkerApi = {
       report(share);
       return newest.is(id);
     });
-  }) as unknown as WorkerApi['estimate'],
-  output: guard(async (asked: ShotRequest, mapKeys: MapKeys, spec: OutputSpec, id: number, words: Int32Array, report: (share: number) => void) => {
+  }),
+  output: guard(async (asked: ShotRequest, given: Given, spec: OutputSpec, id: number, words: Int32Array, report: (share: number) => void) => {
     const newest = new Newest(words);
     const progress = (share: number): boolean => {
       report(share);
       return newest.is(id);
     };
     const request = known(asked);
-    const inputs = inputsFor(request, mapKeys, { quick: false, alone: true, progress, id, newest, cache: cacheForOnce() });
+    const inputs = inputsFor(given, { quick: false, alone: true, progress, id, newest, cache: cacheForOnce() });
     try {
       return await renderFile(request, inputs, spec);
     } catch (error) {
@@ -197,9 +197,9 @@ const api: WorkerApi = {
       releaseKernels();
     }
   }),
-  thumbnail: guard(async (asked: ShotRequest, mapKeys: MapKeys) => {
+  thumbnail: guard(async (asked: ShotRequest, given: Given) => {
     const request = known(asked);
-    const inputs = inputsFor(request, mapKeys, {
+    const inputs = inputsFor(given, {
       quick: true,
       alone: true,
       progress: () => true,
@@ -216,19 +216,9 @@ const api: WorkerApi = {
     for (let i = 0; i < width * height; i++)
       for (let k = 0; k < 3; k++) rgb[i * 3 + k] = Math.round(255 * linearToSrgb(Math.min(1, Math.max(0, data[i * 4 + k]!))));
     return { width, height, rgb };
-  }) as unknown as WorkerApi['smallPlate'],
+  }),
   meetHelpers,
-  lend: (port) => {
-    Comlink.expose(
-      {
-        band: (picture, shape, y0, y1, out, id, words) => {
-          const newest = new Newest(words);
-          return blurRows(picture, shape, y0, y1, out, () => newest.is(id));
-        },
-      } satisfies Helper,
-      port,
-    );
-  },
+  lend: (port) => Comlink.expose(helper, port),
 };
 
 Comlink.expose(api);

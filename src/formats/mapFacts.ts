@@ -1,7 +1,7 @@
 import { OmbrageError } from '../core/error';
+import type { MapReading } from '../core/need';
 
-/** How stored numbers are read as depth: greys as they are, or distances whose inverse is nearness. */
-export type MapReading = 'grey' | 'distance';
+export type { MapReading };
 
 /** What a map file turns out to hold. */
 export interface MapFacts {

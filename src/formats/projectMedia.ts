@@ -1,23 +1,15 @@
-import { contentOf } from '../core/depth/definition';
-import { layerOf } from '../core/depth/layers/registry';
-import type { MediaRef, Project, Settings } from '../core/document/schema';
+import type { MediaRef, Project } from '../core/document/schema';
+import { needsOf } from '../core/shot/needs';
 
 export const PROJECT_EXTENSION = '.ombrage';
 
-/** Every file that a project refers to, once each, takes included. */
+/** Every file that a project refers to, once each, takes included; of unknown kinds too, as far as their file stands beside them. */
 export function mediaOf(project: Project): MediaRef[] {
   const found = new Map<string, MediaRef>();
-  for (const shot of project.shots) {
-    found.set(shot.plate.sha256, shot.plate);
-    for (const settings of [shot.settings, ...shot.takes.map((t) => t.settings)])
-      for (const ref of [...settings.layers.flatMap((l) => l.media ?? []), ...stillsOf(settings)]) found.set(ref.sha256, ref);
-  }
+  for (const shot of project.shots)
+    for (const settings of [shot.settings, ...shot.takes.map((t) => t.settings)]) {
+      const needs = needsOf({ plate: shot.plate, settings }).map((need) => (need.is === 'estimate' ? need.of : need.ref));
+      for (const ref of [...needs, ...settings.layers.flatMap((l) => l.media ?? [])]) found.set(ref.sha256, { ...ref });
+    }
   return [...found.values()];
 }
-
-/** Stills that layers place over the plate. */
-export const stillsOf = (settings: Settings): MediaRef[] =>
-  settings.layers.flatMap((layer) => {
-    const definition = layerOf(layer.kind);
-    return definition.stills?.(contentOf(definition, layer.content)) ?? [];
-  });

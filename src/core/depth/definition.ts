@@ -1,4 +1,6 @@
 import type * as z from 'zod';
+import type { Need, StillFile } from '../need';
+import type { Moment } from '../values/moment';
 import { shareParts } from '../values/share';
 import type { Affine } from '../raster/resample';
 import type { Picture, Plane, Raster } from '../raster/picture';
@@ -30,16 +32,18 @@ export interface LayerInput<V, C = unknown> {
   rememberAlone<T extends Picture | Plane>(made: readonly unknown[], make: () => T): T;
   /** mends the layer's map before it is enlarged, where clean-up does that; `nearness` tells what a value of it becomes */
   readonly mend?: (map: Plane, nearness: (value: number) => number) => Plane;
-  /** stills that the layer places, if they have arrived */
-  rasterOf(sha256: string): Raster | null;
+  /** a still that the layer declared among its needs, if it has arrived */
+  rasterOf(still: StillFile): Raster | null;
 }
 
-/** A picture file kept beside the document, by the hash of its bytes; its size in px. */
-export interface StillFile {
-  readonly sha256: string;
-  readonly name: string;
-  readonly width: number;
-  readonly height: number;
+/** What a layer's needs follow from. */
+export interface LayerSource<V, C = unknown> {
+  readonly params: V;
+  readonly content: C;
+  /** the file it was made from */
+  readonly media: StillFile | null;
+  readonly plate: StillFile;
+  readonly at: Moment;
 }
 
 /** What a new layer begins on. */
@@ -62,12 +66,12 @@ export interface LayerDefinition<P extends Params = Params, C = unknown> {
   readonly label: string;
   readonly help: string;
   readonly params: P;
-  /** where the layer's map comes from */
-  readonly source: 'estimate' | 'media' | 'none';
+  /** begins with a file that the person chooses */
+  readonly fromFile?: boolean;
   /** what is kept in the layer besides plain values; parsing undefined gives an empty one */
   readonly content?: z.ZodType<C>;
-  /** stills that the layer places */
-  stills?(content: C): readonly StillFile[];
+  /** what it needs from files: at most one map, and the stills it places */
+  needs?(source: LayerSource<ValuesOf<P>, C>): readonly Need[];
   /** true where the layer works on what lies below it */
   readonly readsBelow?: boolean;
   /** true where the calibration decides what the layer gives */
@@ -77,7 +81,7 @@ export interface LayerDefinition<P extends Params = Params, C = unknown> {
   startOn?(params: ValuesOf<P>, ground: StartGround): Partial<ValuesOf<P>>;
   /** the distance, metres, that other layers may be tied to */
   anchor?(params: ValuesOf<P>, content: C): number;
-  /** Does and keeps, by `rememberAlone`, what hangs on neither the plate's pixels nor the layers below, before these are there. */
+  /** Does and keeps, by `rememberAlone`, what depends on neither the plate's pixels nor the layers below, before these are there. */
   prepare?(input: Omit<LayerInput<ValuesOf<P>, C>, 'picture' | 'below'>): void;
   /** Null while there is nothing to show. */
   build(input: LayerInput<ValuesOf<P>, C>): LayerResult | null;

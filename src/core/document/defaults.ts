@@ -1,4 +1,3 @@
-import type { Calibration } from '../depth/calibrate';
 import { cleanupOf } from '../depth/cleanup/registry';
 import { namedLayer } from '../depth/layers/registry';
 import { effectDefaults } from '../effects/definition';
@@ -7,7 +6,9 @@ import { defaultsOf } from '../values/params';
 import { OUTPUT_LIMIT } from './limits';
 import {
   calibrationSchema,
+  cameraSchema,
   DOCUMENT_VERSION,
+  timeSchema,
   USUAL_HFOV,
   type CleanupItem,
   type EffectItem,
@@ -16,7 +17,6 @@ import {
   type Project,
   type Settings,
   type Shot,
-  type StoredCalibration,
 } from './schema';
 
 /** Twelve hexadecimal digits by chance. (`randomUUID` is there only on localhost and over TLS.) */
@@ -73,12 +73,13 @@ export function newShot(plate: Shot['plate']): Shot {
     calibration: calibrationSchema.parse({ near: 1, far: 30 }),
     stakes: [],
     effects: [newEffect('lens-blur')],
+    camera: cameraSchema.parse({}),
+    time: timeSchema.parse({}),
+    drives: {},
   };
   return { id: newId(), name: plate.name.replace(/\.[^.]+$/, ''), plate, settings, takes: [], take: null, previousTake: null };
 }
 
 export const newProject = (name: string): Project => ({ version: DOCUMENT_VERSION, id: newId(), name, shots: [] });
 
-/** The calibration to compute with: infinity as a number. */
-export const calibrationOf = (c: StoredCalibration): Calibration => ({ ...c, far: c.far === 'infinite' ? Infinity : c.far });
-export const storedFar = (far: number): StoredCalibration['far'] => (Number.isFinite(far) && far < 1e7 ? far : 'infinite');
+export { calibrationOf, storedFar } from './calibrationOf';

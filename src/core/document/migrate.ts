@@ -22,7 +22,53 @@ export const migrations: Record<number, (document: Document) => Document> = {
   }),
   // Version 1 had no clean-up, and layers of maps alone; what it lacks has defaults.
   1: (document) => ({ ...document, version: 2 }),
+  // Version 2 kept grain among the settings of lens blur, and had no time and no camera; those have defaults.
+  2: (document) => ({
+    ...document,
+    version: 3,
+    ...(Array.isArray(document.shots) && {
+      shots: document.shots.map((s: unknown) => (isObject(s) ? withSettings(grainAsEffect)(s) : s)),
+    }),
+  }),
 };
+
+/** A shot with what is done to the settings of its own and of its takes. */
+const withSettings =
+  (change: (settings: Document) => Document) =>
+  (shot: Document): Document => ({
+    ...shot,
+    ...(isObject(shot.settings) && { settings: change(shot.settings) }),
+    ...(Array.isArray(shot.takes) && {
+      takes: shot.takes.map((t: unknown) => (isObject(t) && isObject(t.settings) ? { ...t, settings: change(t.settings) } : t)),
+    }),
+  });
+
+/** What was set of grain in lens blur, and what it is called in the effect. */
+const GRAIN: Readonly<Record<string, string>> = { grain: 'amount', grainSize: 'size', monochrome: 'monochrome' };
+
+/** Takes the grain out of each lens blur and adds it as an effect of its own, on where the blur is. */
+function grainAsEffect(settings: Document): Document {
+  if (!Array.isArray(settings.effects)) return settings;
+  const effects = (settings.effects as unknown[]).flatMap((effect): unknown[] => {
+    if (!isObject(effect) || effect.kind !== 'lens-blur' || !isObject(effect.values)) return [effect];
+    const [values, moved] = parted(effect.values);
+    const [drives, movedDrives] = parted(isObject(effect.drives) ? effect.drives : {});
+    const blur = { ...effect, values, drives };
+    const grainy = (typeof moved.amount === 'number' && moved.amount > 0) || movedDrives.amount !== undefined;
+    if (!grainy) return [blur];
+    // what had not been set was so much
+    const grain = { amount: 0, size: 1.5, monochrome: true, ...moved };
+    return [blur, { id: `${String(effect.id)}-grain`.slice(0, 64), kind: 'grain', on: effect.on ?? true, values: grain, drives: movedDrives }];
+  });
+  return { ...settings, effects };
+}
+
+/** What stays with the blur, and what goes to the grain under its new names. */
+function parted(all: Document): [stays: Document, moved: Document] {
+  const [stays, moved]: [Document, Document] = [{}, {}];
+  for (const [name, value] of Object.entries(all)) (GRAIN[name] ? moved : stays)[GRAIN[name] ?? name] = value;
+  return [stays, moved];
+}
 
 /** A project as it was read, and what in it could not be. */
 export interface ReadProject {

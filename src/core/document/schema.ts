@@ -1,13 +1,13 @@
 import * as z from 'zod';
 import { blends } from '../depth/stack';
 import { drivesSchema } from '../values/drive';
-import { OUTPUT_LIMIT } from './limits';
+import { OUTPUT_LIMIT, TIME_LIMIT } from './limits';
 
 /** Field of view where the picture does not tell, degrees: a 35 mm-equivalent focal length of 35 mm. */
 export const USUAL_HFOV = 54.43;
 
 /** The document's version; older ones are migrated on load. */
-export const DOCUMENT_VERSION = 2;
+export const DOCUMENT_VERSION = 3;
 
 const id = z.string().min(1).max(64);
 const name = z.string().max(200);
@@ -20,6 +20,10 @@ export const mediaRefSchema = z.object({
   /** px as displayed, after EXIF orientation */
   width: z.number().int().positive(),
   height: z.number().int().positive(),
+  /** present where the file is a clip */
+  clip: z
+    .object({ frames: z.number().int().positive(), fps: z.number().positive().max(1000), rotation: z.number().int().min(0).max(3).default(0) })
+    .optional(),
 });
 export type MediaRef = z.infer<typeof mediaRefSchema>;
 
@@ -38,6 +42,9 @@ export const framingSchema = z.object({
 });
 export type Framing = z.infer<typeof framingSchema>;
 
+/** Anything JSON can hold; its kind reads it by a schema of its own. */
+const jsonSchema: z.ZodType<unknown> = z.json();
+
 const values = z.record(z.string(), z.union([z.number(), z.boolean(), z.string()]));
 
 export const layerSchema = z.object({
@@ -52,7 +59,7 @@ export const layerSchema = z.object({
   drives: drivesSchema.default({}),
   media: mediaRefSchema.optional(),
   /** what is drawn or placed in the layer; its kind says what that is */
-  content: z.json().optional(),
+  content: jsonSchema.optional(),
 });
 export type Layer = z.infer<typeof layerSchema>;
 
@@ -98,6 +105,25 @@ export const cleanupSchema = z.object({
 });
 export type CleanupItem = z.infer<typeof cleanupSchema>;
 
+/** A camera move; those that are on add up. */
+export const moveSchema = effectSchema;
+export type MoveItem = z.infer<typeof moveSchema>;
+
+export const cameraSchema = z.object({
+  moves: z.array(moveSchema).default([]),
+});
+
+/** How long a shot is and how fast it runs; the frames from `from` up to and including `to` are played and exported. */
+export const timeSchema = z.object({
+  /** frames */
+  length: z.number().int().min(1).max(TIME_LIMIT).default(96),
+  fps: z.number().min(1).max(120).default(24),
+  /** null: from the first, to the last frame */
+  from: z.number().int().min(0).nullable().default(null),
+  to: z.number().int().min(0).nullable().default(null),
+});
+export type ShotTime = z.infer<typeof timeSchema>;
+
 /** All that a take holds: everything made from the plate. */
 export const settingsSchema = z.object({
   framing: framingSchema,
@@ -107,6 +133,10 @@ export const settingsSchema = z.object({
   calibration: calibrationSchema,
   stakes: z.array(stakeSchema),
   effects: z.array(effectSchema),
+  camera: cameraSchema.default({ moves: [] }),
+  time: timeSchema.default({ length: 96, fps: 24, from: null, to: null }),
+  /** drives of the numbers of framing, lens and calibration, by name (shotNumbers.ts) */
+  drives: drivesSchema.default({}),
 });
 export type Settings = z.infer<typeof settingsSchema>;
 

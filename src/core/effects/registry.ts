@@ -1,21 +1,31 @@
-import { registryOf, unknownLabel } from '../values/registry';
+import { registryOf, unknownLabel, type Registry } from '../values/registry';
 import type { EffectDefinition } from './definition';
+import { grain } from './frame/grain';
 import { lensBlur } from './lens/lensBlur';
 
-/** Every effect, in the order in which they are offered. */
-export const effects: readonly EffectDefinition[] = [lensBlur as unknown as EffectDefinition];
+export type EffectRegistry = Registry<EffectDefinition>;
 
-const registry = registryOf<EffectDefinition>('effect', effects, (kind) => ({
-  kind,
-  group: 'frame',
-  label: unknownLabel(kind),
-  params: {},
-  summary: () => 'not known here',
-  apply: ({ picture }) => Promise.resolve(picture),
-}));
+/** A closed list of effects. */
+export const effectRegistry = (all: readonly EffectDefinition[]): EffectRegistry =>
+  registryOf<EffectDefinition>('effect', all, (kind) => ({
+    kind,
+    group: 'frame',
+    label: unknownLabel(kind),
+    help: 'Made by another version of Ombrage: kept, and left out of the picture',
+    params: {},
+    needs: () => [],
+    summary: () => 'not known here',
+    apply: ({ picture }) => picture,
+  }));
+
+/** Every effect, in the order in which they are offered. */
+export const effects: readonly EffectDefinition[] = [lensBlur, grain];
+
+/** What the chain knows. */
+export const knownEffects: EffectRegistry = effectRegistry(effects);
 
 /** The effect of a kind; a stand-in that does nothing where it is not known. */
-export const effectOf = registry.of;
+export const effectOf = (kind: string): EffectDefinition => knownEffects.of(kind);
 /** The effect of a kind. Throws where there is none. */
-export const namedEffect = registry.named;
-export const knowsEffect = registry.knows;
+export const namedEffect = (kind: string): EffectDefinition => knownEffects.named(kind);
+export const knowsEffect = (kind: string): boolean => knownEffects.knows(kind);

@@ -24,16 +24,9 @@ export function sourceRows(shape: BlurShape, height: number, y0: number, y1: num
 
 /**
  * Blurs rows y0 … y1−1 of a picture (y0 even) by the WASM kernel into `out` (RGBA, whole picture, alpha 1).
- * `check` is called between row bands; when it returns false the rest is left as it was.
+ * `look` is called between row bands with the next row; what it throws ends the work.
  */
-export function blurRows(
-  picture: RadiusPicture,
-  shape: BlurShape,
-  y0: number,
-  y1: number,
-  out: Float32Array,
-  check?: (row: number) => boolean,
-): boolean {
+export function blurRows(picture: RadiusPicture, shape: BlurShape, y0: number, y1: number, out: Float32Array, look?: (row: number) => void): void {
   const k = kernels();
   k.reset();
   const { from, to } = sourceRows(shape, picture.height, y0, y1);
@@ -42,15 +35,14 @@ export function blurRows(
   const plan = layOut(k, width, height, shape);
   k.floats(plan.image, width * height * 4).set(picture.data.subarray(from * width * 4, to * width * 4));
   k.run.hiddenPlate(plan.address);
-  if (check && !check(y0)) return false;
+  look?.(y0);
   k.run.beginScatter(plan.address);
   for (let y = y0; y < y1; y += ROWS_PER_STEP) {
     const end = Math.min(y1, y + ROWS_PER_STEP);
     k.run.scatterRows(plan.address, y - from, end - from);
     out.set(k.floats(plan.out + (y - from) * width * 16, (end - y) * width * 4), y * width * 4);
-    if (check && !check(end)) return false;
+    look?.(end);
   }
-  return true;
 }
 
 /** The thin lens as radii see it: ρ = atInfinity − scale / distance, within least … most; soft edges are snapped above `snapAbove` px. */

@@ -57,7 +57,7 @@ export function sampleGrid(
   rows: Footprints,
   outside: number,
   out: Float32Array,
-  check?: (row: number, rows: number) => boolean,
+  look?: (row: number, rows: number) => void,
 ): void {
   const k = light();
   const { data, channels } = raster;
@@ -84,7 +84,7 @@ export function sampleGrid(
   const sumsOf = k.floats(sums, count * 4);
   const answer = k.floats(row, width * 4);
   for (let v = 0; v < rows.count; v++) {
-    if (check && v % 16 === 0 && !check(v, rows.count)) return;
+    if (v % 16 === 0) look?.(v, rows.count);
     sumsOf.fill(0);
     for (let j = 0; j < rows.covered[v]!; j++) {
       const at = ((rows.first[v]! + j) * raster.width + left!) * channels;

@@ -1,74 +1,27 @@
-import { calibrateMap, type Calibration } from '../depth/calibrate';
-import { calibrationOf } from '../document/defaults';
-import { effectGroups, type RenderLens } from '../effects/definition';
-import { effectOf, knowsEffect } from '../effects/registry';
 import { OmbrageError } from '../error';
-import { focalLengthOfHfov } from '../optics';
-import type { Picture, Plane, Size } from '../raster/picture';
-import { valuesAt } from '../values/drive';
-import { valuesSchema } from '../values/params';
-import { composedPlate, rawMap } from './depthChain';
-import { outputFocalPx } from './framing';
-import { addressOf } from './key';
-import { remember, Stopped, type ChainInputs, type ShotRequest, type Stage } from './stage';
+import type { Picture, Size } from '../raster/picture';
+import { composedFrame, type Frame } from './frame';
+import { settingsAt } from './settingsAt';
+import type { ChainInputs, ShotRequest, Stage } from './stage';
+import { steps as usualSteps, type Step } from './steps';
 
-/** Distances in metres in the framed output. */
-export function distanceMap(r: ShotRequest, inputs: ChainInputs): Stage<Plane> {
-  const raw = rawMap(r, inputs);
-  const { low, high, turnOver, bend, near, far, spacing }: Calibration = calibrationOf(r.settings.calibration);
-  const c = { low, high, turnOver, bend, near, far, spacing };
-  return remember(
-    inputs.cache,
-    addressOf((of) => ['distance', of(raw), c]),
-    () => calibrateMap(raw.value, c, inputs.shared),
-  );
+/** A request whose settings are those of its moment: what the parts of the chain work with. */
+export const resolved = (request: ShotRequest): ShotRequest => {
+  const settings = settingsAt(request.settings, request.at);
+  return settings === request.settings ? request : { ...request, settings };
+};
+
+/** The finished frame: the composed plate, led through every step. Throws Stopped where the run is. */
+export async function finishedFrame(request: ShotRequest, inputs: ChainInputs, steps: readonly Step[] = usualSteps): Promise<Frame> {
+  const now = resolved(request);
+  let frame = composedFrame(now, inputs);
+  for (const step of steps) frame = await step(frame, now, inputs);
+  return frame;
 }
 
-/** The lens of the plate at the size rendered. */
-export function renderLens(r: Pick<ShotRequest, 'plate' | 'settings' | 'size'>): RenderLens {
-  const { framing, hfovDegrees } = r.settings;
-  return {
-    focalPx: (outputFocalPx(r.plate, framing, hfovDegrees) * r.size.width) / framing.width,
-    focalLength: focalLengthOfHfov(hfovDegrees),
-  };
-}
-
-/** The finished picture: plate, then every effect that is on, in the order in which light meets them. */
-export async function finishedPicture(r: ShotRequest, inputs: ChainInputs): Promise<Stage<Picture>> {
-  let current = composedPlate(r, inputs);
-  const list = effectGroups.flatMap((group) => r.settings.effects.filter((e) => e.on && knowsEffect(e.kind) && effectOf(e.kind).group === group));
-  if (list.length === 0) return current;
-  const distance = distanceMap(r, inputs);
-  const lens = renderLens(r);
-  for (const [index, item] of list.entries()) {
-    const definition = effectOf(item.kind);
-    const params = valuesSchema(definition.params).parse(valuesAt(item.values, item.drives, r.frame));
-    const from = current;
-    // lengths in px of the rendering are part of its size; a still is made once unless something in it reads the time
-    const time = definition.readsTime?.(params) ? r.frame : null;
-    const sized = { look: r.settings.hfovDegrees, key: lens };
-    const address = addressOf((of) => ['effect', of(from), of(distance), item.kind, params, of(sized), time]);
-    const found = inputs.cache.get(address.key) as Picture | undefined;
-    if (found) {
-      current = { ...address, value: found };
-      continue;
-    }
-    const value = await definition.apply({
-      picture: current.value,
-      distance: distance.value,
-      params,
-      lens,
-      pxScale: r.size.width / r.settings.framing.width,
-      frame: r.frame,
-      progress: (share) => inputs.progress?.((index + share) / list.length) !== false,
-      spreadBlur: inputs.spreadBlur,
-    });
-    if (!value) throw new Stopped();
-    inputs.cache.set(address.key, value);
-    current = { ...address, value };
-  }
-  return current;
-}
+/** The finished picture. */
+export const finishedPicture = async (request: ShotRequest, inputs: ChainInputs, steps?: readonly Step[]): Promise<Stage<Picture>> =>
+  (await finishedFrame(request, inputs, steps)).picture;
 
 /** Size of a copy of the output that fits a box, never larger than the output. */
 export function renderSize(framing: Size, box: Size): Size {

@@ -1,14 +1,20 @@
 import { describe, expect, test } from '@jest/globals';
-import { newLayer, newShot } from '../document/defaults';
+import { newEffect, newLayer, newShot } from '../document/defaults';
 import type { Settings } from '../document/schema';
-import { blurRows } from '../kernels/lensBlurHost';
 import { newPlane, type Picture, type Plane, type Raster } from '../raster/picture';
-import { cleanSteps, composedPlate, prepareLayers } from './depthChain';
-import { distanceMap, finishedPicture, renderSize } from './chain';
-import { framedPlate, Stopped, type ChainInputs, type ShotRequest } from './stage';
+import { runAlone, Stopped, type Run } from '../run';
+import { START } from '../values/moment';
+import { finishedPicture, renderSize } from './chain';
+import { cleanSteps, composedPlate, distanceMap } from './depthChain';
+import { prepareLayers } from './placing';
+import { framedPlate, type ChainInputs, type Held, type Kept, type ShotRequest } from './stage';
 import { applyAffine, invertAffine } from '../raster/resample';
 import { framingAffine, framingScale } from './framing';
 import { contentKey } from './key';
+
+const stop = (): never => {
+  throw new Stopped();
+};
 
 const plate = { sha256: 'b'.repeat(64), name: 'p.png', width: 40, height: 20, bits: 8, hfovFromFile: null };
 
@@ -77,23 +83,23 @@ describe('chain', () => {
     return settings;
   };
   const run = (settings: Settings) => {
-    const kept = new Map<string, Picture | Plane>();
+    const kept = new Map<string, Kept>();
     const made: string[] = [];
+    const held: Held = { raster: (need) => (need.ref.sha256 === plate.sha256 ? raster : null), plane: () => ({ key: 'map', plane }) };
     const inputs: ChainInputs = {
-      plateRaster: () => raster,
-      layerMap: () => ({ key: 'map', plane }),
+      held,
       cache: {
-        get: (k) => kept.get(k),
+        get: <T extends Kept>(k: string) => kept.get(k) as T | undefined,
         set: (k, v) => {
           made.push(k);
           kept.set(k, v);
         },
       },
-      shared: false,
+      run: runAlone(),
     };
     const plane = newPlane(40, 20);
     for (let i = 0; i < 800; i++) plane.data[i] = (i % 40) / 39;
-    const request: ShotRequest = { plate, settings, frame: 0, size: { width: 40, height: 20 } };
+    const request: ShotRequest = { plate, settings, at: START, size: { width: 40, height: 20 } };
     return { inputs, request, made };
   };
 
@@ -128,7 +134,7 @@ describe('chain', () => {
         s.effects[0]!.drives = { focus: { kind: 'ease', from: 1, to: 8, start: 0, end: 10, easing: 'straight' } };
       }),
     );
-    const at = async (frame: number): Promise<Picture> => (await finishedPicture({ ...request, frame }, inputs)).value;
+    const at = async (frame: number): Promise<Picture> => (await finishedPicture({ ...request, at: { frame, fps: 24 } }, inputs)).value;
     expect((await at(0)).data).not.toEqual((await at(10)).data);
     expect((await at(10)).data).toEqual((await at(30)).data);
   });
@@ -136,16 +142,17 @@ describe('chain', () => {
   test('a still is made once for all of its frames, and only what reads the time or has a drive is made anew', async () => {
     const stages = async (change: (s: Settings) => void): Promise<number> => {
       const { inputs, request, made } = run(settingsOf(change));
-      await finishedPicture({ ...request, frame: 0 }, inputs);
+      await finishedPicture(request, inputs);
       const once = made.length;
-      for (let frame = 1; frame < 300; frame++) await finishedPicture({ ...request, frame }, inputs);
+      for (let frame = 1; frame < 300; frame++) await finishedPicture({ ...request, at: { frame, fps: 24 } }, inputs);
       return made.length - once;
     };
     expect(await stages(() => undefined)).toBe(0);
     const drive = { kind: 'ease' as const, from: 1, to: 8, start: 0, end: 299, easing: 'straight' as const };
     // the blur alone, once a frame
     expect(await stages((s) => void (s.effects[0]!.drives = { focus: drive }))).toBe(299);
-    expect(await stages((s) => void Object.assign(s.effects[0]!.values, { grain: 2 }))).toBe(299);
+    expect(await stages((s) => void s.effects.push({ ...newEffect('grain') }))).toBe(299);
+    expect(await stages((s) => void s.effects.push({ ...newEffect('grain'), on: false }))).toBe(0);
   });
 
   test('a look names what is shown, whatever its size; a map that arrives and hides a flat changes the look of the plate', () => {
@@ -155,7 +162,7 @@ describe('chain', () => {
     const whole = looks(request, inputs);
     const cold = { ...inputs, cache: { get: () => undefined, set: () => undefined } };
     expect(looks({ ...request, size: { width: 20, height: 10 } }, cold)).toEqual(whole);
-    const without = looks(request, { ...cold, layerMap: () => null });
+    const without = looks(request, { ...cold, held: { ...cold.held, plane: () => null } });
     expect(without[0]).not.toBe(whole[0]);
     expect(without[1]).not.toBe(whole[1]);
   });
@@ -167,7 +174,7 @@ describe('chain', () => {
     const before = composedPlate(request, inputs);
     const count = made.length;
     const still: Raster = { width: 2, height: 2, channels: 4, data: new Uint8Array(16).fill(255) };
-    const after = composedPlate(request, { ...inputs, rasterOf: () => still });
+    const after = composedPlate(request, { ...inputs, held: { ...inputs.held, raster: (n) => (n.ref.sha256 === media.sha256 ? still : raster) } });
     expect(after.look).not.toBe(before.look);
     // the flat, its cover, its picture and what they are laid into; the map below is found
     expect(made.length - count).toBeLessThanOrEqual(4);
@@ -186,7 +193,7 @@ describe('chain', () => {
 
   test('work for an older request stops', async () => {
     const { inputs, request } = run(settingsOf(() => undefined));
-    await expect(finishedPicture(request, { ...inputs, progress: () => false })).rejects.toThrow(Stopped);
+    await expect(finishedPicture(request, { ...inputs, run: runAlone(stop) })).rejects.toThrow(Stopped);
   });
 
   test.each([1, 0.5])('a blur that was stopped among the workers leaves nothing behind (alpha %s)', async (alpha) => {
@@ -202,9 +209,11 @@ describe('chain', () => {
     const whole = (await finishedPicture(request, begin().inputs)).value;
     for (let last = 1; last <= passes; last++) {
       let calls = 0;
-      const spreadBlur: ChainInputs['spreadBlur'] = (from, shape, out) =>
-        Promise.resolve(blurRows(from, shape, 0, from.height, out) && ++calls < last);
-      await expect(finishedPicture(request, { ...inputs, spreadBlur })).rejects.toThrow(Stopped);
+      const rows: Run['rows'] = (kernel, height, input, out) => {
+        kernel.make(input, 0, height, out, () => undefined);
+        return ++calls < last ? Promise.resolve() : Promise.reject(new Stopped());
+      };
+      await expect(finishedPicture(request, { ...inputs, run: { ...runAlone(), rows } })).rejects.toThrow(Stopped);
       expect(calls).toBe(last);
     }
     expect((await finishedPicture(request, inputs)).value.data).toEqual(whole.data);
@@ -212,7 +221,7 @@ describe('chain', () => {
 
   test('a layer that has no map yet leaves the empty grey', () => {
     const { inputs, request } = run(settingsOf(() => undefined));
-    const { value } = distanceMap(request, { ...inputs, layerMap: () => null });
+    const { value } = distanceMap(request, { ...inputs, held: { ...inputs.held, plane: () => null } });
     expect(value.data.every((z) => z === value.data[0])).toBe(true);
   });
 
@@ -227,7 +236,7 @@ describe('chain', () => {
     const greys = 24;
     for (let i = 0; i < small.data.length; i++) small.data[i] = Math.round((0.1 + (0.7 * ((i % 80) + 0.5)) / 80) * (greys - 1)) / (greys - 1);
     // a plate full of texture: the steps take it up when they are enlarged along it
-    const given = { ...inputs, layerMap: () => ({ key: 'small', plane: small }) };
+    const given = { ...inputs, held: { ...inputs.held, plane: () => ({ key: 'small', plane: small }) } };
     const { steps, map } = cleanSteps({ ...request, size }, given).value;
     const error = (p: Plane): number => {
       let sum = 0;
@@ -247,7 +256,7 @@ describe('chain', () => {
     for (let i = 0; i < exact.data.length; i++) exact.data[i] = 0.1 + (0.7 * ((i % 80) + 0.5)) / 80;
     const all = cleanSteps(
       { ...request, size, settings: { ...settings, cleanup: [] } },
-      { ...inputs, layerMap: () => ({ key: 'exact', plane: exact }) },
+      { ...inputs, held: { ...inputs.held, plane: () => ({ key: 'exact', plane: exact }) } },
     );
     expect(error(map)).toBeLessThan(1.4 * error(all.value.map));
     expect(error(steps[0]!.before)).toBeGreaterThan(1.8 * error(all.value.map));
@@ -271,12 +280,10 @@ describe('chain', () => {
       );
     });
     const { inputs, request, made } = run(settings);
-    const without = {
-      ...inputs,
-      plateRaster: (): never => {
-        throw new Error('there is no plate yet');
-      },
+    const noPlate = (): never => {
+      throw new Error('there is no plate yet');
     };
+    const without = { ...inputs, held: { ...inputs.held, raster: noPlate } };
     prepareLayers(request, without);
     // a head, the shapes with their one cover, and the stroke that follows no edges
     const prepared = made.length;
@@ -287,7 +294,7 @@ describe('chain', () => {
     const { value } = cleanSteps(request, inputs);
     const { value: plain } = cleanSteps(request, { ...inputs, cache: { get: () => undefined, set: () => undefined } });
     expect([...value.map.data]).toEqual([...plain.map.data]);
-    expect(() => prepareLayers({ ...request, size: { width: 20, height: 10 } }, { ...without, progress: () => false })).toThrow(Stopped);
+    expect(() => prepareLayers({ ...request, size: { width: 20, height: 10 } }, { ...without, run: runAlone(stop) })).toThrow(Stopped);
   });
 
   test('a preview is never larger than the output', () => {

@@ -1,42 +1,59 @@
-import type { Layer, Settings } from '../document/schema';
-import type { EffectInput } from '../effects/definition';
+import type { Settings } from '../document/schema';
+import { OmbrageError } from '../error';
+import { stillNeed, type PlaneNeed, type RasterNeed, type StillFile } from '../need';
 import type { Picture, Plane, Raster, Size } from '../raster/picture';
 import { sampleRaster } from '../raster/resample';
+import type { Run } from '../run';
+import type { Moment } from '../values/moment';
 import { framingAffine } from './framing';
 import { addressOf, type Address } from './key';
 
-/** Where finished stages are kept. The key is the address. */
+/** Something made of one buffer of samples: what can be kept, and counted in bytes. */
+export interface Kept {
+  readonly data: { readonly byteLength: number };
+}
+
+/** Where finished stages are kept. The key is the address; under one key lies one sort of thing. */
 export interface StageCache {
-  get(key: string): Picture | Plane | undefined;
-  set(key: string, value: Picture | Plane): void;
+  get<T extends Kept>(key: string): T | undefined;
+  set(key: string, value: Kept): void;
+}
+
+/** A cache without bounds, for one piece of work. */
+export function plainCache(): StageCache {
+  const kept = new Map<string, Kept>();
+  return { get: <T extends Kept>(key: string) => kept.get(key) as T | undefined, set: (key, value) => void kept.set(key, value) };
+}
+
+/** The plate as a shot refers to it. */
+export interface PlateFile extends StillFile {
+  /** its alpha channel holds something else than transparency */
+  readonly opaque?: boolean | undefined;
 }
 
 /** The part of a shot that decides what it looks like. */
 export interface ShotRequest {
-  readonly plate: { readonly sha256: string; readonly width: number; readonly height: number; readonly opaque?: boolean | undefined };
+  readonly plate: PlateFile;
   readonly settings: Settings;
-  readonly frame: number;
+  readonly at: Moment;
   /** size rendered: the output's or a smaller copy of it */
   readonly size: Size;
 }
 
-export interface ChainInputs {
-  /** the decoded plate, or a smaller copy of it where the rendering is smaller still */
-  plateRaster(step: number): Raster;
-  /** a layer's own map in plate framing, with the key of what is in it; null while there is none */
-  layerMap(layer: Layer): { key: string; plane: Plane } | null;
-  /** a still that a layer places, by what is in it; null while it has not arrived: layers that lack one are made anew when it has */
-  rasterOf?(sha256: string): Raster | null;
-  readonly cache: StageCache;
-  /** buffers that workers can share */
-  readonly shared: boolean;
-  /** share of the effects done; false stops the work */
-  progress?(share: number): boolean;
-  readonly spreadBlur?: EffectInput<unknown>['spreadBlur'];
+/** What has been loaded of what a shot needs. */
+export interface Held {
+  /** a decoded picture, or a copy of it thinned by up to `step`; null while it has not arrived */
+  raster(need: RasterNeed, step?: number): Raster | null;
+  /** a map in plate framing, with the key of what is in it; null while there is none. An estimate that is being refined answers its draft. */
+  plane(need: PlaneNeed): { readonly key: string; readonly plane: Plane } | null;
 }
 
-/** Thrown when a newer request has made this one needless. */
-export class Stopped extends Error {}
+/** What the chain works with. */
+export interface ChainInputs {
+  readonly held: Held;
+  readonly cache: StageCache;
+  readonly run: Run;
+}
 
 /** A finished step of the chain: what it shows, at which size, and its pixels. */
 export interface Stage<T> extends Address {
@@ -44,36 +61,34 @@ export interface Stage<T> extends Address {
 }
 
 /** What is kept under an address, or made and kept. */
-export const remember = <T extends Picture | Plane>(cache: StageCache, { look, key }: Address, make: () => T): Stage<T> => {
-  const found = cache.get(key);
-  if (found) return { look, key, value: found as T };
+export const remember = <T extends Kept>(cache: StageCache, { look, key }: Address, make: () => T): Stage<T> => {
+  const found = cache.get<T>(key);
+  if (found) return { look, key, value: found };
   const value = make();
   cache.set(key, value);
   return { look, key, value };
 };
 
 /** From pixels of the rendering to plate pixels. */
-export const affineOf = (r: ShotRequest): ReturnType<typeof framingAffine> => framingAffine(r.plate, r.settings.framing, r.size);
+export const affineOf = (request: ShotRequest): ReturnType<typeof framingAffine> =>
+  framingAffine(request.plate, request.settings.framing, request.size);
 
 /** Address of the framed plate. */
-export const plateAddress = (r: ShotRequest): Address =>
-  addressOf((of) => ['plate', r.plate.sha256, r.plate.opaque === true, r.settings.framing, of({ look: null, key: r.size })]);
+export const plateAddress = ({ plate, settings, size }: ShotRequest): Address =>
+  addressOf((of) => ['plate', plate.sha256, plate.opaque === true, settings.framing, of({ look: null, key: size })]);
 
-/** The framed plate, linear light. */
-export function framedPlate(r: ShotRequest, inputs: ChainInputs): Stage<Picture> {
-  return remember(inputs.cache, plateAddress(r), () => {
-    const map = affineOf(r);
+/** The framed plate, linear light. Throws `plate-missing` while it has not arrived. */
+export function framedPlate(request: ShotRequest, { held, cache, run }: ChainInputs): Stage<Picture> {
+  return remember(cache, plateAddress(request), () => {
+    const { plate, size } = request;
+    const map = affineOf(request);
     const step = Math.max(Math.hypot(map.a, map.d), Math.hypot(map.b, map.e));
-    const raster = { ...inputs.plateRaster(step), opaque: r.plate.opaque === true };
-    const kx = raster.width / r.plate.width;
-    const ky = raster.height / r.plate.height;
+    const found = held.raster(stillNeed(plate, plate.opaque), step);
+    if (!found) throw new OmbrageError('plate-missing', 'The plate of this shot is not loaded.', 'Reload the page.');
+    const raster = { ...found, opaque: plate.opaque === true };
+    const kx = raster.width / plate.width;
+    const ky = raster.height / plate.height;
     const toRaster = { a: map.a * kx, b: map.b * kx, c: map.c * kx, d: map.d * ky, e: map.e * ky, f: map.f * ky };
-    let stopped = false;
-    const picture = sampleRaster(raster, toRaster, r.size.width, r.size.height, inputs.shared, () => {
-      stopped = inputs.progress?.(0) === false;
-      return !stopped;
-    });
-    if (stopped) throw new Stopped();
-    return picture;
+    return sampleRaster(raster, toRaster, size.width, size.height, run.shared, () => run.checkpoint(0));
   });
 }

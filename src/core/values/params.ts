@@ -48,10 +48,11 @@ export interface ColourParam extends Common<string> {
 export type Param = NumberParam | ToggleParam | ChoiceParam | ColourParam;
 export type Params = Readonly<Record<string, Param>>;
 
+/** The plain value of one parameter. */
+export type ValueOf<T extends Param> = T extends NumberParam ? number : T extends ToggleParam ? boolean : T extends ChoiceParam<infer V> ? V : string;
+
 /** Plain values of a set of parameters. */
-export type ValuesOf<P extends Params> = {
-  -readonly [K in keyof P]: P[K] extends NumberParam ? number : P[K] extends ToggleParam ? boolean : P[K] extends ChoiceParam<infer T> ? T : string;
-};
+export type ValuesOf<P extends Params> = { -readonly [K in keyof P]: ValueOf<P[K]> };
 
 type NumberOptions = Common<number> &
   Partial<Pick<NumberParam, 'lowest' | 'highest' | 'step' | 'decimals' | 'scale' | 'names'>> & { min: number; max: number };

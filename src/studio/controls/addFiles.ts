@@ -77,7 +77,7 @@ async function shotOfFile(file: File, files: number): Promise<Shot> {
   }
   if (facts.colour.includes('alpha')) shot.plate.opaque = carried?.facts.channel === 'alpha';
   engine()
-    .hold('plate', sha256, { ...raster, opaque: shot.plate.opaque === true })
+    .hold('raster', sha256, { ...raster, opaque: shot.plate.opaque === true })
     .catch(notifyError);
   if (files === 1) estimateAhead(sha256);
   if (facts.animated) notify({ kind: 'note', text: `${file.name} is animated.`, hint: 'Its first frame is the plate.' });

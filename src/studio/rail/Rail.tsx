@@ -10,7 +10,7 @@ import { calibrationOf, storedFar } from '../../core/document/defaults';
 import type { EffectItem, Shot } from '../../core/document/schema';
 import { effectOf } from '../../core/effects/registry';
 import { nearnessHex } from '../../core/raster/colour';
-import { renderLens } from '../../core/shot/chain';
+import { renderLens } from '../../core/shot/frame';
 import { clampNumber, formatMetres, valuesSchema, type NumberParam } from '../../core/values/params';
 import { steady } from '../controls/steady';
 import { useHues } from '../controls/useTint';

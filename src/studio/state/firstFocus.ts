@@ -2,7 +2,9 @@ import { distanceOf, nearnessOf } from '../../core/depth/calibrate';
 import { calibrationOf } from '../../core/document/defaults';
 import type { EffectItem, Shot } from '../../core/document/schema';
 import { apertureFor, lensBlur } from '../../core/effects/lens/lensBlur';
-import { renderLens } from '../../core/shot/chain';
+import { needKey } from '../../core/need';
+import { renderLens } from '../../core/shot/frame';
+import { layerMapNeed } from '../../core/shot/needs';
 import { formatMetres } from '../../core/values/params';
 import { engine } from '../../engine/engine';
 import { notify } from '../controls/noticeStore';
@@ -35,8 +37,8 @@ export class FirstFocus {
     const shot = shotOf(useDocument.getState());
     if (!shot?.fresh || this.looking) return;
     const estimate = shot.settings.layers[0];
-    const { maps, shownQuality } = useSession.getState();
-    const key = estimate && maps[estimate.id];
+    const need = estimate && layerMapNeed(estimate, shot.plate);
+    const key = need && useSession.getState().given[needKey(need)];
     if (!key || key === this.seen) return;
     if (!this.untouched(shot)) {
       amendShot((s) => void delete s.fresh);
@@ -46,7 +48,7 @@ export class FirstFocus {
     this.seen = key;
     const open = whileOpen();
     try {
-      const fine = shownQuality[estimate.id] === 'fine';
+      const fine = key === needKey(need);
       const { subject, far } = await engine().subject(key);
       if (!open()) return;
       this.focusAt(subject.nearness, far, !this.set);

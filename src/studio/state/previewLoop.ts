@@ -6,6 +6,7 @@ import type { Size } from '../../core/raster/picture';
 import { renderSize } from '../../core/shot/chain';
 import { contentKey } from '../../core/shot/key';
 import type { ShotRequest } from '../../core/shot/stage';
+import { START, type Moment } from '../../core/values/moment';
 import { engine } from '../../engine/engine';
 import type { ChapterThumbs, PreviewPart, PreviewSpec } from '../../engine/protocol';
 import { useLive } from './liveStore';
@@ -20,9 +21,9 @@ const LONGEST_WAIT_MS = 700;
 const QUICK_ABOVE_MS = 45;
 
 /** A shot as the chain wants it, at its output size or smaller. */
-export function requestOf(shot: Shot, size: Size): ShotRequest {
-  const { sha256, width, height, opaque } = shot.plate;
-  return { plate: { sha256, width, height, ...(opaque && { opaque }) }, settings: shot.settings, frame: 0, size };
+export function requestOf(shot: Shot, size: Size, at: Moment = { ...START, fps: shot.settings.time.fps }): ShotRequest {
+  const { sha256, name, width, height, opaque } = shot.plate;
+  return { plate: { sha256, name, width, height, ...(opaque && { opaque }) }, settings: shot.settings, at, size };
 }
 
 /** The parts of a preview that hold memory until they are closed. */
@@ -85,8 +86,7 @@ export class PreviewLoop {
   show(shot: Shot, comparison: string | null, again: () => void): void {
     if (this.closed) return;
     const { quick, ...wanted } = this.specOf(shot, comparison);
-    // stills are found by their layers; that one has come is a change
-    const state = contentKey(wanted, useSession.getState().stills);
+    const state = contentKey(wanted);
     if (state === this.requested) return;
     // while something is dragged every state is overtaken by the next: the first picture of each is waited for, or none would come
     if (performance.now() < this.firstDue) {
@@ -158,7 +158,7 @@ export class PreviewLoop {
     const { near, far, spacing } = calibrationOf(shot.settings.calibration);
     return {
       shot: requestOf(shot, size),
-      maps: useSession.getState().maps,
+      given: useSession.getState().given,
       estimate: checks.find((c) => c.kind === view.check)?.needsEstimate ? comparison : null,
       cleaning: view.chapter === 'depth',
       quick,

@@ -3,7 +3,9 @@ import { IDBFactory, IDBKeyRange } from 'fake-indexeddb';
 import { newLayer, newShot } from '../../core/document/defaults';
 import type { Layer, Shot } from '../../core/document/schema';
 import { estimateKey } from '../../core/estimate/key';
+import { needKey, type EstimateNeed } from '../../core/need';
 import { newPlane, type Plane } from '../../core/raster/picture';
+import { layerMapNeed } from '../../core/shot/needs';
 import { Database } from '../../store/database';
 import { getMap, putMap, putMedia } from '../../store/media';
 import { nothingOpen, useSession } from './sessionStore';
@@ -23,7 +25,7 @@ const running: { quality: string; end(plane: Plane | null): void; fail(error: Er
 const fakeEngine = {
   hold: (kind: string, name: string) => {
     held.add(name);
-    calls.push(kind === 'map' ? `hold ${name}` : `${kind} ${name.slice(0, 4)}`);
+    calls.push(kind === 'map' ? `hold ${name}` : `still ${name.slice(0, 4)}`);
     return kind === 'map' ? taken : Promise.resolve();
   },
   holds: (_kind: string, name: string) => held.has(name),
@@ -47,7 +49,7 @@ const fakeEngine = {
   },
 };
 jest.unstable_mockModule('../../engine/engine', () => ({ engine: () => fakeEngine }));
-const { importedKey, Provider } = await import('./provider');
+const { Provider, shownQuality } = await import('./provider');
 
 const plate = { sha256: 'e'.repeat(64), name: 'p.png', width: 400, height: 300, bits: 8, hfovFromFile: null };
 const fine = estimateKey(plate.sha256, 'fine');
@@ -83,6 +85,9 @@ afterEach(async () => {
   await db.delete();
 });
 const estimateLayer = (): Layer => shot.settings.layers[0]!;
+/** The key of what a layer needs, and which quality it shows. */
+const keyOf = (layer: Layer): string => needKey(layerMapNeed(layer, plate)!);
+const quality = (layer: Layer) => shownQuality(layerMapNeed(layer, plate) as EstimateNeed, useSession.getState().given);
 
 describe('an estimate', () => {
   test('comes as a draft first, then fine; each is held, shown and the fine one kept for the next time', async () => {
@@ -93,12 +98,13 @@ describe('an estimate', () => {
     expect(useSession.getState().estimating).toMatchObject({ what: 'Estimating depth, draft', share: 0.5 });
     running[0]!.end(newPlane(3, 2));
     await asked(2);
-    expect(useSession.getState().shownQuality[estimateLayer().id]).toBe('draft');
-    expect(useSession.getState().maps[estimateLayer().id]).toBe(draft);
+    expect(quality(estimateLayer())).toBe('draft');
+    expect(useSession.getState().given[fine]).toBe(draft);
     running[1]!.end(newPlane(6, 4));
     await work;
     expect(calls).toEqual(['estimate draft', `hold ${draft}`, 'estimate fine', `hold ${fine}`]);
-    expect(useSession.getState()).toMatchObject({ estimating: null, shownQuality: { [estimateLayer().id]: 'fine' } });
+    expect(useSession.getState().estimating).toBeNull();
+    expect(quality(estimateLayer())).toBe('fine');
     expect((await getMap(db, fine))?.width).toBe(6);
     expect(arrived).toBe(2);
   });
@@ -108,7 +114,7 @@ describe('an estimate', () => {
     provider.recall(shot);
     await provider.provide(shot);
     expect(calls).toEqual([`hold ${fine}`]);
-    expect(useSession.getState().maps).toEqual({ [estimateLayer().id]: fine });
+    expect(useSession.getState().given).toEqual({ [fine]: fine });
     // asked again, nothing more is done
     await provider.provide(shot);
     expect(calls).toHaveLength(1);
@@ -121,10 +127,10 @@ describe('an estimate', () => {
     await asked(2);
     useSession.getState().estimating!.cancel();
     await work;
-    const { without, maps, estimating } = useSession.getState();
+    const { without, given, estimating } = useSession.getState();
     const { notices } = useNotices.getState();
-    expect(without[estimateLayer().id]).toBe('stopped');
-    expect(maps[estimateLayer().id]).toBe(draft);
+    expect(without[fine]).toBe('stopped');
+    expect(given[fine]).toBe(draft);
     expect(notices.map((n) => n.text)).toEqual(['The fine estimate was stopped.']);
     expect(estimating).toBeNull();
     expect(await getMap(db, fine)).toBeNull();
@@ -133,7 +139,7 @@ describe('an estimate', () => {
     expect(useSession.getState().without).toEqual({});
     running[2]!.end(newPlane(6, 4));
     await again;
-    expect(useSession.getState().maps[estimateLayer().id]).toBe(fine);
+    expect(useSession.getState().given[fine]).toBe(fine);
   });
 
   test('that is stopped where its worker cannot hear of it is not shown when it comes', async () => {
@@ -143,8 +149,8 @@ describe('an estimate', () => {
     useSession.getState().estimating!.cancel();
     running[0]!.end(newPlane(3, 2));
     await work;
-    expect(useSession.getState().maps).toEqual({});
-    expect(useSession.getState().without[estimateLayer().id]).toBe('stopped');
+    expect(useSession.getState().given).toEqual({});
+    expect(useSession.getState().without[fine]).toBe('stopped');
     expect(await getMap(db, draft)).toBeNull();
   });
 
@@ -153,7 +159,7 @@ describe('an estimate', () => {
     await asked(1);
     running[0]!.fail(new Error('no memory left'));
     await expect(work).rejects.toThrow('no memory left');
-    expect(useSession.getState().without).toEqual({ [estimateLayer().id]: 'missing' });
+    expect(useSession.getState().without).toEqual({ [fine]: 'missing' });
     expect(useSession.getState().estimating).toBeNull();
   });
 
@@ -163,7 +169,7 @@ describe('an estimate', () => {
     provider.close();
     running[0]?.end(newPlane(3, 2));
     await work;
-    expect(useSession.getState().maps).toEqual({});
+    expect(useSession.getState().given).toEqual({});
     expect(arrived).toBe(0);
   });
 
@@ -190,10 +196,10 @@ describe('a map from a file', () => {
     const layer = imported({ channel: 'Z', reading: 'distance' });
     shot.settings.layers = [layer];
     await provider.provide(shot);
-    expect(calls).toEqual(['decode depth.exr Z distance', `hold ${importedKey(layer)}`]);
-    expect(useSession.getState().maps[layer.id]).toBe(importedKey(layer));
+    expect(calls).toEqual(['decode depth.exr Z distance', `hold ${keyOf(layer)}`]);
+    expect(useSession.getState().given[keyOf(layer)]).toBe(keyOf(layer));
     const other = { ...layer, content: { channel: 'Y', reading: 'grey' } as unknown as Layer['content'] };
-    expect(importedKey(other)).not.toBe(importedKey(layer));
+    expect(keyOf(other)).not.toBe(keyOf(layer));
     await provider.provide({ ...shot, settings: { ...shot.settings, layers: [other] } });
     expect(calls[2]).toBe('decode depth.exr Y grey');
   });
@@ -205,11 +211,11 @@ describe('a map from a file', () => {
     taken = new Promise(() => undefined);
     void provider.provide(shot);
     await asked(1);
-    expect(calls).toEqual(['decode depth.exr first grey', `hold ${importedKey(layer)}`, 'estimate draft']);
-    expect(useSession.getState().maps).toEqual({ [layer.id]: importedKey(layer) });
+    expect(calls).toEqual(['decode depth.exr first grey', `hold ${keyOf(layer)}`, 'estimate draft']);
+    expect(useSession.getState().given).toEqual({ [keyOf(layer)]: keyOf(layer) });
     running[0]!.end(newPlane(3, 2));
     await asked(2);
-    expect(useSession.getState().maps[estimateLayer().id]).toBe(draft);
+    expect(useSession.getState().given[fine]).toBe(draft);
   });
 
   test('that is not in this browser is named, and the others come all the same', async () => {
@@ -218,8 +224,8 @@ describe('a map from a file', () => {
     shot.settings.layers = [layer, estimateLayer()];
     await expect(provider.provide(shot)).rejects.toMatchObject({ code: 'missing-media', message: expect.stringContaining('depth.exr') });
     await settle();
-    expect(useSession.getState().without).toEqual({ [layer.id]: 'missing' });
-    expect(Object.values(useSession.getState().maps)).toEqual([fine]);
+    expect(useSession.getState().without).toEqual({ [keyOf(layer)]: 'missing' });
+    expect(Object.values(useSession.getState().given)).toEqual([fine]);
   });
 });
 
@@ -233,7 +239,7 @@ test('stills that flats show are held once each', async () => {
   await provider.provide(shot);
   await provider.provide(shot);
   expect(calls.filter((c) => c.startsWith('still'))).toEqual(['still a1a1']);
-  expect(useSession.getState().stills).toEqual([still.sha256]);
+  expect(useSession.getState().given).toEqual({ [still.sha256]: still.sha256 });
 });
 
 describe('what is not wanted any more', () => {
@@ -250,8 +256,8 @@ describe('what is not wanted any more', () => {
     await provider.provide(withLayer(layerOf('Y')));
     late(newPlane(9, 9));
     await first;
-    expect(useSession.getState().maps).toEqual({ map: importedKey(layerOf('Y')) });
-    expect(calls.filter((c) => c.startsWith('hold'))).toEqual([`hold ${importedKey(layerOf('Y'))}`]);
+    expect(useSession.getState().given).toEqual({ [keyOf(layerOf('Y'))]: keyOf(layerOf('Y')) });
+    expect(calls.filter((c) => c.startsWith('hold'))).toEqual([`hold ${keyOf(layerOf('Y'))}`]);
   });
 
   test('a fine estimate that comes late does not take the place of the draft that was chosen meanwhile', async () => {
@@ -264,8 +270,10 @@ describe('what is not wanted any more', () => {
     await provider.provide(withLayer(layer));
     running[1]!.end(newPlane(6, 4));
     await work;
-    expect(useSession.getState().maps).toEqual({ [layer.id]: draft });
-    expect(useSession.getState()).toMatchObject({ shownQuality: { [layer.id]: 'draft' }, without: {}, estimating: null });
+    expect(useSession.getState().given).toMatchObject({ [draft]: draft });
+    expect(Object.values(useSession.getState().given)).not.toContain(fine);
+    expect(quality(layer)).toBe('draft');
+    expect(useSession.getState()).toMatchObject({ without: {}, estimating: null });
   });
 
   test('the estimate of a layer that was deleted is stopped without a word, and made again when the layer is back', async () => {
@@ -273,7 +281,7 @@ describe('what is not wanted any more', () => {
     await asked(1);
     await provider.provide({ ...shot, settings: { ...shot.settings, layers: [] } });
     await work;
-    expect(useSession.getState()).toMatchObject({ maps: {}, without: {} });
+    expect(useSession.getState()).toMatchObject({ given: {}, without: {} });
     expect(useNotices.getState().notices).toEqual([]);
     void provider.provide(shot);
     await asked(2);
@@ -284,7 +292,7 @@ describe('what is not wanted any more', () => {
     await putMap(db, fine, newPlane(5, 5));
     await provider.provide(shot);
     await provider.provide(shot);
-    expect(needed).toEqual([`plate ${plate.sha256}`, `map ${fine}`]);
+    expect(needed).toEqual([`raster ${plate.sha256}`, `map ${fine}`]);
     held.clear();
     calls.length = 0;
     await provider.provide(shot);
@@ -295,11 +303,11 @@ describe('what is not wanted any more', () => {
     const layer = layerOf('Z');
     await expect(provider.provide(withLayer(layer))).rejects.toMatchObject({ code: 'missing-media' });
     await provider.provide(withLayer(layer));
-    expect(useSession.getState().without).toEqual({ map: 'missing' });
+    expect(useSession.getState().without).toEqual({ [keyOf(layer)]: 'missing' });
     await putMedia(db, media.sha256, media.name, new Blob(['x']));
     provider.forgive();
     await provider.provide(withLayer(layer));
-    expect(useSession.getState()).toMatchObject({ maps: { map: importedKey(layer) }, without: {} });
+    expect(useSession.getState()).toMatchObject({ given: { [keyOf(layer)]: keyOf(layer) }, without: {} });
   });
 
   test('an estimate to compare with that failed can be tried again', async () => {

@@ -1,47 +1,49 @@
-import type { Layer, MediaRef, Shot } from '../../core/document/schema';
+import type { Layer, Shot } from '../../core/document/schema';
 import { describeError } from '../../core/error';
-import { importedContentSchema } from '../../core/depth/layers/imported';
-import { layerOf } from '../../core/depth/layers/registry';
+import { estimateKey, qualities } from '../../core/estimate/key';
+import { needKey, stillNeed, type EstimateNeed, type Need } from '../../core/need';
 import type { Plane } from '../../core/raster/picture';
-import { estimateKey, type Quality } from '../../core/estimate/key';
-import { takeAhead } from '../../engine/ahead';
+import { layerMapNeed, needsOf } from '../../core/shot/needs';
 import { engine, type Job } from '../../engine/engine';
-import type { HeldKind } from '../../engine/holdings';
+import type { HeldKind, HeldKinds } from '../../engine/holdings';
+import type { Loading, Sources, Work } from '../../engine/loaders/definition';
+import { runEstimate } from '../../engine/loaders/estimate';
+import { load } from '../../engine/loaders/registry';
 import type { ReadMap } from '../../engine/protocol';
-import { stillsOf } from '../../formats/projectMedia';
 import type { Database } from '../../store/database';
 import { getMap, getMedia, putMap } from '../../store/media';
-import { progressOf, useSession } from './sessionStore';
 import { notify } from '../controls/noticeStore';
+import { progressOf, useSession } from './sessionStore';
 
-/** The key of a map from a file: what is in the file, and how it is read. */
-export function importedKey(layer: Pick<Layer, 'media' | 'content'>): string {
-  const { channel, reading } = importedContentSchema.parse(layer.content ?? {});
-  return `map:${layer.media?.sha256}:${channel ?? ''}:${reading}`;
-}
+const kindOf = (need: Need): HeldKind => (need.is === 'raster' ? 'raster' : 'map');
 
-/** The layer's quality of estimate. */
-export const qualityOf = (layer: Layer): Quality => (layer.values.quality === 'draft' ? 'draft' : 'fine');
-
-const keyOf = (shot: Shot, layer: Layer): string =>
-  layerOf(layer.kind).source === 'media' ? importedKey(layer) : estimateKey(shot.plate.sha256, qualityOf(layer));
-
-/** Sees to it that the workers hold what the layers of one shot need: estimates, maps from files, stills. */
+/** Sees to it that the workers hold what the open shot needs from files: each need has a loader of its own sort. */
 export class Provider {
-  /** what each layer was last provided with, or is being; an answer to anything older is not wanted any more */
-  private readonly wanted = new Map<string, string>();
+  /** needs that are being seen to, or were: the number of the last time; an answer to an older one is not wanted any more */
+  private readonly asked = new Map<string, number>();
   private readonly jobs = new Map<string, Job<Plane>>();
-  private readonly stills = new Map<string, Promise<void>>();
   private readonly drafts = new Map<string, Promise<string | null>>();
   private readonly recalled = new Map<string, Promise<Plane | null>>();
+  private times = 0;
   private rounds = 0;
   private closed = false;
+  private readonly sources: Sources;
 
   constructor(
     private readonly db: Database,
     /** something arrived */
     private readonly arrived: () => void,
-  ) {}
+  ) {
+    this.sources = {
+      file: (ref) => getMedia(db, ref),
+      kept: (key) => {
+        const coming = this.recalled.get(key) ?? getMap(db, key);
+        this.recalled.delete(key);
+        return coming;
+      },
+      keep: (key, plane) => putMap(db, key, plane),
+    };
+  }
 
   close(): void {
     this.closed = true;
@@ -50,132 +52,116 @@ export class Provider {
 
   /** Begins to read the estimates of a shot that are kept. */
   recall(shot: Shot): void {
-    for (const layer of shot.settings.layers) {
-      if (layerOf(layer.kind).source !== 'estimate') continue;
-      const key = keyOf(shot, layer);
-      const coming = getMap(this.db, key);
+    for (const need of needsOf(shot)) {
+      if (need.is !== 'estimate') continue;
+      const coming = getMap(this.db, needKey(need));
       coming.catch(() => undefined);
-      this.recalled.set(key, coming);
+      this.recalled.set(needKey(need), coming);
     }
   }
 
+  /** Brings what the shot needs besides its plate. */
   async provide(shot: Shot): Promise<void> {
-    this.keep(shot);
-    const provide = (layer: Layer): Promise<void> => this.provideMap(shot, layer);
-    const { layers } = shot.settings;
-    const estimates = layers.filter((l) => layerOf(l.kind).source === 'estimate');
-    const files = layers.filter((l) => !estimates.includes(l)).map(provide);
-    const stills = stillsOf(shot.settings).map((ref) => this.provideStill(ref));
+    const plate = needKey(stillNeed(shot.plate));
+    const needs = needsOf(shot).filter((need) => needKey(need) !== plate);
+    this.keep(shot, needs);
+    const estimates = needs.filter((need) => need.is === 'estimate');
+    const files = needs.filter((need) => need.is !== 'estimate').map((need) => this.see(need));
     // files are read in a moment and estimates take their time: on few workers the files come first
     const round = ++this.rounds;
-    const rest = Promise.allSettled([...files, ...stills]).then(() => Promise.all(round === this.rounds ? estimates.map(provide) : []));
-    await Promise.all([...files, ...stills, rest]);
+    const rest = Promise.allSettled(files).then(() => Promise.all(round === this.rounds ? estimates.map((need) => this.see(need)) : []));
+    await Promise.all([...files, rest]);
   }
 
   /** What could not be had is tried again with the next `provide`. */
   forgive(): void {
-    for (const id of Object.keys(useSession.getState().without)) this.wanted.delete(id);
+    for (const key of Object.keys(useSession.getState().without)) this.asked.delete(key);
   }
 
-  /** Tells the engine what this shot works with, and stops what is made for layers that are gone. */
-  private keep(shot: Shot): void {
-    const { layers } = shot.settings;
-    const { maps } = useSession.getState();
-    const needed: [HeldKind, string][] = [['plate', shot.plate.sha256]];
-    for (const { id } of layers) if (maps[id]) needed.push(['map', maps[id]]);
-    for (const { sha256 } of stillsOf(shot.settings)) needed.push(['still', sha256]);
-    engine().need(needed);
-    for (const [id, job] of this.jobs)
-      if (!layers.some((l) => l.id === id)) {
-        this.wanted.delete(id);
-        job.cancel();
+  /** Tells the engine what this shot works with, and stops what is made for needs that are gone. */
+  private keep(shot: Shot, needs: readonly Need[]): void {
+    const { given } = useSession.getState();
+    engine().need([
+      ['raster', needKey(stillNeed(shot.plate))],
+      ...needs.flatMap((need): [HeldKind, string][] => {
+        const key = given[needKey(need)];
+        return key === undefined ? [] : [[kindOf(need), key]];
+      }),
+    ]);
+    const keys = new Set(needs.map(needKey));
+    for (const key of this.asked.keys())
+      if (!keys.has(key)) {
+        this.asked.delete(key);
+        this.jobs.get(key)?.cancel();
       }
   }
 
-  /** Hands something to the workers. Messages keep their order: whatever is asked of a worker from here on finds it there, so nobody waits. */
-  private hold(handed: Promise<void>): void {
-    handed.catch((error: unknown) => notify({ kind: 'error', text: describeError(error), hint: 'Reload the page.' }));
+  /** Loads a need that is not there yet; one that was let go meanwhile is loaded again. */
+  private async see(need: Need): Promise<void> {
+    const key = needKey(need);
+    const shown = useSession.getState().given[key];
+    const held = engine().holds(kindOf(need), key);
+    if (shown === key ? held : this.asked.has(key)) return;
+    // the workers may hold it from when another shot was open
+    if (shown === undefined && held) this.give(key, key);
+    else await this.run(need, (loading) => load(need, loading));
   }
 
-  private provideStill(ref: MediaRef): Promise<void> {
-    let coming = this.stills.get(ref.sha256);
-    if (!coming || (useSession.getState().stills.includes(ref.sha256) && !engine().holds('still', ref.sha256))) {
-      coming = this.holdStill(ref);
-      this.stills.set(ref.sha256, coming);
-    }
-    return coming;
-  }
-
-  private async holdStill(ref: MediaRef): Promise<void> {
-    const { raster } = await engine().decode(await getMedia(this.db, ref), ref.name, false);
-    this.hold(engine().hold('still', ref.sha256, raster));
-    if (this.closed) return;
-    const { stills, set } = useSession.getState();
-    set({ stills: [...new Set([...stills, ref.sha256])].sort() });
-    this.arrived();
-  }
-
-  /** Whether nothing newer is wanted for a layer. */
-  private wants(layerId: string, key: string): boolean {
-    return !this.closed && this.wanted.get(layerId) === key;
-  }
-
-  private async provideMap(shot: Shot, layer: Layer): Promise<void> {
-    const source = layerOf(layer.kind).source;
-    if (source === 'none') return;
-    const key = keyOf(shot, layer);
-    const shown = useSession.getState().maps[layer.id];
-    const letGo = shown === key && !engine().holds('map', shown);
-    if (this.wanted.get(layer.id) === key && !letGo) return;
-    this.wanted.set(layer.id, key);
-    this.jobs.get(layer.id)?.cancel();
+  /** Runs a loader for a need, as the newest answer to it. */
+  private async run(need: Need, loader: (loading: Loading) => Promise<unknown>): Promise<void> {
+    const key = needKey(need);
+    const time = ++this.times;
+    this.asked.set(key, time);
+    this.jobs.get(key)?.cancel();
+    const wanted = (): boolean => !this.closed && this.asked.get(key) === time;
+    this.without(key, null);
     try {
-      await (source === 'media' ? this.provideFile(layer, key) : this.provideEstimate(shot, layer, key));
+      await loader({
+        engine: engine(),
+        sources: this.sources,
+        wanted,
+        hold: (kind, under, value) => this.hold(kind, under, value),
+        given: (under) => this.give(key, under),
+        without: (why) => this.without(key, why),
+        watch: (work, begin) => this.watch(key, work, begin, wanted),
+      });
     } catch (error) {
-      if (!this.wants(layer.id, key)) return;
-      this.without(layer.id, 'missing');
+      if (!wanted()) return;
+      if (useSession.getState().given[key] === undefined) this.without(key, 'missing');
       throw error;
     }
   }
 
-  private async provideFile(layer: Layer, key: string): Promise<void> {
-    if (!layer.media) return;
-    const { channel, reading } = importedContentSchema.parse(layer.content ?? {});
-    const plane = await engine().decodeMap(await getMedia(this.db, layer.media), layer.media.name, channel, reading);
-    if (!this.wants(layer.id, key)) return;
-    this.hold(engine().hold('map', key, plane));
-    this.setMap(layer.id, key);
-  }
-
-  private async provideEstimate(shot: Shot, layer: Layer, key: string): Promise<void> {
-    const quality = qualityOf(layer);
-    const kept = await (this.recalled.get(key) ?? getMap(this.db, key));
-    this.recalled.delete(key);
-    if (!this.wants(layer.id, key)) return;
-    if (kept) {
-      this.hold(engine().hold('map', key, kept));
-      this.setMap(layer.id, key, quality);
-      return;
+  /** Shows what takes its time, with a way to stop it. */
+  private async watch(
+    key: string,
+    { doing, stopped, hint }: Work,
+    begin: (report: (share: number) => void) => Job<Plane>,
+    wanted: () => boolean,
+  ): Promise<Plane | null> {
+    let canceled = false;
+    const cancel = (): void => {
+      canceled = true;
+      job.cancel();
+    };
+    const progress = progressOf(doing, cancel, (estimating) => useSession.getState().set({ estimating }));
+    const job = begin(progress.report);
+    this.jobs.set(key, job);
+    try {
+      const plane = await job.done;
+      if (!canceled) return plane;
+      if (wanted()) notify({ kind: 'note', text: stopped, hint });
+      return null;
+    } finally {
+      if (this.jobs.get(key) === job) this.jobs.delete(key);
+      progress.end();
     }
-    // something to look at first, then the careful one
-    if (quality === 'fine') {
-      const draft = estimateKey(shot.plate.sha256, 'draft');
-      if (await this.runEstimate(shot, layer, 'draft', draft, key)) await this.runEstimate(shot, layer, 'fine', key, key);
-    } else await this.runEstimate(shot, layer, 'draft', key, key);
   }
 
   /** Runs a layer's estimate anew, whatever has been kept. */
   async estimateAgain(shot: Shot, layer: Layer): Promise<void> {
-    const key = keyOf(shot, layer);
-    this.wanted.set(layer.id, key);
-    this.jobs.get(layer.id)?.cancel();
-    try {
-      await this.runEstimate(shot, layer, qualityOf(layer), key, key);
-    } catch (error) {
-      if (!this.wants(layer.id, key)) return;
-      if (!useSession.getState().maps[layer.id]) this.without(layer.id, 'missing');
-      throw error;
-    }
+    const need = layerMapNeed(layer, shot.plate);
+    if (need?.is === 'estimate') await this.run(need, (loading) => runEstimate(need, loading));
   }
 
   /** A held estimate of the plate to compare with, made if there is none; its key. */
@@ -196,13 +182,13 @@ export class Provider {
       const key = estimateKey(sha256, quality);
       const kept = await getMap(this.db, key);
       if (!kept) continue;
-      this.hold(engine().hold('map', key, kept));
+      this.hold('map', key, kept);
       return key;
     }
     const key = estimateKey(sha256, 'draft');
     const plane = await engine().estimate(sha256, 'draft', () => undefined).done;
     if (!plane) return null;
-    this.hold(engine().hold('map', key, plane));
+    this.hold('map', key, plane);
     await putMap(this.db, key, plane);
     return key;
   }
@@ -212,52 +198,31 @@ export class Provider {
     return engine().readMap(file, name, channel, shot.plate, await this.comparison(shot));
   }
 
-  /** Estimates and shows, while `wantedKey` is what the layer waits for. Whether the next step may follow. */
-  private async runEstimate(shot: Shot, layer: Layer, quality: Quality, key: string, wantedKey: string): Promise<boolean> {
-    const { set } = useSession.getState();
-    this.without(layer.id, null);
-    let canceled = false;
-    const cancel = (): void => {
-      canceled = true;
-      job.cancel();
-    };
-    const progress = progressOf(quality === 'draft' ? 'Estimating depth, draft' : 'Estimating depth, fine', cancel, (estimating) =>
-      set({ estimating }),
-    );
-    const ahead = quality === 'draft' ? takeAhead(shot.plate.sha256, progress.report) : null;
-    const job = ahead ?? engine().estimate(shot.plate.sha256, quality, progress.report);
-    this.jobs.set(layer.id, job);
-    try {
-      const plane = await job.done;
-      if (!this.wants(layer.id, wantedKey)) return false;
-      if (!plane || canceled) {
-        this.without(layer.id, 'stopped');
-        if (canceled) notify({ kind: 'note', text: `The ${quality} estimate was stopped.`, hint: 'Choose “Estimate again” in Depth to run it.' });
-        return false;
-      }
-      this.hold(engine().hold('map', key, plane));
-      await putMap(this.db, key, plane);
-      if (!this.wants(layer.id, wantedKey)) return false;
-      this.setMap(layer.id, key, quality);
-      return true;
-    } finally {
-      if (this.jobs.get(layer.id) === job) this.jobs.delete(layer.id);
-      progress.end();
-    }
+  /** Hands something to the workers. Messages keep their order: whatever is asked of a worker from here on finds it there, so nobody waits. */
+  private hold<K extends HeldKind>(kind: K, key: string, value: HeldKinds[K]): void {
+    engine()
+      .hold(kind, key, value)
+      .catch((error: unknown) => notify({ kind: 'error', text: describeError(error), hint: 'Reload the page.' }));
   }
 
-  private without(layerId: string, why: 'stopped' | 'missing' | null): void {
+  private without(key: string, why: 'stopped' | 'missing' | null): void {
     const { without, set } = useSession.getState();
-    if (this.closed || (without[layerId] ?? null) === why) return;
-    const rest = Object.fromEntries(Object.entries(without).filter(([id]) => id !== layerId));
-    set({ without: why ? { ...rest, [layerId]: why } : rest });
+    if (this.closed || (without[key] ?? null) === why) return;
+    const rest = Object.fromEntries(Object.entries(without).filter(([other]) => other !== key));
+    set({ without: why ? { ...rest, [key]: why } : rest });
   }
 
-  private setMap(layerId: string, key: string, quality?: Quality): void {
+  private give(key: string, under: string): void {
     if (this.closed) return;
-    this.without(layerId, null);
-    const { maps, shownQuality, set } = useSession.getState();
-    set({ maps: { ...maps, [layerId]: key }, ...(quality && { shownQuality: { ...shownQuality, [layerId]: quality } }) });
+    this.without(key, null);
+    const { given, set } = useSession.getState();
+    set({ given: { ...given, [key]: under } });
     this.arrived();
   }
+}
+
+/** The estimate that a layer shows at the moment: the careful one, the draft while that is on its way, or none. */
+export function shownQuality(need: EstimateNeed, given: Readonly<Record<string, string>>): EstimateNeed['quality'] | null {
+  const key = given[needKey(need)];
+  return qualities.find((quality) => key === needKey({ ...need, quality })) ?? null;
 }

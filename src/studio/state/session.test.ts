@@ -43,8 +43,8 @@ const fakeEngine = {
       facts: { width: 300, height: 200, bits: 16, hfovDegrees: 40 },
     };
   },
-  hold: (kind: string, name: string) => Promise.resolve(kind === 'plate' ? void calls.push(`plate ${name.slice(0, 2)}`) : undefined),
-  holds: (kind: string) => kind !== 'plate',
+  hold: (kind: string, name: string) => Promise.resolve(kind === 'raster' ? void calls.push(`plate ${name.slice(0, 2)}`) : undefined),
+  holds: (kind: string) => kind !== 'raster',
   need: () => undefined,
   prepare: (_shot: unknown, sizes: readonly { width: number }[]) =>
     Promise.resolve(void calls.push(`prepare ${sizes.map((s) => s.width).join(' ')}`)),
@@ -113,7 +113,7 @@ describe('a shot that is opened', () => {
     decoding[0]!();
     await opening;
     expect(calls.slice(2)).toEqual(['plate aa', 'preview 800']);
-    expect(previews[0]!.spec).toMatchObject({ has: null, maps: { [shot.settings.layers[0]!.id]: estimateKey(plate.sha256, 'fine') } });
+    expect(previews[0]!.spec).toMatchObject({ has: null, given: { [estimateKey(plate.sha256, 'fine')]: estimateKey(plate.sha256, 'fine') } });
     expect(previews[0]!.spec.quick!.width).toBeLessThan(800);
   });
 

@@ -167,7 +167,7 @@ export class Session {
 
   /** The plate's pixels; null where the workers hold them already, as those of a picture that was just brought in. */
   private async decode(plate: Pick<MediaRef, 'sha256' | 'name'>): Promise<DecodedStill | null> {
-    if (engine().holds('plate', plate.sha256)) return null;
+    if (engine().holds('raster', plate.sha256)) return null;
     return engine().decode(await getMedia(this.db, plate), plate.name, false);
   }
 
@@ -177,7 +177,7 @@ export class Session {
     // messages keep their order: whatever is asked of a worker from here on finds the plate there
     if (decoded)
       engine()
-        .hold('plate', shot.plate.sha256, { ...decoded.raster, opaque: shot.plate.opaque === true })
+        .hold('raster', shot.plate.sha256, { ...decoded.raster, opaque: shot.plate.opaque === true })
         .catch(notifyError);
     this.held = shot.plate.sha256;
     this.comparison = null;
@@ -246,7 +246,7 @@ export class Session {
     if (!shot || !media) return;
     const open = whileOpen();
     const { facts, raster } = await engine().decode(await getMedia(this.db, media), media.name);
-    engine().hold('plate', media.sha256, raster).catch(notifyError);
+    engine().hold('raster', media.sha256, raster).catch(notifyError);
     const old = shot.plate;
     const read = await engine().readMap(await getMedia(this.db, old), old.name, null, facts, null);
     if (!open()) return;

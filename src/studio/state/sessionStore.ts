@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import type { ChapterThumbs, PreviewPart } from '../../engine/protocol';
+import type { ChapterThumbs, Given, PreviewPart } from '../../engine/protocol';
 import type { SaveState } from '../../store/autosave';
 
 export interface Progress {
@@ -18,13 +18,9 @@ interface SessionState {
   /** the shot's picture on the shelf, shown until there is a preview */
   lastPicture: ImageBitmap | null;
   thumbs: ChapterThumbs | null;
-  /** layer id to the key of a map the workers hold */
-  maps: Readonly<Record<string, string>>;
-  /** stills that layers place, as far as the workers hold them */
-  stills: readonly string[];
-  /** which quality each estimate layer shows at the moment */
-  shownQuality: Readonly<Record<string, 'draft' | 'fine'>>;
-  /** layers that have no map, and why none is on its way */
+  /** what there is of what the shot needs: the key of a need to the key under which the workers hold something for it */
+  given: Given;
+  /** needs that nothing is on its way for, and why */
   without: Readonly<Record<string, 'stopped' | 'missing'>>;
   estimating: Progress | null;
   exporting: Progress | null;
@@ -39,9 +35,7 @@ export const nothingOpen = {
   preview: null,
   lastPicture: null,
   thumbs: null,
-  maps: {},
-  stills: [],
-  shownQuality: {},
+  given: {},
   without: {},
   estimating: null,
   exporting: null,

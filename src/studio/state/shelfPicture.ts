@@ -32,10 +32,10 @@ export class ShelfPicture {
   /** Makes it now. What is needed of the page's state is taken before anything is waited for: another shot may be opened meanwhile. */
   async save(): Promise<void> {
     const shot = this.shot();
-    const { maps } = useSession.getState();
+    const { given } = useSession.getState();
     if (!shot) return;
     try {
-      const blob = await engine().thumbnail(requestOf(shot, renderSize(shot.settings.framing, { width: 640, height: 640 })), maps);
+      const blob = await engine().thumbnail(requestOf(shot, renderSize(shot.settings.framing, { width: 640, height: 640 })), given);
       await this.db.thumbs.put({ shot: shot.id, blob });
     } catch {
       // the shelf then shows the picture it had

@@ -3,7 +3,7 @@ import { calibrationOf } from '../../core/document/defaults';
 import type { StartGround } from '../../core/depth/definition';
 import type { Settings, Shot } from '../../core/document/schema';
 import { lensBlur, lensBlurRadius, type LensBlurValues } from '../../core/effects/lens/lensBlur';
-import { renderLens } from '../../core/shot/chain';
+import { renderLens } from '../../core/shot/frame';
 import { applyAffine, invertAffine } from '../../core/raster/resample';
 import { framingAffine } from '../../core/shot/framing';
 import { valuesSchema } from '../../core/values/params';

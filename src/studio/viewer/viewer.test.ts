@@ -4,7 +4,7 @@ import { calibrationOf, newProject, newShot } from '../../core/document/defaults
 import type { Shot } from '../../core/document/schema';
 import { lensBlur, lensBlurRadius } from '../../core/effects/lens/lensBlur';
 import { newPlane } from '../../core/raster/picture';
-import { renderLens } from '../../core/shot/chain';
+import { renderLens } from '../../core/shot/frame';
 import { valuesSchema } from '../../core/values/params';
 import type { PreviewPart } from '../../engine/protocol';
 import { fitInPlace, fitOf, rawAtStakes } from '../chapters/calibrate/stakes';

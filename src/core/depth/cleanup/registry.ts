@@ -6,7 +6,7 @@ import { fillHoles } from './fillHoles';
 import { smooth } from './smooth';
 
 /** Every clean-up step, in the order in which they run. */
-export const cleanups: readonly CleanupDefinition[] = [fillHoles, deBand, edgeCare, smooth] as unknown as readonly CleanupDefinition[];
+export const cleanups: readonly CleanupDefinition[] = [fillHoles, deBand, edgeCare, smooth];
 
 const registry = registryOf<CleanupDefinition>('clean-up step', cleanups, (kind) => ({
   kind,

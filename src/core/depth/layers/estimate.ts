@@ -1,3 +1,4 @@
+import type { Quality } from '../../estimate/key';
 import { choice } from '../../values/params';
 import { defineLayer } from '../definition';
 import { mapParams, placeMap } from './mapLayer';
@@ -7,9 +8,8 @@ export const estimateLayer = defineLayer({
   kind: 'estimate',
   label: 'Estimate',
   help: 'Depth told from the picture alone',
-  source: 'estimate',
   params: {
-    quality: choice({
+    quality: choice<Quality>({
       label: 'Quality',
       default: 'fine',
       options: [
@@ -19,6 +19,7 @@ export const estimateLayer = defineLayer({
     }),
     ...mapParams,
   },
+  needs: ({ params, plate, at }) => [{ is: 'estimate', of: plate, frame: at.frame, quality: params.quality }],
   summary: (p) => p.quality,
   build: (input) => input.map && { nearness: placeMap(input.map, input, input.params), coverage: null },
 });

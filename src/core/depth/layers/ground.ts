@@ -10,7 +10,6 @@ export const groundLayer = defineLayer({
   kind: 'ground',
   label: 'Ground',
   help: 'A ground plane under a horizon line',
-  source: 'none',
   params: {
     horizon: percent({
       label: 'Horizon',

@@ -31,7 +31,7 @@ export const importedLayer = defineLayer({
   kind: 'imported',
   label: 'Imported map',
   help: 'A depth map from a file',
-  source: 'media',
+  fromFile: true,
   params: {
     fit: choice<Fit>({
       label: 'Fit',
@@ -46,6 +46,7 @@ export const importedLayer = defineLayer({
     ...mapParams,
   },
   content: importedContentSchema,
+  needs: ({ content: { channel, reading }, media }) => (media ? [{ is: 'map', ref: media, frame: 0, channel, reading }] : []),
   summary: (p) => (p.turnOver ? 'turned over' : 'white is near'),
   build: (input) => input.map && { nearness: placeMap(input.map, input, input.params), coverage: null },
 });

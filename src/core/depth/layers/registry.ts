@@ -9,22 +9,13 @@ import { importedLayer } from './imported';
 import { shapeLayer } from './shape/shape';
 
 /** Every depth layer, in the order in which they are offered. */
-export const layers: readonly LayerDefinition[] = [
-  estimateLayer,
-  importedLayer,
-  groundLayer,
-  brushLayer,
-  shapeLayer,
-  headLayer,
-  flatsLayer,
-] as unknown as readonly LayerDefinition[];
+export const layers: readonly LayerDefinition[] = [estimateLayer, importedLayer, groundLayer, brushLayer, shapeLayer, headLayer, flatsLayer];
 
 const registry = registryOf<LayerDefinition>('depth layer', layers, (kind) => ({
   kind,
   label: unknownLabel(kind),
   help: 'Made by another version of Ombrage: kept, and left out of the picture',
   params: {},
-  source: 'none',
   summary: () => 'not known here',
   build: () => null,
 }));

@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { focalLengthOfHfov, focalPx } from '../../optics';
 import { constantPlane, newPicture, type Picture } from '../../raster/picture';
 import { defaultsOf } from '../../values/params';
-import { addGrain, grainPlane } from './grain';
+import { applyAlone } from '../applyAlone';
 import { lensBlur, lensBlurRadius, thinLensOf, type LensBlurValues, apertureFor } from './lensBlur';
 import { boostHighlights, relabelHighlights } from './radii';
 
@@ -17,8 +17,8 @@ const picture = (light: (x: number, y: number) => number, alpha = 1): Picture =>
   }
   return p;
 };
-const apply = async (p: Picture, metres: number, change: Partial<LensBlurValues>): Promise<Picture> =>
-  (await lensBlur.apply({ picture: p, distance: constantPlane(W, H, metres), params: values(change), lens, pxScale: 1, frame: 0 }))!;
+const apply = (p: Picture, metres: number, change: Partial<LensBlurValues>): Promise<Picture> =>
+  applyAlone(lensBlur, { picture: p, distance: constantPlane(W, H, metres), params: values(change), lens });
 
 test('the opening is the focal length over the f-number, scaled by strength', () => {
   const thin = thinLensOf(values({ aperture: 2, strength: 50 }), lens);
@@ -50,7 +50,7 @@ test('detail out of focus vanishes instead of showing through', async () => {
 test('the input is not written', async () => {
   const p = picture((x) => x / W);
   const before = p.data.slice();
-  await apply(p, 8, { aperture: 0.02, boost: 2, grain: 5 });
+  await apply(p, 8, { aperture: 0.02, boost: 2 });
   expect(p.data).toEqual(before);
 });
 
@@ -93,33 +93,6 @@ describe('highlights', () => {
     const r = row([0.2, 3, 50, 0.2], [0, -5, 8, 8]);
     relabelHighlights(r);
     expect([r.data[3], r.data[7], r.data[11], r.data[15]]).toEqual([0, 8, 8, 8]);
-  });
-});
-
-describe('grain', () => {
-  test('has unit variance and grows with its size', () => {
-    const roughness = (size: number): number => {
-      const g = grainPlane(200, 200, size, 4);
-      let variance = 0;
-      let step = 0;
-      for (let i = 0; i < g.data.length - 1; i++) {
-        variance += g.data[i]! ** 2;
-        step += (g.data[i + 1]! - g.data[i]!) ** 2;
-      }
-      expect(variance / g.data.length).toBeCloseTo(1, 1);
-      return step;
-    };
-    expect(roughness(4)).toBeLessThan(roughness(1) / 3);
-  });
-  test('keeps the mean of the picture and is grey where monochrome', () => {
-    const p = picture(() => 0.2);
-    addGrain(p, { amount: 0.03, size: 1.5, monochrome: true }, 2);
-    let sum = 0;
-    for (let i = 0; i < p.data.length; i += 4) {
-      sum += p.data[i]!;
-      expect(p.data[i]).toBe(p.data[i + 1]);
-    }
-    expect(sum / (W * H)).toBeCloseTo(0.2, 2);
   });
 });
 

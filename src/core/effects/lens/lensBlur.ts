@@ -1,11 +1,12 @@
+import { blurKernel } from '../../kernels/blurKernel';
 import { blurShape } from '../../kernels/blurShape';
-import { blurRows, packLight, type LensRadii, type RadiusPicture } from '../../kernels/lensBlurHost';
+import { packLight, type LensRadii, type RadiusPicture } from '../../kernels/lensBlurHost';
 import { blurRadius, inFocusRange, type ThinLens } from '../../optics';
 import { newFloats, type Picture } from '../../raster/picture';
 import { borrowFloats, returnFloats } from '../../raster/scratch';
+import { partOf } from '../../run';
 import { count, degrees, formatMetres, fStop, metres, percent, pixels, stops, toggle, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput, type RenderLens } from '../definition';
-import { addGrain } from './grain';
 import { boostHighlights, LAMP, relabelHighlights } from './radii';
 
 const params = {
@@ -83,18 +84,6 @@ const params = {
     help: 'Light, in share of white, from which highlights are raised',
   }),
   boost: stops({ section: 'Highlights', label: 'Boost', min: 0, max: 5, default: 0, help: 'Gives clipped lights their strength back' }),
-  grain: percent({
-    section: 'Grain',
-    label: 'Amount',
-    min: 0,
-    max: 20,
-    decimals: 1,
-    step: 0.5,
-    default: 0,
-    help: 'Matches the grain that the blur removed',
-  }),
-  grainSize: pixels({ section: 'Grain', label: 'Size', min: 1, max: 8, default: 1.5 }),
-  monochrome: toggle({ section: 'Grain', label: 'Monochrome', default: true }),
 };
 
 export type LensBlurValues = ValuesOf<typeof params>;
@@ -140,56 +129,33 @@ function radiiOf(p: LensBlurValues, lens: RenderLens, pxScale: number): LensRadi
   };
 }
 
-async function apply({
-  picture,
-  distance,
-  params: p,
-  lens,
-  pxScale,
-  frame,
-  progress,
-  spreadBlur,
-}: EffectInput<LensBlurValues>): Promise<Picture | null> {
+async function apply({ picture, distance, params: p, lens, pxScale, run }: EffectInput<LensBlurValues>): Promise<Picture> {
   const { width, height } = picture;
   const n = width * height;
-  const packed = borrowFloats(n * 4, spreadBlur !== undefined);
-  const source: RadiusPicture = { width, height, data: packed };
-  const { lowest, highest, brightest, thinnest } = packLight(picture.data, distance.data, width, radiiOf(p, lens, pxScale), packed);
-  const opaque = thinnest >= OPAQUE;
-  const out: Picture = { width, height, data: newFloats(n * 4, spreadBlur !== undefined) };
-  boostHighlights(source, p.threshold / 100, p.boost);
-  if (brightest * 2 ** p.boost > LAMP) relabelHighlights(source);
-  const shape = blurShape({ blades: p.blades, rounding: p.rounding / 100, turn: (p.turn * Math.PI) / 180 }, lowest, highest);
-  const blur = async (from: RadiusPicture, to: Float32Array, start: number, share: number): Promise<boolean> =>
-    spreadBlur ? spreadBlur(from, shape, to) : blurInBands(from, shape, to, (done) => !progress || progress(start + done * share));
-  const whole = await blur(source, out.data, 0, opaque ? 1 : 0.5);
-  if (!whole || opaque) returnFloats(packed);
-  if (!whole) return null;
-  if (!opaque) {
+  const packed = borrowFloats(n * 4, run.shared);
+  try {
+    const source: RadiusPicture = { width, height, data: packed };
+    const { lowest, highest, brightest, thinnest } = packLight(picture.data, distance.data, width, radiiOf(p, lens, pxScale), packed);
+    const opaque = thinnest >= OPAQUE;
+    const out: Picture = { width, height, data: newFloats(n * 4, run.shared) };
+    boostHighlights(source, p.threshold / 100, p.boost);
+    if (brightest * 2 ** p.boost > LAMP) relabelHighlights(source);
+    const shape = blurShape({ blades: p.blades, rounding: p.rounding / 100, turn: (p.turn * Math.PI) / 180 }, lowest, highest);
+    await partOf(run, 0, opaque ? 1 : 0.5).rows(blurKernel, height, { picture: source, shape }, out.data);
+    if (opaque) return out;
     // coverage is blurred like light: a second pass carries alpha in the red channel
-    const alpha: RadiusPicture = { width, height, data: newFloats(n * 4, spreadBlur !== undefined) };
+    const alpha: RadiusPicture = { width, height, data: newFloats(n * 4, run.shared) };
     for (let i = 0; i < alpha.data.length; i += 4) {
       alpha.data[i] = picture.data[i + 3]!;
       alpha.data[i + 3] = source.data[i + 3]!;
     }
-    const blurred = newFloats(n * 4, spreadBlur !== undefined);
-    const covered = await blur(alpha, blurred, 0.5, 0.5);
-    returnFloats(packed);
-    if (!covered) return null;
+    const blurred = newFloats(n * 4, run.shared);
+    await partOf(run, 0.5, 1).rows(blurKernel, height, { picture: alpha, shape }, blurred);
     for (let i = 0; i < out.data.length; i += 4) out.data[i + 3] = Math.min(1, blurred[i]!);
+    return out;
+  } finally {
+    returnFloats(packed);
   }
-  if (p.grain > 0) addGrain(out, { amount: p.grain / 100, size: p.grainSize * pxScale, monochrome: p.monochrome }, frame);
-  return out;
-}
-
-/** Rows in one piece, so that the memory of very large pictures stays bounded. */
-const BAND_PIXELS = 12e6;
-
-function blurInBands(source: RadiusPicture, shape: ReturnType<typeof blurShape>, out: Float32Array, progress: (done: number) => boolean): boolean {
-  const rows = Math.max(64, Math.floor(BAND_PIXELS / source.width / 2) * 2);
-  for (let y = 0; y < source.height; y += rows)
-    if (!blurRows(source, shape, y, Math.min(source.height, y + rows), out, (row) => progress(row / source.height))) return false;
-  return true;
 }
 
 /**
@@ -200,9 +166,11 @@ export const lensBlur = defineEffect({
   kind: 'lens-blur',
   group: 'lens',
   label: 'Lens blur',
+  help: 'Sharp at one distance, softer before and beyond it',
   params,
+  needs: () => ['distance', 'lens'],
+  picking: { param: 'focus', label: 'Pick focus in picture', prompt: 'Click what should be sharp' },
   summary: (p) => `f/${p.aperture.toFixed(1)}`,
-  readsTime: (p) => p.grain > 0,
   lane: (p, lens) => {
     const thin = thinLensOf(p, lens);
     const sharp = inFocusRange(thin, 1);

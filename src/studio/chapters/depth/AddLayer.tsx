@@ -21,7 +21,7 @@ export const AddLayer = steady(function AddLayer({ onImport }: { onImport: () =>
             key={definition.kind}
             onClick={() => {
               setAnchor(null);
-              if (definition.source === 'media') onImport();
+              if (definition.fromFile) onImport();
               else addLayerOf(definition.kind);
             }}
           >

@@ -7,6 +7,8 @@ import { contentOf } from '../../../core/depth/definition';
 import { knowsLayer, layerOf } from '../../../core/depth/layers/registry';
 import { BLEND_LABELS, blends, type Blend } from '../../../core/depth/stack';
 import type { Layer } from '../../../core/document/schema';
+import { needKey } from '../../../core/need';
+import { layerMapNeed } from '../../../core/shot/needs';
 import { percent, valuesSchema } from '../../../core/values/params';
 import { MAP_TYPES } from '../../../formats/registry';
 import { NumberRow } from '../../controls/NumberRow';
@@ -17,6 +19,7 @@ import { UnknownNote } from '../../controls/UnknownNote';
 import { steady } from '../../controls/steady';
 import { useTint } from '../../controls/useTint';
 import { changeSettings, useShot } from '../../state/documentStore';
+import { shownQuality } from '../../state/provider';
 import { useSession } from '../../state/sessionStore';
 import { useViewPart } from '../../state/viewStore';
 import { AddLayer } from './AddLayer';
@@ -31,16 +34,16 @@ const OPACITY = percent({ label: 'Opacity', min: 0, max: 100, default: 100 });
 export function DepthPanel() {
   const shot = useShot()!;
   const { selectedLayer, set } = useViewPart('selectedLayer', 'set');
-  const maps = useSession((s) => s.maps);
-  const shownQuality = useSession((s) => s.shownQuality);
+  const given = useSession((s) => s.given);
   const without = useSession((s) => s.without);
   const input = useRef<HTMLInputElement>(null);
   const { layers } = shot.settings;
   const layer = layers.find((l) => l.id === selectedLayer);
   const summary = (l: Layer): string => {
     const definition = layerOf(l.kind);
-    if (!(l.id in maps) && definition.source !== 'none') return without[l.id] ?? 'coming…';
-    if (definition.source === 'estimate') return shownQuality[l.id] ?? '';
+    const need = layerMapNeed(l, shot.plate);
+    if (need && !(needKey(need) in given)) return without[needKey(need)] ?? 'coming…';
+    if (need?.is === 'estimate') return shownQuality(need, given) ?? '';
     return definition.summary(valuesSchema(definition.params).parse(l.values), contentOf(definition, l.content));
   };
   return (
@@ -127,7 +130,7 @@ function LayerSettings({ layer }: { layer: Layer }) {
             <BlendChoice value={layer.blend} onChange={(blend) => changeLayer(layer.id, (l) => void (l.blend = blend))} />
           </LabelRow>
         )}
-        {first && shot.settings.layers.length > 1 && definition.source !== 'none' && (
+        {first && shot.settings.layers.length > 1 && layerMapNeed(layer, shot.plate) && (
           <Box sx={{ color: 'var(--mute)', fontSize: 11.5 }}>The lowest layer is always opaque.</Box>
         )}
       </Section>

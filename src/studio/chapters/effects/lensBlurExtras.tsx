@@ -8,7 +8,7 @@ import type { EffectItem, Shot } from '../../../core/document/schema';
 import { lensBlur, lensBlurRadius, type LensBlurValues } from '../../../core/effects/lens/lensBlur';
 import { apertureOutline } from '../../../core/kernels/aperture';
 import { nearnessHex } from '../../../core/raster/colour';
-import { renderLens } from '../../../core/shot/chain';
+import { renderLens } from '../../../core/shot/frame';
 import { formatMetres, valuesSchema } from '../../../core/values/params';
 import { useSettled } from '../../controls/useSettled';
 import { Chart } from '../../controls/Chart';

@@ -1,8 +1,9 @@
 import { saveAs } from 'file-saver';
-import { layerOf } from '../../../core/depth/layers/registry';
+import { needKey } from '../../../core/need';
+import { needsOf } from '../../../core/shot/needs';
 import { engine } from '../../../engine/engine';
 import type { OutputSpec } from '../../../engine/protocol';
-import { PROJECT_EXTENSION, stillsOf } from '../../../formats/projectMedia';
+import { PROJECT_EXTENSION } from '../../../formats/projectMedia';
 import { database } from '../../../store/database';
 import { shotOf, useDocument } from '../../state/documentStore';
 import { requestOf } from '../../state/previewLoop';
@@ -16,12 +17,12 @@ const EXTENSION: Record<OutputSpec['format'], string> = { png: 'png', png16: 'pn
 /** Renders the shot at its output size and hands it to the person as a file. */
 export async function exportStill(spec: OutputSpec): Promise<void> {
   const shot = shotOf(useDocument.getState());
-  const { exporting, maps, set } = useSession.getState();
+  const { exporting, given, set } = useSession.getState();
   if (!shot || exporting) return;
-  const holds = engine().holds.bind(engine());
-  const missing =
-    shot.settings.layers.some((l) => l.visible && layerOf(l.kind).source !== 'none' && !holds('map', maps[l.id] ?? '')) ||
-    stillsOf(shot.settings).some((still) => !holds('still', still.sha256));
+  const seen = { ...shot.settings, layers: shot.settings.layers.filter((l) => l.visible) };
+  const missing = needsOf({ plate: shot.plate, settings: seen }).some((need) =>
+    need.is === 'raster' ? !engine().holds('raster', needKey(need)) : !engine().holds('map', given[needKey(need)] ?? ''),
+  );
   if (missing) {
     notify({ kind: 'note', text: 'The depth of this shot is not ready yet.', hint: 'Export again when its maps and pictures have arrived.' });
     return;
@@ -33,7 +34,7 @@ export async function exportStill(spec: OutputSpec): Promise<void> {
     (p) => set({ exporting: p }),
   );
   const { width, height } = shot.settings.framing;
-  const job = engine().output(requestOf(shot, { width, height }), maps, spec, progress.report);
+  const job = engine().output(requestOf(shot, { width, height }), given, spec, progress.report);
   try {
     const blob = await job.done;
     if (!blob) {

@@ -206,7 +206,6 @@ export const brushLayer = defineLayer({
   kind: 'brush',
   label: 'Brush',
   help: 'Painted nearer, farther or to a distance',
-  source: 'none',
   params: {},
   content: strokesSchema,
   readsBelow: true,

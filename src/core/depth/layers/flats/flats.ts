@@ -1,5 +1,6 @@
 import { parseHex, srgbToLinear } from '../../../raster/colour';
 import { newPicture, newPlane, type Picture, type Raster } from '../../../raster/picture';
+import { stillNeed } from '../../../need';
 import { sampleRaster, type Affine } from '../../../raster/resample';
 import { nearnessAtDistance, rawOf } from '../../calibrate';
 import { defineLayer, type LayerInput } from '../../definition';
@@ -28,7 +29,7 @@ type Input = LayerInput<unknown, FlatsContent>;
 
 /** One flat in the output: linear light, premultiplied; outside it is transparent. */
 function flatPicture(flat: Flat, input: Input): Picture | null {
-  const raster = flat.media ? input.rasterOf(flat.media.sha256) : card(flat.colour);
+  const raster = flat.media ? input.rasterOf(flat.media) : card(flat.colour);
   if (!raster) return null;
   const { width, height } = input;
   return input.remember(['flat', flat.media?.sha256 ?? flat.colour, flat.x, flat.y, flat.height, flat.aspect], () => {
@@ -63,11 +64,10 @@ export const flatsLayer = defineLayer({
   kind: 'flats',
   label: 'Flats',
   help: 'Pictures, words and cards standing at distances',
-  source: 'none',
   params: {},
   content: flatsSchema,
   readsCalibration: true,
-  stills: ({ flats }) => flats.flatMap((f) => f.media ?? []),
+  needs: ({ content }) => content.flats.flatMap((f) => (f.media ? [stillNeed(f.media)] : [])),
   summary: (_, { flats }: FlatsContent) => (flats.length === 1 ? '1 flat' : `${flats.length} flats`),
   build(input) {
     const { width, height, calibration } = input;

@@ -215,7 +215,6 @@ export const headLayer = defineLayer({
   kind: 'head',
   label: 'Head form',
   help: 'A head in three dimensions, fitted to a face',
-  source: 'none',
   params,
   startOn: (p, ground) => placeHead(p, ground),
   content: headContentSchema,

@@ -75,7 +75,6 @@ export const shapeLayer = defineLayer({
   kind: 'shape',
   label: 'Shapes',
   help: 'Closed curves, each at a distance',
-  source: 'none',
   params: {},
   content: shapesSchema,
   readsCalibration: true,

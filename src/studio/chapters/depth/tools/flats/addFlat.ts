@@ -30,7 +30,7 @@ function add(layerId: string, flat: Partial<Flat> & Pick<Flat, 'name'>): void {
 export async function addPicture(layerId: string, file: File): Promise<void> {
   const { facts, raster, sha256: hash } = await engine().decode(file, file.name);
   await putMedia(database(), hash, file.name, file);
-  await engine().hold('still', hash, raster);
+  await engine().hold('raster', hash, raster);
   const media = { sha256: hash, name: file.name.slice(0, 200), width: facts.width, height: facts.height };
   add(layerId, { name: file.name.replace(/\.[^.]+$/, '').slice(0, 200), media, aspect: Math.min(100, Math.max(0.01, facts.width / facts.height)) });
 }

@@ -1,0 +1,50 @@
+import { OmbrageError } from '../src/core/error';
+import { estimateDepth } from '../src/core/estimate/estimate';
+import { needKey, stillNeed, type EstimateNeed, type MapNeed, type Need, type RasterNeed, type StillFile } from '../src/core/need';
+import type { Plane, Raster } from '../src/core/raster/picture';
+import type { Held } from '../src/core/shot/stage';
+import { mapAsNearness, readMapFile, type DecodeRaster } from '../src/formats/mapFile';
+import { loadNetwork } from './network';
+import { decodeStill } from './stills';
+
+/** The files of a project, by the hash of what is in them. */
+export type Media = ReadonlyMap<string, Uint8Array>;
+
+export const decodeAny: DecodeRaster = (bytes, name) => decodeStill(bytes, name, false);
+
+function bytesOf(media: Media, { sha256, name }: StillFile): Uint8Array {
+  const found = media.get(sha256);
+  if (!found) throw new OmbrageError('missing-media', `${name} is missing from the project file.`, 'Export the project again where it is whole.');
+  return found;
+}
+
+const loadRaster = async ({ ref, opaque }: RasterNeed, media: Media): Promise<Raster> => ({
+  ...(await decodeStill(bytesOf(media, ref), ref.name, false)).raster,
+  ...(opaque && { opaque }),
+});
+
+const loadMap = async ({ ref, channel, reading }: MapNeed, media: Media): Promise<Plane> =>
+  mapAsNearness(await readMapFile(bytesOf(media, ref), ref.name, channel, decodeAny), reading).plane;
+
+async function loadEstimate({ of, quality }: EstimateNeed, media: Media): Promise<Plane> {
+  loadNetwork();
+  return estimateDepth(await loadRaster(stillNeed(of), media), quality)!;
+}
+
+/** Loads what a shot needs, each need by the loader of its sort. Throws OmbrageError that names the file. */
+export async function heldFor(needs: readonly Need[], media: Media): Promise<Held> {
+  const rasters = new Map<string, Raster>();
+  const planes = new Map<string, Plane>();
+  for (const need of needs) {
+    const key = needKey(need);
+    if (need.is === 'raster') rasters.set(key, await loadRaster(need, media));
+    else planes.set(key, await (need.is === 'map' ? loadMap(need, media) : loadEstimate(need, media)));
+  }
+  return {
+    raster: (need) => rasters.get(needKey(need)) ?? null,
+    plane: (need) => {
+      const [key, plane] = [needKey(need), planes.get(needKey(need))];
+      return plane ? { key, plane } : null;
+    },
+  };
+}

@@ -1,0 +1,77 @@
+import type { RenderLens } from '../effects/definition';
+import { focalLengthOfHfov } from '../optics';
+import type { Picture, Plane } from '../raster/picture';
+import { outputFocalPx } from './framing';
+import { composedPlate, distanceMap } from './depthChain';
+import { framedPlate, type ChainInputs, type ShotRequest, type Stage } from './stage';
+
+/**
+ * The state of a shot between two steps: what is seen, how far it is, by which lens; the same size throughout. Each part is a stage of its
+ * own, so that a step which leaves one alone leaves its address alone. Distance and plate are made when they are first asked for.
+ */
+export interface Frame {
+  readonly picture: Stage<Picture>;
+  readonly distance: Stage<Plane>;
+  readonly lens: Stage<RenderLens>;
+  /** the framed plate before all effects, moved as the picture was */
+  readonly plate: Stage<Picture>;
+}
+
+/** A frame with some of its parts replaced; parts are still made only when they are asked for. */
+export function withParts(
+  frame: Frame,
+  parts: {
+    readonly picture?: () => Stage<Picture>;
+    readonly distance?: () => Stage<Plane>;
+    readonly lens?: () => Stage<RenderLens>;
+    readonly plate?: () => Stage<Picture>;
+  },
+): Frame {
+  return lazily({
+    picture: parts.picture ?? (() => frame.picture),
+    distance: parts.distance ?? (() => frame.distance),
+    lens: parts.lens ?? (() => frame.lens),
+    plate: parts.plate ?? (() => frame.plate),
+  });
+}
+
+function lazily(parts: { [K in keyof Frame]: () => Frame[K] }): Frame {
+  const made: { -readonly [K in keyof Frame]?: Frame[K] } = {};
+  return {
+    get picture() {
+      return (made.picture ??= parts.picture());
+    },
+    get distance() {
+      return (made.distance ??= parts.distance());
+    },
+    get lens() {
+      return (made.lens ??= parts.lens());
+    },
+    get plate() {
+      return (made.plate ??= parts.plate());
+    },
+  };
+}
+
+/** The lens of the plate at the size rendered. */
+export function renderLens({ plate, settings, size }: Pick<ShotRequest, 'plate' | 'settings' | 'size'>): RenderLens {
+  const { framing, hfovDegrees } = settings;
+  return {
+    focalPx: (outputFocalPx(plate, framing, hfovDegrees) * size.width) / framing.width,
+    focalLength: focalLengthOfHfov(hfovDegrees),
+  };
+}
+
+/** What a shot is before its first effect: the plate with what layers stage over it, and the distances that Depth gives. */
+export function composedFrame(request: ShotRequest, inputs: ChainInputs): Frame {
+  return lazily({
+    picture: () => composedPlate(request, inputs),
+    distance: () => distanceMap(request, inputs),
+    lens: () => {
+      const value = renderLens(request);
+      // lengths in px of the rendering are part of its size
+      return { look: JSON.stringify(['lens', request.settings.hfovDegrees]), key: JSON.stringify(['lens', value.focalPx, value.focalLength]), value };
+    },
+    plate: () => framedPlate(request, inputs),
+  });
+}

@@ -1,0 +1,27 @@
+import { contentOf } from '../depth/definition';
+import { knowsLayer, layerOf } from '../depth/layers/registry';
+import type { Layer, Settings } from '../document/schema';
+import { givesPlane, needKey, stillNeed, type Need, type PlaneNeed } from '../need';
+import { paramsAt, START, type Moment } from '../values/moment';
+import type { PlateFile } from './stage';
+
+/** What a layer needs from files. */
+export function layerNeeds(layer: Layer, plate: PlateFile, at: Moment = START): readonly Need[] {
+  if (!knowsLayer(layer.kind)) return [];
+  const definition = layerOf(layer.kind);
+  if (!definition.needs) return [];
+  const source = { params: paramsAt(definition, layer, at), content: contentOf(definition, layer.content), media: layer.media ?? null, plate, at };
+  return definition.needs(source);
+}
+
+/** The map that a layer is made from; null where it makes its own. */
+export const layerMapNeed = (layer: Layer, plate: PlateFile, at: Moment = START): PlaneNeed | null =>
+  layerNeeds(layer, plate, at).find(givesPlane) ?? null;
+
+/** Everything that a shot needs from files, each once: its plate, then what its layers need, hidden ones too. */
+export function needsOf({ plate, settings }: { readonly plate: PlateFile; readonly settings: Settings }, at: Moment = START): readonly Need[] {
+  const found = new Map<string, Need>();
+  for (const need of [stillNeed(plate, plate.opaque), ...settings.layers.flatMap((l) => layerNeeds(l, plate, at))])
+    if (!found.has(needKey(need))) found.set(needKey(need), need);
+  return [...found.values()];
+}

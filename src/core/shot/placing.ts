@@ -1,0 +1,187 @@
+import { cleanups } from '../depth/cleanup/registry';
+import { contentOf, type LayerDefinition, type LayerInput, type LayerResult } from '../depth/definition';
+import { enlarges, type Fit } from '../depth/layers/mapLayer';
+import { knowsLayer, layerOf } from '../depth/layers/registry';
+import { layOver } from '../depth/stack';
+import { calibrationOf } from '../document/calibrationOf';
+import type { Layer } from '../document/schema';
+import { needKey, stillNeed } from '../need';
+import type { Picture, Plane } from '../raster/picture';
+import { paramsAt } from '../values/moment';
+import type { Params, ValuesOf } from '../values/params';
+import { addressOf, contentKey, type Address } from './key';
+import { layerMapNeed, layerNeeds } from './needs';
+import { affineOf, plateAddress, type ChainInputs, type Kept, type ShotRequest, type Stage, type StageCache } from './stage';
+
+type Values = ValuesOf<Params>;
+
+/** A layer of the stack with what it works on. */
+export interface PlacedLayer {
+  readonly layer: Layer;
+  readonly definition: LayerDefinition;
+  readonly input: LayerInput<Values>;
+  /** address of what the layer gives */
+  readonly address: Address;
+}
+
+/** What layers are named by in the address of what they make together. */
+export const namesOf = (placed: readonly PlacedLayer[], of: (address: Address) => unknown): readonly unknown[] =>
+  placed.map(({ address, layer }) => [of(address), layer.opacity, layer.blend]);
+
+/** A step of clean-up that mends the maps of layers before they are enlarged. */
+export interface Mending {
+  readonly key: readonly unknown[];
+  readonly mend: NonNullable<LayerInput<unknown>['mend']>;
+}
+
+/** The step of clean-up that is on and mends maps before they are enlarged. */
+export function mendingOf({ settings, at }: ShotRequest): Mending | null {
+  for (const definition of cleanups) {
+    const item = settings.cleanup.find((c) => c.kind === definition.kind && c.on);
+    if (!item || !definition.mend) continue;
+    const params = paramsAt(definition, item, at);
+    return { key: [item.kind, params], mend: (map, nearness) => definition.mend!(map, params, nearness) };
+  }
+  return null;
+}
+
+/** The layers that are seen, bottom to top, each with what it works on. `below` is written as the stack is laid. */
+export function placeLayers(
+  request: ShotRequest,
+  inputs: ChainInputs,
+  plate: Stage<Picture>,
+  below: Plane,
+  mending = mendingOf(request),
+): PlacedLayer[] {
+  const { settings, size, at } = request;
+  const calibration = calibrationOf(settings.calibration);
+  const framing = affineOf(request);
+  const seen = settings.layers
+    .filter((l) => l.visible && knowsLayer(l.kind))
+    .map((layer) => {
+      const definition = layerOf(layer.kind);
+      return { layer, definition, params: paramsAt(definition, layer, at), content: contentOf(definition, layer.content) };
+    });
+  const anchors: Record<string, number> = {};
+  for (const { layer, definition, params, content } of seen) if (definition.anchor) anchors[layer.id] = definition.anchor(params, content);
+  let under: Address = addressOf(() => ['nothing']);
+  return seen.map(({ layer, definition, params, content }) => {
+    const mapNeed = layerMapNeed(layer, request.plate, at);
+    const map = mapNeed && inputs.held.plane(mapNeed);
+    const mends = mending && map && enlarges(map.plane, { ...size, framing, plateSize: request.plate }, params as { fit?: Fit });
+    const stills = layerNeeds(layer, request.plate, at).flatMap((n) => (n.is === 'raster' && inputs.held.raster(n) ? [needKey(n)] : []));
+    const lower = under;
+    const context = (of: (address: Address) => unknown): readonly unknown[] => [
+      of(plate),
+      layer.kind,
+      definition.readsBelow ? of(lower) : null,
+      definition.readsCalibration ? calibration : null,
+      definition.readsCalibration ? anchors : null,
+      stills,
+    ];
+    const base = contentKey(
+      'part',
+      context((a) => a.key),
+      mends ? mending.key : null,
+    );
+    // a quick look that needs no mending shows the same thing, only smaller
+    const mended = { look: mending && map ? mending.key : null, key: mends ? mending.key : null };
+    const address = addressOf((of) => ['layer', context(of), of(mended), params, content ?? null, map?.key ?? null]);
+    under = addressOf((of) => ['under', of(lower), of(address), layer.opacity, layer.blend]);
+    const input: LayerInput<Values> = {
+      ...size,
+      params,
+      content,
+      framing,
+      plateSize: request.plate,
+      map: map?.plane ?? null,
+      get picture() {
+        return plate.value;
+      },
+      below,
+      calibration,
+      anchors,
+      remember: (made, make) => keep(inputs.cache, contentKey(base, made), make),
+      rememberAlone: (made, make) => keep(inputs.cache, contentKey('alone', plate.key, layer.kind, made), make),
+      ...(mends ? { mend: mending.mend } : {}),
+      rasterOf: (still) => inputs.held.raster(stillNeed(still)),
+    };
+    return { layer, definition, input, address };
+  });
+}
+
+/** Lays what each layer gives over `below`, from the bottom. `each` sees a layer's part before it is laid. Whether any layer gave something. */
+export function layAll(
+  placed: readonly PlacedLayer[],
+  below: Plane,
+  { cache, run }: ChainInputs,
+  each?: (layer: PlacedLayer, result: LayerResult) => void,
+): boolean {
+  let lowest = true;
+  for (const one of placed) {
+    const result = layerResult(cache, one);
+    run.checkpoint(0);
+    if (!result) continue;
+    each?.(one, result);
+    layOver(below, result, one.layer.blend, one.layer.opacity, lowest);
+    lowest = false;
+  }
+  return !lowest;
+}
+
+/**
+ * Does, before the plate's pixels have arrived, what does not need them: shapes, head forms, where strokes lie. What is kept is found
+ * when the stack is laid.
+ */
+export function prepareLayers(request: ShotRequest, inputs: ChainInputs): void {
+  const plate: Stage<Picture> = {
+    ...plateAddress(request),
+    get value(): Picture {
+      throw new NeedsPlate();
+    },
+  };
+  // what is kept is asked for before each part of the work: there it stops for a newer request
+  const cache: StageCache = {
+    get: (k) => {
+      inputs.run.checkpoint(0);
+      return inputs.cache.get(k);
+    },
+    set: (k, v) => inputs.cache.set(k, v),
+  };
+  const placed = placeLayers(request, { ...inputs, cache }, plate, { width: 0, height: 0, data: new Float32Array(0) });
+  for (const one of placed) {
+    const { definition, input } = one;
+    try {
+      if (definition.prepare) definition.prepare(input);
+      else if (!layerMapNeed(one.layer, request.plate, request.at) && !definition.readsBelow) layerResult(cache, one);
+    } catch (error) {
+      if (!(error instanceof NeedsPlate)) throw error;
+    }
+  }
+}
+
+class NeedsPlate extends Error {}
+
+const WHOLE: Plane = { width: 0, height: 0, data: new Float32Array(0) };
+
+/** A layer's nearness and coverage are kept beside each other. */
+function layerResult(cache: StageCache, { definition, input, address: { key } }: PlacedLayer): LayerResult | null {
+  const nearness = cache.get<Plane>(key);
+  const coverage = cache.get<Plane>(`${key}:cover`);
+  if (nearness && (coverage || cache.get(`${key}:whole`))) return { nearness, coverage: coverage ?? null };
+  const made = definition.build(input);
+  if (!made) return null;
+  cache.set(key, made.nearness);
+  if (made.coverage) cache.set(`${key}:cover`, made.coverage);
+  else cache.set(`${key}:whole`, WHOLE);
+  return made;
+}
+
+/** A part that no other step builds on: kept, and needs no look. */
+function keep<T extends Kept>(cache: StageCache, key: string, make: () => T): T {
+  const found = cache.get<T>(key);
+  if (found) return found;
+  const made = make();
+  cache.set(key, made);
+  return made;
+}

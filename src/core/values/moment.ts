@@ -1,0 +1,26 @@
+import { valuesAt, type Drives } from './drive';
+import { valuesSchema, type Params, type ValuesOf } from './params';
+
+/** A place in a shot's time. */
+export interface Moment {
+  /** counted from 0; may lie between frames */
+  readonly frame: number;
+  /** frames a second */
+  readonly fps: number;
+}
+
+/** The frame rate of a shot that has none of its own. */
+export const USUAL_FPS = 24;
+
+/** The first frame of a shot. */
+export const START: Moment = { frame: 0, fps: USUAL_FPS };
+
+/** Something whose values are set, and driven, by a person: a layer, an effect, a step of clean-up, a move. */
+export interface DrivenItem {
+  readonly values: Readonly<Record<string, unknown>>;
+  readonly drives?: Drives;
+}
+
+/** The one reader of values: those of an item at a moment, by its definition. What is missing or unreadable takes its default. */
+export const paramsAt = <P extends Params>({ params }: { readonly params: P }, item: DrivenItem, at: Moment): ValuesOf<P> =>
+  valuesSchema(params).parse(valuesAt(item.values, item.drives, at.frame));

@@ -1,0 +1,42 @@
+import type { Quality } from '../../core/estimate/key';
+import { needKey, type EstimateNeed } from '../../core/need';
+import { takeAhead } from '../ahead';
+import type { Loader, Loading, Work } from './definition';
+
+/** Depth estimated from the plate: what was kept, or a draft to look at first and then the careful one. */
+export const loadEstimate: Loader<EstimateNeed> = async (need, loading) => {
+  const kept = await loading.sources.kept(needKey(need));
+  if (!loading.wanted()) return;
+  if (kept) {
+    loading.hold('map', needKey(need), kept);
+    loading.given(needKey(need));
+    return;
+  }
+  if (need.quality === 'draft' || (await runEstimate({ ...need, quality: 'draft' }, loading))) await runEstimate(need, loading);
+};
+
+const workOf = (quality: Quality): Work => ({
+  doing: `Estimating depth, ${quality}`,
+  stopped: `The ${quality} estimate was stopped.`,
+  hint: 'Choose “Estimate again” in Depth to run it.',
+});
+
+/** Makes an estimate, whatever has been kept. Whether it is there. */
+export async function runEstimate(need: EstimateNeed, { engine, sources, wanted, hold, given, without, watch }: Loading): Promise<boolean> {
+  const { of, quality } = need;
+  const plane = await watch(workOf(quality), (report) => {
+    const ahead = quality === 'draft' ? takeAhead(of.sha256, report) : null;
+    return ahead ?? engine.estimate(of.sha256, quality, report);
+  });
+  if (!wanted()) return false;
+  if (!plane) {
+    without('stopped');
+    return false;
+  }
+  const key = needKey(need);
+  hold('map', key, plane);
+  await sources.keep(key, plane);
+  if (!wanted()) return false;
+  given(key);
+  return true;
+}

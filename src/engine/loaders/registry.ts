@@ -1,0 +1,17 @@
+import type { Need } from '../../core/need';
+import type { Loading } from './definition';
+import { loadEstimate } from './estimate';
+import { loadMap } from './map';
+import { loadRaster } from './raster';
+
+/** Brings what a need asks for by the loader of its sort. */
+export function load(need: Need, loading: Loading): Promise<void> {
+  switch (need.is) {
+    case 'raster':
+      return loadRaster(need, loading);
+    case 'map':
+      return loadMap(need, loading);
+    case 'estimate':
+      return loadEstimate(need, loading);
+  }
+}
