@@ -149,4 +149,5 @@ export const inputsFor = (given: Given, how: How): ChainInputs => ({
   },
   cache: how.cache ?? cache,
   run: runFor(how),
+  quick: how.quick,
 });

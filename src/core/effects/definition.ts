@@ -1,7 +1,9 @@
 import type { Picture, Plane } from '../raster/picture';
 import type { Run } from '../run';
 import type { Moment } from '../values/moment';
-import { defaultsOf, type Params, type ValuesOf } from '../values/params';
+import { defaultsOf, valuesSchema, type Params, type ValuesOf } from '../values/params';
+import type { Lane } from './lane';
+import { reachHandles, reachLane, reachParams, type ReachValues } from './reach';
 
 /** Where light meets an effect, in this order. */
 export const effectGroups = ['surface', 'air', 'lens', 'frame'] as const;
@@ -34,16 +36,6 @@ export interface EffectInput<V> {
   readonly plate: Picture;
 }
 
-/** A line on the depth rail: how strongly the effect acts by distance, and the handles that set distances. */
-export interface Lane {
-  readonly caption: string;
-  /** distance in metres (Infinity allowed) and strength 0..1, by rising distance */
-  readonly points: readonly { readonly distance: number; readonly strength: number }[];
-  /** drawn solid: the range that is left as it is, or acted on in full */
-  readonly solid?: { readonly from: number; readonly to: number };
-  readonly handles: readonly { readonly param: string; readonly distance: number }[];
-}
-
 /** What an effect gives: a picture, or one with things put at distances. */
 export type EffectResult = Picture | { readonly picture: Picture; readonly distance: Plane };
 
@@ -67,7 +59,22 @@ export interface EffectDefinition<P extends Params = Params> {
   apply(input: EffectInput<ValuesOf<P>>): EffectResult | Promise<EffectResult>;
 }
 
-/** Declares an effect. Its schema, panel, rail lane, command-line help and docs follow from this. */
-export const defineEffect = <P extends Params>(definition: EffectDefinition<P>): EffectDefinition<P> => definition;
+/** Declares an effect. Its schema, panel, rail lane, command-line help and docs follow from this; with `reach: true` the settings of a reach too. */
+export const defineEffect = <P extends Params>(definition: EffectDefinition<P>): EffectDefinition<P> =>
+  definition.reach ? { ...definition, params: { ...definition.params, ...reachParams } } : definition;
+
+/** The reach that an effect is limited to with these values; null where it acts everywhere. */
+export function reachOf({ reach }: EffectDefinition, values: Readonly<Record<string, unknown>>): ReachValues | null {
+  const read = reach ? valuesSchema(reachParams).parse(values) : null;
+  return read?.reach ? read : null;
+}
+
+/** An effect's line on the rail: its own with the handles of its reach, or that of its reach alone; null where it has none. */
+export function laneOf(definition: EffectDefinition, values: Record<string, number | boolean | string>, lens: RenderLens): Lane | null {
+  const own = definition.lane?.(values, lens);
+  const reach = reachOf(definition, values);
+  if (!reach) return own ?? null;
+  return own ? { ...own, handles: [...own.handles, ...reachHandles(reach)] } : reachLane(definition.label, reach);
+}
 
 export const effectDefaults = (definition: EffectDefinition): Record<string, unknown> => defaultsOf(definition.params);

@@ -22,6 +22,9 @@ export function newFloats(length: number, shared = false): Float32Array {
   return shared && typeof SharedArrayBuffer !== 'undefined' ? new Float32Array(new SharedArrayBuffer(length * 4)) : new Float32Array(length);
 }
 
+/** Whether a buffer lies in memory that workers share. */
+export const isShared = ({ buffer }: Float32Array): boolean => typeof SharedArrayBuffer !== 'undefined' && buffer instanceof SharedArrayBuffer;
+
 export const newPicture = (width: number, height: number, shared = false): Picture => ({
   width,
   height,

@@ -3,7 +3,7 @@ import { cleanups } from '../depth/cleanup/registry';
 import { layerOf } from '../depth/layers/registry';
 import { EMPTY_RAW, emptyStack } from '../depth/stack';
 import { calibrationOf } from '../document/calibrationOf';
-import { newPicture, newPlane, type Picture, type Plane } from '../raster/picture';
+import { isShared, newPicture, newPlane, type Picture, type Plane } from '../raster/picture';
 import { paramsAt } from '../values/moment';
 import { addressOf } from './key';
 import { layAll, mendingOf, namesOf, placeLayers } from './placing';
@@ -49,7 +49,7 @@ export function cleanSteps(request: ShotRequest, inputs: ChainInputs): Stage<{ s
       const address = addressOf((of) => ['clean', of(from), of(plate), item.kind, params, of({ look: null, key: [pxScale, enlarged] })]);
       return remember(cache, address, () => {
         const after = definition.apply({ map: from.value, picture: plate.value, params, pxScale, enlarged });
-        return run.shared && !isShared(after) ? copyShared(after) : after;
+        return run.shared && !isShared(after.data) ? copyShared(after) : after;
       });
     };
     const before = unmended.value;
@@ -62,7 +62,6 @@ export function cleanSteps(request: ShotRequest, inputs: ChainInputs): Stage<{ s
   return { look: current.look, key: current.key, value: { steps, map: current.value, stack } };
 }
 
-const isShared = (plane: Plane): boolean => typeof SharedArrayBuffer !== 'undefined' && plane.data.buffer instanceof SharedArrayBuffer;
 function copyShared(plane: Plane): Plane {
   const out = newPlane(plane.width, plane.height, true);
   out.data.set(plane.data);

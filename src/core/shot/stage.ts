@@ -53,6 +53,8 @@ export interface ChainInputs {
   readonly held: Held;
   readonly cache: StageCache;
   readonly run: Run;
+  /** a first look, soon followed by the careful one */
+  readonly quick?: boolean;
 }
 
 /** A finished step of the chain: what it shows, at which size, and its pixels. */

@@ -1,12 +1,22 @@
-import { effectGroups, type EffectDefinition, type EffectGroup, type EffectInput, type EffectNeed, type EffectResult } from '../effects/definition';
+import {
+  effectGroups,
+  reachOf,
+  type EffectDefinition,
+  type EffectGroup,
+  type EffectInput,
+  type EffectNeed,
+  type EffectResult,
+} from '../effects/definition';
+import { rangeOf, reachWeights, type ReachValues } from '../effects/reach';
 import { knownEffects, type EffectRegistry } from '../effects/registry';
+import { quickMatte, refinedMatte } from '../matte/matte';
 import type { EffectItem } from '../document/schema';
-import type { Picture, Plane } from '../raster/picture';
+import { isShared, newPicture, newPlane, type Picture, type Plane } from '../raster/picture';
 import { partOf, type Run } from '../run';
 import { paramsAt } from '../values/moment';
 import { addressOf, type Address } from './key';
 import { withParts, type Frame } from './frame';
-import type { ChainInputs, ShotRequest, Stage } from './stage';
+import { remember, type ChainInputs, type ShotRequest, type Stage } from './stage';
 
 /** One step of the chain. The identity where it has nothing to do. */
 export type Step = (from: Frame, request: ShotRequest, inputs: ChainInputs) => Promise<Frame>;
@@ -42,7 +52,16 @@ async function applyEffect(definition: EffectDefinition, item: EffectItem, from:
   const { cache, run } = inputs;
   const params = paramsAt(definition, item, request.at);
   const needs = definition.needs(params);
-  const address = addressOf((of) => ['effect', item.kind, params, of(from.picture), needs.map((n) => of(NEEDS[n](from, request)))]);
+  const reach = reachOf(definition, params);
+  const matte = reach && reachMatte(from, reach, inputs);
+  const address = addressOf((of) => [
+    'effect',
+    item.kind,
+    params,
+    of(from.picture),
+    needs.map((n) => of(NEEDS[n](from, request))),
+    matte && of(matte),
+  ]);
   const distanceAddress: Address = { look: `${address.look}:distance`, key: `${address.key}:distance` };
   const own = (picture: Picture, distance: Plane | undefined): Frame => {
     const stage: Stage<Picture> = { ...address, value: picture };
@@ -52,11 +71,44 @@ async function applyEffect(definition: EffectDefinition, item: EffectItem, from:
   if (found) return own(found, cache.get<Plane>(distanceAddress.key));
   const result = await definition.apply(inputOf(definition, from, request, params, needs, run));
   run.checkpoint(1);
-  const picture = isPicture(result) ? result : result.picture;
-  const distance = isPicture(result) ? undefined : result.distance;
+  const made = isPicture(result) ? { picture: result, distance: undefined } : result;
+  const { picture, distance } = reach && matte ? withinReach(from, made, matte.value(), reach) : made;
   if (distance) cache.set(distanceAddress.key, distance);
   cache.set(address.key, picture);
   return own(picture, distance);
+}
+
+/** The matte of a reach, made when it is wanted: kept by reach, map and picture, whichever effect asks for it. */
+function reachMatte(from: Frame, reach: ReachValues, { cache, run, quick = false }: ChainInputs): Address & { value(): Plane } {
+  const range = rangeOf(reach);
+  const { reachRefine: refine } = reach;
+  const address = addressOf((of) => ['matte', range, refine, of(from.distance), refine && of(from.plate), of({ look: null, key: refine && quick })]);
+  const make = (): Plane => {
+    if (!refine) return reachWeights(range, from.distance.value);
+    if (quick) return quickMatte(from.distance.value, range);
+    return refinedMatte(from.plate.value, from.distance.value, range, (share) => run.checkpoint(share / 2));
+  };
+  return { ...address, value: () => remember(cache, address, make).value };
+}
+
+/** What an effect has made, mixed with what went in by the matte of its reach. */
+function withinReach(
+  from: Frame,
+  made: { readonly picture: Picture; readonly distance: Plane | undefined },
+  matte: Plane,
+  { reachOutside, reachMix }: ReachValues,
+): { picture: Picture; distance: Plane | undefined } {
+  const before = from.picture.value;
+  const out = newPicture(before.width, before.height, isShared(before.data));
+  const distance = made.distance && newPlane(before.width, before.height, isShared(before.data));
+  for (let i = 0; i < matte.data.length; i++) {
+    const within = reachOutside ? 1 - matte.data[i]! : matte.data[i]!;
+    const weight = (within * reachMix) / 100;
+    for (let o = i * 4; o < i * 4 + 4; o++) out.data[o] = before.data[o]! + weight * (made.picture.data[o]! - before.data[o]!);
+    // a distance between two is the distance of neither
+    if (distance) distance.data[i] = weight >= 0.5 ? made.distance!.data[i]! : from.distance.value.data[i]!;
+  }
+  return { picture: out, distance };
 }
 
 /** What of a frame each need stands for. */

@@ -248,6 +248,8 @@ export function trackPosition(param: NumberParam, value: number): number {
 }
 
 export function valueAtTrack(param: NumberParam, t: number): number {
+  // the end of a logarithmic track stands for nothing at all, where that may be set
+  if (t <= 0 && param.scale === 'log' && param.lowest === 0) return 0;
   const v = param.scale === 'log' && param.min > 0 ? param.min * (param.max / param.min) ** t : param.min + (param.max - param.min) * t;
   const digits = param.unit === 'm' ? (v >= 100 ? 0 : v >= 10 ? 1 : 2) : param.unit === 'f/' && v < 0.5 ? 2 : param.decimals;
   return clampNumber(param, Number(v.toFixed(digits)));

@@ -1,4 +1,4 @@
-import type { Lane } from '../../core/effects/definition';
+import type { Lane } from '../../core/effects/lane';
 
 interface Props {
   readonly lane: Lane;
