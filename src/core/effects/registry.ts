@@ -1,5 +1,6 @@
 import { registryOf, unknownLabel, type Registry } from '../values/registry';
 import type { EffectDefinition } from './definition';
+import { fog } from './air/fog';
 import { grain } from './frame/grain';
 import { lensBlur } from './lens/lensBlur';
 
@@ -19,7 +20,7 @@ export const effectRegistry = (all: readonly EffectDefinition[]): EffectRegistry
   }));
 
 /** Every effect, in the order in which they are offered. */
-export const effects: readonly EffectDefinition[] = [lensBlur, grain];
+export const effects: readonly EffectDefinition[] = [fog, lensBlur, grain];
 
 /** What the chain knows. */
 export const knownEffects: EffectRegistry = effectRegistry(effects);

@@ -1,0 +1,121 @@
+import { describe, expect, test } from '@jest/globals';
+import { focalLengthOfHfov, focalPx } from '../../optics';
+import { parseHex, srgbToLinear } from '../../raster/colour';
+import { constantPlane, newPicture, newPlane, type Picture, type Plane } from '../../raster/picture';
+import { applyAlone } from '../applyAlone';
+import { densityAlong, farthestColour, fog, upOf, type FogValues } from './fog';
+
+const [W, H] = [40, 30];
+const lens = { focalPx: focalPx(W, 60), focalLength: focalLengthOfHfov(60) };
+const even = (light: number, alpha = 1): Picture => {
+  const p = newPicture(W, H);
+  for (let i = 0; i < W * H; i++) p.data.set([light * alpha, light * alpha, light * alpha, alpha], i * 4);
+  return p;
+};
+const fogged = (picture: Picture, distance: Plane, set: Partial<FogValues>): Promise<Picture> =>
+  applyAlone(fog, { picture, distance, lens, params: { from: 'set', ...set } });
+/** Metres of ray to a pixel for each metre of distance. */
+const ray = (x: number, y: number): number => Math.hypot(1, (x + 0.5 - W / 2) / lens.focalPx, (y + 0.5 - H / 2) / lens.focalPx);
+const at = (p: Picture, x: number, y: number, k = 0): number => p.data[(y * W + x) * 4 + k]!;
+const white = srgbToLinear(parseHex('#ffffff')[0]!);
+
+test('contrast falls to 2 % at the distance of visibility', async () => {
+  const [dark, light] = await Promise.all([0, 0.5].map((l) => fogged(even(l), constantPlane(W, H, 80), { visibility: 80, colour: '#808080' })));
+  // the middle of the picture is seen along the axis
+  const contrast = (at(light!, 20, 15) - at(dark!, 20, 15)) / 0.5;
+  expect(contrast).toBeCloseTo(Math.exp(Math.log(0.02) * ray(20, 15)), 5);
+  expect(contrast).toBeCloseTo(0.02, 3);
+});
+
+test('every ray is as long as it is, and begins where the fog does', async () => {
+  const out = await fogged(even(0), constantPlane(W, H, 30), { visibility: 60, start: 10, colour: '#ffffff' });
+  for (const [x, y] of [
+    [0, 0],
+    [20, 15],
+    [39, 7],
+  ] as const)
+    expect(at(out, x, y)).toBeCloseTo(white * (1 - Math.exp((Math.log(0.02) * 20 * ray(x, y)) / 60)), 5);
+  const clear = await fogged(even(0.3), constantPlane(W, H, 9), { visibility: 60, start: 10 });
+  expect(at(clear, 3, 3)).toBeCloseTo(0.3, 6);
+});
+
+test('far away there is fog alone, and of the sky as much as is asked for', async () => {
+  const far = await fogged(even(0.9), constantPlane(W, H, 5000), { visibility: 60, colour: '#405060' });
+  for (let k = 0; k < 3; k++) expect(at(far, 5, 5, k)).toBeCloseTo(srgbToLinear(parseHex('#405060')[k]!), 4);
+  const sky = await fogged(even(0.9), constantPlane(W, H, Infinity), { visibility: 60, colour: '#000000', sky: 25 });
+  expect(at(sky, 5, 5)).toBeCloseTo(0.9 * 0.75, 5);
+});
+
+test('coverage is kept, and fog covers no more than the picture', async () => {
+  const out = await fogged(even(0.5, 0.4), constantPlane(W, H, 1e5), { visibility: 10, colour: '#ffffff' });
+  expect(at(out, 9, 9, 3)).toBeCloseTo(0.4, 6);
+  expect(at(out, 9, 9)).toBeCloseTo(0.4, 4);
+});
+
+describe('fog that lies low', () => {
+  /** Density along a straight stretch, summed in small steps. */
+  const summed = (low: number, high: number, length: number, thins: number): number => {
+    const N = 20000;
+    let sum = 0;
+    for (let k = 0; k < N; k++) sum += Math.exp(-Math.max(0, low + ((high - low) * (k + 0.5)) / N) / thins);
+    return (sum * length) / N;
+  };
+  test.each([
+    [1, 9, 3],
+    [9, 1, 3],
+    [-4, 5, 2],
+    [5, -4, 2],
+    [-6, -1, 2],
+    [2, 2, 4],
+    [2, 2 + 1e-9, 4],
+    [0, 800, 10],
+  ])('is thick in closed form as it is summed up: from %d m to %d m', (low, high, thins) => {
+    expect(densityAlong(low, high, 25, thins)).toBeCloseTo(summed(low, high, 25, thins), 4);
+  });
+  test('rays through the horizon run level, those above it rise', () => {
+    for (const horizon of [20, 50, 85]) {
+      const up = upOf(horizon, H, lens);
+      const rise = (y: number): number => up.y * ((y - H / 2) / lens.focalPx) + up.z;
+      expect(rise((horizon / 100) * H)).toBeCloseTo(0, 9);
+      expect(rise(0)).toBeGreaterThan(0);
+      expect(rise(H)).toBeLessThan(0);
+    }
+  });
+  test('the sky overhead stays clear, the ground goes under, and a high camera looks down on it', async () => {
+    const distance = newPlane(W, H);
+    for (let i = 0; i < W * H; i++) {
+      const below = Math.floor(i / W) + 0.5 - H / 2;
+      distance.data[i] = below > 0 ? (1.6 * lens.focalPx) / below : Infinity;
+    }
+    const low = { visibility: 4, low: true, eye: 1.6, thins: 0.5, colour: '#ffffff', horizon: 50 };
+    const out = await fogged(even(0), distance, low);
+    expect(at(out, 20, 0)).toBeLessThan(0.2);
+    expect(at(out, 20, 16)).toBeGreaterThan(0.9);
+    const high = await fogged(even(0), distance, { ...low, eye: 40 });
+    expect(at(high, 20, 28)).toBeLessThan(1e-6);
+  });
+});
+
+test('its colour is that of what lies farthest', async () => {
+  const [picture, distance] = [even(0.1), constantPlane(W, H, 4)];
+  for (let x = 0; x < W; x++)
+    for (let y = 0; y < 4; y++) {
+      picture.data.set([0.2, 0.4, 0.8, 1], (y * W + x) * 4);
+      distance.data[y * W + x] = 900;
+    }
+  const [r, g, b] = farthestColour(picture, distance);
+  expect([r, g, b].map((v) => Number(v.toFixed(4)))).toEqual([0.2, 0.4, 0.8]);
+  const out = await applyAlone(fog, { picture, distance, lens, params: { visibility: 4 } });
+  expect(at(out, 20, 20, 2)).toBeGreaterThan(0.7);
+});
+
+test('the lane rises from its start to its visibility', () => {
+  const lane = fog.lane!({ ...fogDefaults(), start: 5, visibility: 100 }, lens);
+  expect(lane.handles).toEqual([
+    { param: 'start', distance: 5 },
+    { param: 'visibility', distance: 105, from: 5 },
+  ]);
+  expect(lane.points.at(-1)!.strength).toBeCloseTo(0.98, 6);
+});
+
+const fogDefaults = (): FogValues => Object.fromEntries(Object.entries(fog.params).map(([name, p]) => [name, p.default])) as unknown as FogValues;
