@@ -3,6 +3,7 @@ import type { EffectDefinition } from './definition';
 import { fog } from './air/fog';
 import { grain } from './frame/grain';
 import { lensBlur } from './lens/lensBlur';
+import { grade } from './surface/grade';
 
 export type EffectRegistry = Registry<EffectDefinition>;
 
@@ -20,7 +21,7 @@ export const effectRegistry = (all: readonly EffectDefinition[]): EffectRegistry
   }));
 
 /** Every effect, in the order in which they are offered. */
-export const effects: readonly EffectDefinition[] = [fog, lensBlur, grain];
+export const effects: readonly EffectDefinition[] = [grade, fog, lensBlur, grain];
 
 /** What the chain knows. */
 export const knownEffects: EffectRegistry = effectRegistry(effects);
