@@ -1,26 +1,11 @@
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import { memo, useEffect, useRef } from 'react';
-import type { Shot } from '../core/document/schema';
-import { formatMetres } from '../core/values/params';
-import { calibrationOf } from '../core/document/defaults';
+import { chapters } from './chapters/registry';
 import { useShot } from './state/documentStore';
 import { useSession } from './state/sessionStore';
 import { chapterLabels, chapterNames, useView, type Chapter } from './state/viewStore';
 import { tokens } from '../theme/tokens';
-
-const shortMetres = (v: number): string => (v === Infinity ? '∞' : String(Number(formatMetres(v).replace(' m', ''))));
-
-const FIGURES: Record<Chapter, (shot: Shot) => string> = {
-  plate: ({ plate }) => `${plate.width}×${plate.height}`,
-  depth: ({ settings }) => `${settings.layers.length} ${settings.layers.length === 1 ? 'layer' : 'layers'}`,
-  calibrate: ({ settings }) => {
-    const c = calibrationOf(settings.calibration);
-    return `${shortMetres(c.near)}–${shortMetres(c.far)} m`;
-  },
-  effects: ({ settings }) => `${settings.effects.filter((e) => e.on).length} on`,
-  output: ({ settings }) => `${settings.framing.width}×${settings.framing.height}`,
-};
 
 /** The chapters, each with a thumbnail of what leaves it. */
 export function Chapters() {
@@ -38,8 +23,8 @@ export function Chapters() {
           key={name}
           name={name}
           on={name === chapter}
-          bitmap={name === 'output' ? (thumbs?.effects ?? null) : (thumbs?.[name] ?? null)}
-          figure={shot ? FIGURES[name](shot) : ''}
+          bitmap={thumbs?.[chapters[name].thumb] ?? null}
+          figure={shot ? chapters[name].figure(shot) : ''}
         />
       ))}
     </Box>

@@ -1,8 +1,9 @@
 import { useHotkeys } from 'react-hotkeys-hook';
-import { useDocument } from './state/documentStore';
+import { shotOf, useDocument } from './state/documentStore';
 import { chapterNames, useView } from './state/viewStore';
-import { layerById } from './chapters/depth/layerActions';
-import { resizeBrush } from './chapters/depth/tools/brush/brushStore';
+import { layerInHand } from './chapters/depth/layerActions';
+import { handlingOf } from './chapters/depth/tools/handlings';
+import { usualPicking } from './chapters/effects/picking';
 import { downloadProject } from './chapters/output/exports';
 import { flipTakes } from './viewer/Takes';
 import { zoomBy, zoomFit, zoomFull } from './viewer/useZoom';
@@ -29,9 +30,8 @@ export function useShortcuts(): void {
   useHotkeys('e', () => set({ peek: 'depth' }), ANYWHERE);
   useHotkeys('q,e', () => set({ peek: null }), { ...ANYWHERE, keyup: true, keydown: false });
   useHotkeys('w', () => set({ mode: useView.getState().mode === 'wipe' ? 'picture' : 'wipe' }), ANYWHERE);
-  useHotkeys('s', () => (brushInHand() ? set({ picking: 'distance' }) : set({ picking: 'focus', chapter: 'effects' })), ANYWHERE);
-  useHotkeys('z', () => resizeBrush(1 / 1.15), ANYWHERE);
-  useHotkeys('x', () => resizeBrush(1.15), ANYWHERE);
+  useHotkeys('s', pickDistance, ANYWHERE);
+  useHotkeys('z,x', (event) => handlingOf(layerInHand()).keys?.[event.key]?.(), ANYWHERE);
   useHotkeys(
     'space',
     (event) => {
@@ -52,11 +52,14 @@ export function useShortcuts(): void {
   useHotkeys('mod+s', () => void downloadProject(), { preventDefault: true, enableOnFormTags: true });
 }
 
-/** The chosen layer is painted on. */
-const brushInHand = (): boolean => {
-  const { chapter, selectedLayer } = useView.getState();
-  return chapter === 'depth' && layerById(selectedLayer)?.kind === 'brush';
-};
+/** A click in the picture will give a distance: to the layer in hand, or else to an effect. */
+function pickDistance(): void {
+  const { selectedEffect, set } = useView.getState();
+  const { picking } = handlingOf(layerInHand());
+  const shot = shotOf(useDocument.getState());
+  if (picking) set({ picking });
+  else if (shot) set({ picking: usualPicking(shot, selectedEffect), chapter: 'effects' });
+}
 
 /** Space presses a button that has the focus; elsewhere it takes hold of the picture. */
 const inViewer = (target: EventTarget | null): boolean =>

@@ -4,6 +4,7 @@ import Link from 'next/link';
 import { useRouter, useSearchParams } from 'next/navigation';
 import { lazy, Suspense, useCallback, useEffect, useState, type ComponentType } from 'react';
 import { Chapters } from './Chapters';
+import { chapters } from './chapters/registry';
 import { downloadProject } from './chapters/output/exports';
 import { Guard } from './controls/Guard';
 import { Notices } from './controls/Notices';
@@ -21,15 +22,14 @@ import { Viewer } from './viewer/Viewer';
 import { ViewerHead } from './viewer/ViewerHead';
 import { notify } from './controls/noticeStore';
 
-/** Each chapter's panel comes when it is first looked at. */
-const LOADS: Record<Chapter, () => Promise<{ default: () => React.ReactNode }>> = {
-  plate: () => import('./chapters/plate/PlatePanel').then((m) => ({ default: m.PlatePanel })),
-  depth: () => import('./chapters/depth/DepthPanel').then((m) => ({ default: m.DepthPanel })),
-  calibrate: () => import('./chapters/calibrate/CalibratePanel').then((m) => ({ default: m.CalibratePanel })),
-  effects: () => import('./chapters/effects/EffectsPanel').then((m) => ({ default: m.EffectsPanel })),
-  output: () => import('./chapters/output/OutputPanel').then((m) => ({ default: m.OutputPanel })),
+const panelOf = (name: Chapter): ComponentType => lazy(() => chapters[name].load());
+const PANELS: Readonly<Record<Chapter, ComponentType>> = {
+  plate: panelOf('plate'),
+  depth: panelOf('depth'),
+  calibrate: panelOf('calibrate'),
+  effects: panelOf('effects'),
+  output: panelOf('output'),
 };
-const PANELS = Object.fromEntries(Object.entries(LOADS).map(([name, load]) => [name, lazy(load)])) as unknown as Record<Chapter, ComponentType>;
 
 const RESCUE = { label: 'Download project file', run: () => void downloadProject() };
 

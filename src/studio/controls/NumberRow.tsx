@@ -5,6 +5,7 @@ import Tooltip from '@mui/material/Tooltip';
 import { useId, useRef, useState, type CSSProperties } from 'react';
 import { clampNumber, formatNumber, readNumber, trackPosition, valueAtTrack, type NumberParam } from '../../core/values/params';
 import { fonts, tokens } from '../../theme/tokens';
+import { beginGesture, keyGesture, type Gesture } from '../state/documentStore';
 import { steady } from './steady';
 
 const STEPS = 1000;
@@ -14,25 +15,33 @@ const TINTED = { '& .MuiSlider-track, & .MuiSlider-thumb': { background: 'var(--
 interface Props {
   readonly param: NumberParam;
   readonly value: number;
-  /** `key` names the gesture: changes with the same key are one step of undo */
-  readonly onChange: (value: number, key: string) => void;
+  /** with the gesture that the change is a part of, where it is one */
+  readonly onChange: (value: number, gesture?: Gesture) => void;
   /** colour of the distance the control is set to */
   readonly tint?: string | undefined;
   readonly disabled?: boolean;
 }
 
-let gestures = 0;
-
 /** A labelled track and a number with its unit: dragged, typed, stepped with the arrow keys, reset by double click. */
 export const NumberRow = steady(function NumberRow({ param, value, onChange, tint, disabled }: Props) {
   const id = useId();
-  const gesture = useRef('');
+  const gesture = useRef<Gesture | undefined>(undefined);
   const [text, setText] = useState<string | null>(null);
   /** why what was typed is not taken; the value stays as it was */
   const [wrong, setWrong] = useState<string | null>(null);
   const shown = formatNumber(param, value);
   const begin = (): void => {
-    gesture.current = `${id}#${++gestures}`;
+    const begun = beginGesture();
+    gesture.current = begun;
+    // the track follows the pointer beyond its borders, and so does this
+    const end = (): void => {
+      window.removeEventListener('pointerup', end);
+      window.removeEventListener('pointercancel', end);
+      // the last change comes with the same event
+      queueMicrotask(() => begun.commit());
+    };
+    window.addEventListener('pointerup', end);
+    window.addEventListener('pointercancel', end);
   };
   const commit = (): void => {
     if (text === null || text === shown) {
@@ -47,13 +56,12 @@ export const NumberRow = steady(function NumberRow({ param, value, onChange, tin
     }
     setText(null);
     setWrong(null);
-    begin();
-    onChange(read.value, gesture.current);
+    onChange(read.value);
   };
   const step = (direction: number, large: boolean): void => {
     const size = param.scale === 'log' ? Math.max(param.step, Math.abs(value) * 0.02) : param.step;
     const digits = param.unit === 'm' ? 3 : param.decimals;
-    onChange(clampNumber(param, Number((value + direction * size * (large ? 10 : 1)).toFixed(digits))), `${id}#keys`);
+    onChange(clampNumber(param, Number((value + direction * size * (large ? 10 : 1)).toFixed(digits))), keyGesture(id));
   };
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: '96px 1fr 64px', alignItems: 'center', columnGap: '9px', minHeight: 26 }}>
@@ -70,10 +78,7 @@ export const NumberRow = steady(function NumberRow({ param, value, onChange, tin
         value={trackPosition(param, value) * STEPS}
         getAriaValueText={() => shown}
         onPointerDown={begin}
-        onDoubleClick={() => {
-          begin();
-          onChange(param.default, gesture.current);
-        }}
+        onDoubleClick={() => onChange(param.default)}
         onChange={(event, t) => {
           // the keys step by the parameter's own step, below
           if ((event as { type?: string }).type === 'keydown' || typeof t !== 'number') return;
@@ -95,7 +100,7 @@ export const NumberRow = steady(function NumberRow({ param, value, onChange, tin
         onFocus={(event) => event.target.select()}
         onChange={(event) => setText(event.target.value)}
         onBlur={commit}
-        onDoubleClick={() => onChange(param.default, `${id}#reset`)}
+        onDoubleClick={() => onChange(param.default)}
         onKeyDown={(event) => {
           if (event.key === 'Enter') commit();
           else if (event.key === 'Escape') {

@@ -2,6 +2,7 @@ import Box from '@mui/material/Box';
 import InputBase from '@mui/material/InputBase';
 import { useMemo, type ReactNode } from 'react';
 import type { Param, Params } from '../../core/values/params';
+import { keyGesture, type Gesture } from '../state/documentStore';
 import { NumberRow } from './NumberRow';
 import { ChoiceRow, LabelRow, Section, ToggleRow } from './rows';
 
@@ -10,7 +11,7 @@ export type Value = number | boolean | string;
 interface Props {
   readonly params: Params;
   readonly values: Readonly<Record<string, Value>>;
-  readonly onChange: (name: string, value: Value, key: string) => void;
+  readonly onChange: (name: string, value: Value, gesture?: Gesture) => void;
   /** colour for a distance */
   readonly tintOf: (metres: number) => string;
   /** more to show in a section, before or after its rows */
@@ -53,14 +54,14 @@ interface RowProps {
 }
 
 function ParamRow({ name, param, value, tint, onChange }: RowProps) {
-  const set = (v: Value, key: string): void => onChange(name, v, `${name}:${key}`);
+  const set = (v: Value, gesture?: Gesture): void => onChange(name, v, gesture);
   switch (param.type) {
     case 'number':
       return <NumberRow param={param} value={value as number} onChange={set} tint={tint} />;
     case 'toggle':
-      return <ToggleRow label={param.label} help={param.help} value={value as boolean} onChange={(v) => set(v, 'toggle')} />;
+      return <ToggleRow label={param.label} help={param.help} value={value as boolean} onChange={(v) => set(v)} />;
     case 'choice':
-      return <ChoiceRow label={param.label} help={param.help} value={value as string} options={param.options} onChange={(v) => set(v, 'choice')} />;
+      return <ChoiceRow label={param.label} help={param.help} value={value as string} options={param.options} onChange={(v) => set(v)} />;
     case 'colour':
       return (
         <LabelRow label={param.label} help={param.help}>
@@ -68,7 +69,7 @@ function ParamRow({ name, param, value, tint, onChange }: RowProps) {
             <InputBase
               type="color"
               value={value as string}
-              onChange={(e) => set(e.target.value, 'colour')}
+              onChange={(e) => set(e.target.value, keyGesture(name))}
               slotProps={{ input: { 'aria-label': param.label } }}
               sx={{ width: 44 }}
             />

@@ -1,5 +1,6 @@
 import { useRef } from 'react';
 import { steady } from '../controls/steady';
+import { beginGesture, keyGesture, type Gesture } from '../state/documentStore';
 
 interface Props {
   readonly label: string;
@@ -14,15 +15,13 @@ interface Props {
   readonly value: number;
   /** the distance when a drag begins */
   readonly start: number;
-  readonly onDrag: (dx: number, start: number, key: string) => void;
-  readonly onStep: (steps: number, key: string) => void;
+  readonly onDrag: (dx: number, start: number, gesture: Gesture) => void;
+  readonly onStep: (steps: number, gesture: Gesture) => void;
 }
-
-let gestures = 0;
 
 /** Something to take hold of on the rail: a pin with a round head, or an end. */
 export const RailHandle = steady(function RailHandle({ label, x, y, stem = 0, shape, colour, text, value, start, onDrag, onStep }: Props) {
-  const drag = useRef<{ x: number; start: number; key: string } | null>(null);
+  const drag = useRef<{ x: number; start: number; gesture: Gesture } | null>(null);
   return (
     <g
       role="slider"
@@ -36,21 +35,26 @@ export const RailHandle = steady(function RailHandle({ label, x, y, stem = 0, sh
       onPointerDown={(e) => {
         e.stopPropagation();
         e.currentTarget.setPointerCapture(e.pointerId);
-        drag.current = { x: e.clientX, start, key: `${label}#${++gestures}` };
+        drag.current = { x: e.clientX, start, gesture: beginGesture() };
       }}
       onPointerMove={(e) => {
         if (!drag.current) return;
         e.stopPropagation();
-        onDrag(e.clientX - drag.current.x, drag.current.start, drag.current.key);
+        onDrag(e.clientX - drag.current.x, drag.current.start, drag.current.gesture);
       }}
       onPointerUp={() => {
+        drag.current?.gesture.commit();
+        drag.current = null;
+      }}
+      onPointerCancel={() => {
+        drag.current?.gesture.cancel();
         drag.current = null;
       }}
       onKeyDown={(e) => {
         const steps = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1, PageUp: 10, PageDown: -10 }[e.key];
         if (steps === undefined) return;
         e.preventDefault();
-        onStep(steps * (e.shiftKey ? 5 : 1), `${label}#keys`);
+        onStep(steps * (e.shiftKey ? 5 : 1), keyGesture(label));
       }}
     >
       <title>{`${label}: ${text}`}</title>

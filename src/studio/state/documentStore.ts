@@ -3,10 +3,8 @@ import { create } from 'zustand';
 import type { Project, Settings, Shot } from '../../core/document/schema';
 
 const HISTORY = 300;
-/** Changes of one control within this time are one step back. */
-const MERGE_WITHIN_MS = 1200;
-/** A key that names one gesture, from pointer down to pointer up: one step back however long it takes. */
-const GESTURE = /#\d+$/;
+/** Steps by keys that follow each other within this time are one gesture. */
+const KEYS_WITHIN_MS = 1200;
 
 interface DocumentState {
   project: Project | null;
@@ -15,12 +13,10 @@ interface DocumentState {
   shotId: string | null;
   past: Project[];
   future: Project[];
-  lastKey: string | null;
-  lastAt: number;
   open(project: Project, shotId: string): void;
   close(): void;
-  /** changes the project; changes with the same key that follow each other make one step of undo */
-  change(recipe: (project: Project) => void, key?: string): void;
+  /** changes the project: one step of undo */
+  change(recipe: (project: Project) => void): void;
   undo(): void;
   redo(): void;
 }
@@ -32,30 +28,34 @@ export const useDocument = create<DocumentState>()((set, get) => ({
   shotId: null,
   past: [],
   future: [],
-  lastKey: null,
-  lastAt: 0,
-  open: (project, shotId) => set({ project, draft: null, shotId, past: [], future: [], lastKey: null }),
-  close: () => set({ project: null, draft: null, shotId: null, past: [], future: [] }),
-  change: (recipe, key) => {
-    const { project, past, lastKey, lastAt } = get();
+  open: (project, shotId) => {
+    abandon();
+    set({ project, draft: null, shotId, past: [], future: [] });
+  },
+  close: () => {
+    abandon();
+    set({ project: null, draft: null, shotId: null, past: [], future: [] });
+  },
+  change: (recipe) => {
+    finish();
+    const { project, past } = get();
     if (!project) return;
     const next = produce(project, (draft) => recipe(draft as Project));
-    if (next === project) return;
-    const now = Date.now();
-    const merges = key !== undefined && key === lastKey && (GESTURE.test(key) || now - lastAt < MERGE_WITHIN_MS) && past.length > 0;
-    set({ project: next, past: merges ? past : [...past.slice(1 - HISTORY), project], future: [], lastKey: key ?? null, lastAt: now });
+    if (next !== project) set({ project: next, past: [...past.slice(1 - HISTORY), project], future: [] });
   },
   undo: () => {
+    finish();
     const { project, past, future } = get();
     const previous = past[past.length - 1];
     if (!project || !previous) return;
-    set({ project: previous, draft: null, past: past.slice(0, -1), future: [project, ...future], lastKey: null });
+    set({ project: previous, past: past.slice(0, -1), future: [project, ...future] });
   },
   redo: () => {
+    finish();
     const { project, past, future } = get();
     const next = future[0];
     if (!project || !next) return;
-    set({ project: next, draft: null, past: [...past, project], future: future.slice(1), lastKey: null });
+    set({ project: next, past: [...past, project], future: future.slice(1) });
   },
 }));
 
@@ -76,19 +76,25 @@ const inShot =
     if (shot) recipe(shot);
   };
 
-/** Changes the open shot. */
-export function changeShot(recipe: (shot: Shot) => void, key?: string): void {
+/** Changes the open shot: one step of undo, or a part of the gesture that it is given. */
+export function changeShot(recipe: (shot: Shot) => void, gesture?: Gesture): void {
+  if (gesture) {
+    gesture.set(recipe);
+    return;
+  }
   const { change, shotId } = useDocument.getState();
-  change(inShot(shotId, recipe), key);
+  change(inShot(shotId, recipe));
 }
 
 /** Changes the open shot's settings. */
-export const changeSettings = (recipe: (settings: Settings) => void, key?: string): void => changeShot((shot) => recipe(shot.settings), key);
+export const changeSettings = (recipe: (settings: Settings) => void, gesture?: Gesture): void => changeShot((shot) => recipe(shot.settings), gesture);
 
 /** Completes the open shot without a step of undo: what was found out about it, not what somebody did. */
 export function amendShot(recipe: (shot: Shot) => void): void {
   const { project, shotId } = useDocument.getState();
-  if (project) useDocument.setState({ project: produce(project, (draft) => inShot(shotId, recipe)(draft as Project)) });
+  if (!project) return;
+  useDocument.setState({ project: produce(project, (draft) => inShot(shotId, recipe)(draft as Project)) });
+  going?.show();
 }
 
 /**
@@ -103,7 +109,7 @@ export function whileOpen(): () => boolean {
   };
 }
 
-/** Something done by hand from pointer down to pointer up: shown as it goes, one step of undo and one save when it is over. */
+/** Something done by hand, from pointer down to pointer up or by a run of keys: shown as it goes, one step of undo and one save when it is over. */
 export interface Gesture {
   /** what the shot becomes, told from how it was when the gesture began */
   set(recipe: (shot: Shot) => void): void;
@@ -112,40 +118,55 @@ export interface Gesture {
   cancel(): void;
 }
 
-let holder: object | null = null;
+/** The gesture that is going on; there is one at a time. */
+let going: { readonly gesture: Gesture; show(): void; stop(): void } | null = null;
+
+/** Commits the gesture that is going on. */
+const finish = (): void => going?.gesture.commit();
+const abandon = (): void => going?.stop();
 
 /** Begins a gesture on the open shot; one that was going on is committed. */
 export function beginGesture(): Gesture {
   finish();
   const { shotId } = useDocument.getState();
   let latest: ((shot: Shot) => void) | null = null;
-  const me = {};
-  holder = me;
-  const over = (): boolean => holder !== me;
+  const over = (): boolean => going?.gesture !== gesture;
+  const show = (): void => {
+    const { project } = useDocument.getState();
+    if (!latest || !project || useDocument.getState().shotId !== shotId) return;
+    const recipe = latest;
+    useDocument.setState({ draft: produce(project, (draft) => inShot(shotId, recipe)(draft as Project)) });
+  };
+  const stop = (): void => {
+    going = null;
+    useDocument.setState({ draft: null });
+  };
   const gesture: Gesture = {
     set: (recipe) => {
-      const { project } = useDocument.getState();
-      if (over() || !project || useDocument.getState().shotId !== shotId) return;
+      if (over()) return;
       latest = recipe;
-      useDocument.setState({ draft: produce(project, (draft) => inShot(shotId, recipe)(draft as Project)) });
+      show();
     },
     commit: () => {
       if (over()) return;
-      holder = null;
-      finish = () => undefined;
-      useDocument.setState({ draft: null });
+      stop();
       if (latest && useDocument.getState().shotId === shotId) useDocument.getState().change(inShot(shotId, latest));
     },
     cancel: () => {
-      if (over()) return;
-      holder = null;
-      finish = () => undefined;
-      useDocument.setState({ draft: null });
+      if (!over()) stop();
     },
   };
-  finish = gesture.commit;
+  going = { gesture, show, stop };
   return gesture;
 }
 
-/** Commits the gesture that is going on. */
-let finish: () => void = () => undefined;
+let keys: { readonly owner: unknown; readonly gesture: Gesture; timer: ReturnType<typeof setTimeout> } | null = null;
+
+/** The gesture of keys that step the same thing: it goes on while they follow each other, and commits itself when they rest. */
+export function keyGesture(owner: unknown): Gesture {
+  const same = keys && keys.owner === owner && going?.gesture === keys.gesture ? keys : null;
+  if (same) clearTimeout(same.timer);
+  const gesture = same?.gesture ?? beginGesture();
+  keys = { owner, gesture, timer: setTimeout(() => gesture.commit(), KEYS_WITHIN_MS) };
+  return gesture;
+}

@@ -9,7 +9,7 @@ import type { ShotRequest } from '../../core/shot/stage';
 import { START, type Moment } from '../../core/values/moment';
 import { engine } from '../../engine/engine';
 import type { ChapterThumbs, PreviewPart, PreviewSpec } from '../../engine/protocol';
-import { useLive } from './liveStore';
+import { useDocument } from './documentStore';
 import { useSession } from './sessionStore';
 import { useView } from './viewStore';
 
@@ -178,7 +178,7 @@ export class PreviewLoop {
     if (pixels > VIEW_PIXELS)
       size = renderSize(framing, { width: size.width * Math.sqrt(VIEW_PIXELS / pixels), height: size.height * Math.sqrt(VIEW_PIXELS / pixels) });
     const smaller = this.lastFullMs > 5 * QUICK_ABOVE_MS ? 3 : 2;
-    const dragged = useLive.getState().live !== null;
+    const dragged = useDocument.getState().draft !== null;
     const quick =
       (this.lastFullMs > QUICK_ABOVE_MS || dragged) && size.width > 200
         ? { width: Math.ceil(size.width / smaller), height: Math.ceil(size.height / smaller) }

@@ -9,8 +9,7 @@ import type { PreviewPart, PreviewSpec } from '../../engine/protocol';
 import { database } from '../../store/database';
 import { putMap, putMedia } from '../../store/media';
 import { addProject, loadProject, saveProject } from '../../store/projects';
-import { changeSettings, changeShot, shotOf, useDocument } from './documentStore';
-import { useLive } from './liveStore';
+import { beginGesture, changeSettings, changeShot, shotOf, useDocument } from './documentStore';
 import { useSession } from './sessionStore';
 import { useNotices } from '../controls/noticeStore';
 import { useView } from './viewStore';
@@ -91,7 +90,6 @@ beforeEach(async () => {
   decoding = [];
   holdBack = false;
   useNotices.setState({ notices: [] });
-  useLive.getState().set(null);
   shot = newShot(plate);
   project = await addProject(db, { ...newProject('Test'), shots: [shot] });
   await putMedia(db, plate.sha256, plate.name, new Blob(['pixels']));
@@ -252,10 +250,11 @@ describe('what is asked for', () => {
     previews.at(-1)!.part({});
     await settle();
     const before = previews.length;
-    const layer = shot.settings.layers[0]!.id;
-    for (const turnOver of [true, false, true]) useLive.getState().set({ layer, values: { turnOver } });
+    const gesture = beginGesture();
+    const turn = (turnOver: boolean): void => gesture.set((s) => void (s.settings.layers[0]!.values.turnOver = turnOver));
+    for (const turnOver of [true, false, true]) turn(turnOver);
     expect(previews).toHaveLength(before + 1);
-    useLive.getState().set({ layer, values: { turnOver: false } });
+    turn(false);
     expect(previews).toHaveLength(before + 1);
     previews.at(-1)!.part({ stage: 'quick' });
     await settle();
@@ -263,6 +262,7 @@ describe('what is asked for', () => {
     expect(previews.at(-1)!.spec.shot.settings.layers[0]!.values.turnOver).toBe(false);
     // the document has not changed yet
     expect(useDocument.getState().past).toHaveLength(0);
+    gesture.cancel();
   });
 
   test('that fails is told, and the next change is shown all the same', async () => {

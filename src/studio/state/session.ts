@@ -9,7 +9,6 @@ import { getMedia } from '../../store/media';
 import { loadProject } from '../../store/projects';
 import { changeShot, shotOf, useDocument, whileOpen } from './documentStore';
 import { FirstFocus } from './firstFocus';
-import { liveSettings, useLive } from './liveStore';
 import { freePreview, freeThumbs, PreviewLoop } from './previewLoop';
 import { Provider } from './provider';
 import { Saving } from './saving';
@@ -57,7 +56,6 @@ export class Session {
     freePreview(preview, null);
     freeThumbs(thumbs);
     lastPicture?.close();
-    useLive.getState().set(null);
     useDocument.getState().close();
     const known = recallPlate(shotId);
     const ahead = known && { sha256: known.sha256, coming: this.decode(known) };
@@ -147,7 +145,6 @@ export class Session {
         if (now.project && now.project !== before.project) this.saving?.changed(now.project);
         if (now.project !== before.project || now.draft !== before.draft) this.update();
       }),
-      useLive.subscribe(() => this.update()),
       useView.subscribe((now, before) => {
         const id = useDocument.getState().shotId;
         if (id) rememberView(id, now);
@@ -205,8 +202,7 @@ export class Session {
     void this.provider.provide(shot).catch((error: unknown) => !this.closed && this.sayWithRetry(error));
     this.compare(shot, useView.getState().check);
     void this.firstFocus.update();
-    const live = { ...shot, settings: liveSettings(shot.settings, useLive.getState().live) };
-    this.loop.show(live, this.comparison, () => this.update());
+    this.loop.show(shot, this.comparison, () => this.update());
   }
 
   /** The plate was swapped, or the swap undone. */

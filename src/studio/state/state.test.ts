@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { newProject, newShot } from '../../core/document/defaults';
 import type { Shot } from '../../core/document/schema';
-import { beginGesture, changeSettings, changeShot, shotOf, useDocument, whileOpen } from './documentStore';
+import { beginGesture, changeSettings, keyGesture, changeShot, shotOf, useDocument, whileOpen, type Gesture } from './documentStore';
 import { progressOf, type Progress } from './sessionStore';
 import { dismiss, notify, useNotices } from '../controls/noticeStore';
 import { useView } from './viewStore';
@@ -14,7 +14,7 @@ beforeEach(() => {
 });
 
 const bend = (): number => shotOf(useDocument.getState())!.settings.calibration.bend;
-const setBend = (value: number, key?: string): void => changeSettings((s) => void (s.calibration.bend = value), key);
+const setBend = (value: number, gesture?: Gesture): void => changeSettings((s) => void (s.calibration.bend = value), gesture);
 
 describe('history', () => {
   test('each change is one step back and one forward', () => {
@@ -32,8 +32,11 @@ describe('history', () => {
   });
 
   test('changes of one gesture make one step; another gesture makes another', () => {
-    for (let i = 1; i <= 20; i++) setBend(1 + i / 20, 'bend#1');
-    for (let i = 1; i <= 20; i++) setBend(2 + i / 20, 'bend#2');
+    for (const from of [1, 2]) {
+      const gesture = beginGesture();
+      for (let i = 1; i <= 20; i++) setBend(from + i / 20, gesture);
+      gesture.commit();
+    }
     expect(useDocument.getState().past).toHaveLength(2);
     useDocument.getState().undo();
     expect(bend()).toBe(2);
@@ -42,13 +45,21 @@ describe('history', () => {
   });
 
   test('the same control after a pause is a new step', () => {
-    const clock = jest.spyOn(Date, 'now').mockReturnValue(1_000_000);
-    setBend(2, 'bend#keys');
-    clock.mockReturnValue(1_000_500);
-    setBend(3, 'bend#keys');
-    clock.mockReturnValue(1_005_000);
-    setBend(4, 'bend#keys');
-    clock.mockRestore();
+    jest.useFakeTimers();
+    setBend(2, keyGesture('bend'));
+    jest.advanceTimersByTime(500);
+    setBend(3, keyGesture('bend'));
+    expect(bend()).toBe(3);
+    expect(useDocument.getState().past).toHaveLength(0);
+    jest.advanceTimersByTime(5000);
+    expect(useDocument.getState().past).toHaveLength(1);
+    setBend(4, keyGesture('bend'));
+    // keys on something else begin another step, and so does going back
+    setBend(5, keyGesture('else'));
+    expect(useDocument.getState().past).toHaveLength(2);
+    useDocument.getState().undo();
+    jest.useRealTimers();
+    expect(bend()).toBe(4);
     expect(useDocument.getState().past).toHaveLength(2);
   });
 

@@ -4,6 +4,7 @@ import { useShallow } from 'zustand/react/shallow';
 import type { Spacing } from '../../core/depth/calibrate';
 import { checks } from '../../core/depth/checks/registry';
 import type { MediaRef } from '../../core/document/schema';
+import type { Picking } from './picking';
 
 export const chapterNames = ['plate', 'depth', 'calibrate', 'effects', 'output'] as const;
 export type Chapter = (typeof chapterNames)[number];
@@ -33,8 +34,11 @@ export interface Remembered {
 }
 
 interface ViewState extends Remembered {
-  /** what a click in the picture does */
-  picking: 'focus' | 'stake' | 'distance' | null;
+  /** the frame that is looked at, counted from 0 */
+  frame: number;
+  playing: boolean;
+  /** what waits for a click in the picture */
+  picking: Picking | null;
   /** a drag moves the picture, whatever is in hand */
   panning: boolean;
   peek: 'plate' | 'depth' | null;
@@ -127,6 +131,8 @@ export function rememberPlate(shotId: string, { sha256, name }: Pick<MediaRef, '
 export const useView = create<ViewState>()((set) => ({
   ...usual,
   zoom: null,
+  frame: 0,
+  playing: false,
   picking: null,
   panning: false,
   peek: null,

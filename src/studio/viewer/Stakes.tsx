@@ -3,7 +3,7 @@ import { formatMetres } from '../../core/values/params';
 import type { Settings, Shot } from '../../core/document/schema';
 import { useTint } from '../controls/useTint';
 import { useRef } from 'react';
-import { beginGesture, changeSettings, type Gesture } from '../state/documentStore';
+import { beginGesture, changeSettings, keyGesture, type Gesture } from '../state/documentStore';
 import { useViewPart } from '../state/viewStore';
 import type { Placement } from './geometry';
 import { outputToPlate, plateToOutput } from './probe';
@@ -51,7 +51,7 @@ export function Stakes({ shot, place }: { shot: Shot; place: Placement }) {
               const step = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key];
               if (step) {
                 e.preventDefault();
-                changeSettings(moved(stake.id, o.x + step[0]! * 0.004, o.y + step[1]! * 0.004), `stake:${stake.id}#keys`);
+                changeSettings(moved(stake.id, o.x + step[0]! * 0.004, o.y + step[1]! * 0.004), keyGesture(stake.id));
               } else if (e.key === 'Delete' || e.key === 'Backspace') {
                 changeSettings((s) => {
                   s.stakes = s.stakes.filter((k) => k.id !== stake.id);

@@ -6,10 +6,10 @@ import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { engine } from '../../engine/engine';
 import { formatMetres } from '../../core/values/params';
 import type { LayerTool } from '../chapters/depth/tools/registry';
+import { chapters } from '../chapters/registry';
 import { useTint } from '../controls/useTint';
 import { plateViewOf } from '../chapters/depth/plateView';
-import { useShot } from '../state/documentStore';
-import { useLive } from '../state/liveStore';
+import { useDocument, useShot } from '../state/documentStore';
 import { session } from '../state/session';
 import { useSession } from '../state/sessionStore';
 import { useView, useViewPart } from '../state/viewStore';
@@ -126,14 +126,7 @@ export function Viewer() {
     if (event.key === 'Enter' && pointer) clickPicture(pointer.x, pointer.y);
   };
 
-  const clicks =
-    view.picking === 'distance'
-      ? 'Click the distance to paint'
-      : view.chapter === 'effects'
-        ? 'Click what should be sharp'
-        : view.chapter === 'calibrate'
-          ? 'Click a thing whose distance you know'
-          : '';
+  const clicks = (view.picking ?? (shot && chapters[view.chapter].picking?.(shot)))?.prompt ?? '';
   return (
     <Box
       ref={boxRef}
@@ -279,7 +272,7 @@ function ProbeTag({ place, view }: { place: Placement; view: { width: number; he
   const pointer = useView((s) => s.pointer);
   const chapter = useView((s) => s.chapter);
   const tint = useTint();
-  const busy = useLive((s) => s.live !== null);
+  const busy = useDocument((s) => s.draft !== null);
   if (!shot || !preview || !pointer || busy) return null;
   const probe = probeAt(preview, shot, pointer.x, pointer.y);
   if (!probe) return null;

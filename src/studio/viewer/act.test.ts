@@ -3,6 +3,7 @@ import type { StrokesContent } from '../../core/depth/layers/brush/content';
 import { newLayer, newProject, newShot } from '../../core/document/defaults';
 import type { Shot } from '../../core/document/schema';
 import type { PreviewPart } from '../../engine/protocol';
+import { brushPicking } from '../chapters/depth/tools/brush/brushHandling';
 import { useBrush } from '../chapters/depth/tools/brush/brushStore';
 import { shotOf, useDocument } from '../state/documentStore';
 import { useSession } from '../state/sessionStore';
@@ -12,8 +13,7 @@ import { clickPicture } from './act';
 
 const plate = { sha256: 'a'.repeat(64), name: 'p.png', width: 40, height: 20, bits: 8, hfovFromFile: 60 };
 let shot: Shot;
-const brushOf = (): StrokesContent =>
-  shotOf(useDocument.getState())!.settings.layers.find((l) => l.id === 'brush')!.content as unknown as StrokesContent;
+const brushOf = (): StrokesContent => shotOf(useDocument.getState())!.settings.layers.find((l) => l.id === 'brush')!.content as StrokesContent;
 
 beforeEach(() => {
   shot = newShot(plate);
@@ -48,7 +48,7 @@ test('a dab lies on the same thing of the plate however it is framed', () => {
 });
 
 test('a distance is picked from the stack as it was before clean-up; nothing is painted meanwhile', () => {
-  useView.setState({ picking: 'distance' });
+  useView.setState({ picking: brushPicking });
   clickPicture(0.9, 0.5);
   expect(useBrush.getState()).toMatchObject({ mode: 'set' });
   expect(useBrush.getState().nearness).toBeCloseTo(0.7, 6);
@@ -57,7 +57,7 @@ test('a distance is picked from the stack as it was before clean-up; nothing is 
 });
 
 test('where nothing is known there is no distance to pick, and the brush stays as it was', () => {
-  useView.setState({ picking: 'distance' });
+  useView.setState({ picking: brushPicking });
   clickPicture(0.1, 0.5);
   expect(useBrush.getState()).toMatchObject({ mode: 'nearer', nearness: 0.8 });
   expect(useView.getState().picking).toBeNull();

@@ -11,7 +11,8 @@ import { fitInPlace, fitOf, rawAtStakes } from '../chapters/calibrate/stakes';
 import { shotOf, useDocument } from '../state/documentStore';
 import { useSession } from '../state/sessionStore';
 import { useView } from '../state/viewStore';
-import { clickPicture, focusOn } from './act';
+import { usualPicking } from '../chapters/effects/picking';
+import { clickPicture } from './act';
 import { fitScale, LARGEST_ZOOM, panBy, placementOf, zoomAt } from './geometry';
 import { activeLensBlur, outputToPlate, plateToOutput, probeAt } from './probe';
 
@@ -132,15 +133,16 @@ describe('clicks', () => {
     useView.setState({ chapter: 'output' });
     clickPicture(0.25, 0.5);
     expect(useDocument.getState().past).toHaveLength(0);
-    useView.setState({ picking: 'focus' });
+    useView.setState({ picking: usualPicking(shot, null) });
     clickPicture(0.25, 0.5);
     expect(useDocument.getState().past).toHaveLength(1);
     expect(useView.getState().picking).toBeNull();
   });
   test('a focus is brought into what may be set', () => {
-    focusOn(Infinity);
+    const focus = (distance: number): void => usualPicking(shot, null)!.take({ x: 0, y: 0, distance, stack: 0.5 });
+    focus(Infinity);
     expect(now().settings.effects[0]!.values.focus).toBe(1e6);
-    focusOn(0);
+    focus(0);
     expect(now().settings.effects[0]!.values.focus).toBe(0.01);
   });
 });

@@ -1,15 +1,16 @@
-import { memo } from 'react';
+import { memo, type ReactNode } from 'react';
 import DeleteIcon from '@mui/icons-material/DeleteOutlined';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import { distanceOf, hueNearness, nearnessOf, rawOf } from '../../../core/depth/calibrate';
 import { rulerOf, rulerPlace } from '../../../core/depth/ruler';
-import { calibrationOf, storedFar } from '../../../core/document/defaults';
+import { calibrationOf } from '../../../core/document/calibrationOf';
 import type { Shot } from '../../../core/document/schema';
+import { shotNumbers, type ShotNumberName } from '../../../core/document/shotNumbers';
 import type { PreviewPart } from '../../../engine/protocol';
 import { nearnessHex } from '../../../core/raster/colour';
-import { formatMetres, level, metres, percent } from '../../../core/values/params';
+import { formatMetres, metres } from '../../../core/values/params';
 import { Chart } from '../../controls/Chart';
 import { NumberRow } from '../../controls/NumberRow';
 import { ChoiceRow, PanelHead, Section, ToggleRow } from '../../controls/rows';
@@ -19,40 +20,9 @@ import { changeSettings, changeShot, useShot } from '../../state/documentStore';
 import { useSession } from '../../state/sessionStore';
 import { notify } from '../../controls/noticeStore';
 import { useViewPart } from '../../state/viewStore';
+import { stakePicking } from './picking';
 import { fitInPlace, rawAtStakes, setStake } from './stakes';
 
-const BLACK = percent({
-  label: 'Black from',
-  min: 0,
-  max: 100,
-  decimals: 1,
-  step: 0.5,
-  default: 0,
-  help: 'Grey of the raw map that becomes the far end',
-});
-const WHITE = percent({
-  label: 'White from',
-  min: 0,
-  max: 100,
-  decimals: 1,
-  step: 0.5,
-  default: 100,
-  help: 'Grey of the raw map that becomes the near end',
-});
-const BEND = {
-  ...level({ label: 'Bend', min: 0.1, max: 10, default: 1, help: 'Gamma of the map between its ends: above 1 pushes the middle away' }),
-  scale: 'log' as const,
-};
-const NEAR = metres({ label: 'Near end', min: 0.1, max: 1000, lowest: 0.01, highest: 1e6, default: 1, help: 'Distance that white stands for' });
-const FAR = metres({
-  label: 'Far end',
-  min: 0.2,
-  max: 20000,
-  lowest: 0.02,
-  highest: Infinity,
-  default: Infinity,
-  help: 'Distance that black stands for; ∞ may be typed',
-});
 const STAKE = metres({ label: 'Distance', min: 0.1, max: 3000, lowest: 0.01, highest: 1e6, default: 1 });
 
 export function CalibratePanel() {
@@ -62,22 +32,35 @@ export function CalibratePanel() {
   const tint = useTint();
   const stored = shot.settings.calibration;
   const c = calibrationOf(stored);
-  const set = (change: Partial<typeof stored>, key?: string): void =>
-    changeSettings((s) => void Object.assign(s.calibration, change), key && `calibration:${key}`);
-  const ends = (change: Partial<typeof stored>, key?: string): void => set({ ...change, scaled: true }, key);
+  const set = (change: Partial<typeof stored>): void => changeSettings((s) => void Object.assign(s.calibration, change));
+  const ends = (change: Partial<typeof stored>): void => set({ ...change, scaled: true });
+  /** a row for a number of the calibration; one that is a distance gives the shot its scale */
+  const row = (name: ShotNumberName, distance?: number): ReactNode => (
+    <NumberRow
+      param={shotNumbers[name].param}
+      value={shotNumbers[name].get(shot.settings)}
+      tint={distance === undefined ? undefined : tint(distance)}
+      onChange={(v, gesture) =>
+        changeSettings((s) => {
+          shotNumbers[name].set(s, v);
+          if (distance !== undefined) s.calibration.scaled = true;
+        }, gesture)
+      }
+    />
+  );
   const raws = preview ? rawAtStakes(shot, preview) : [];
   return (
     <>
       <PanelHead title="Calibrate" />
       <Section title="Raw map">
-        <NumberRow param={BLACK} value={100 * stored.low} onChange={(v, key) => set({ low: Math.min(v / 100, stored.high - 0.005) }, key)} />
-        <NumberRow param={WHITE} value={100 * stored.high} onChange={(v, key) => set({ high: Math.max(v / 100, stored.low + 0.005) }, key)} />
-        <NumberRow param={BEND} value={stored.bend} onChange={(v, key) => set({ bend: v }, key)} />
+        {row('calibration.low')}
+        {row('calibration.high')}
+        {row('calibration.bend')}
         <ToggleRow label="Turn over" help="Swap near and far" value={stored.turnOver} onChange={(turnOver) => set({ turnOver })} />
       </Section>
       <Section title="Distance" aside={stored.scaled ? undefined : <span className="mono">unscaled</span>}>
-        <NumberRow param={NEAR} value={c.near} tint={tint(c.near)} onChange={(v, key) => ends({ near: Math.min(v, c.far * 0.98) }, key)} />
-        <NumberRow param={FAR} value={c.far} tint={tint(c.far)} onChange={(v, key) => ends({ far: storedFar(Math.max(v, c.near * 1.02)) }, key)} />
+        {row('calibration.near', c.near)}
+        {row('calibration.far', c.far)}
         <ToggleRow
           label="Far end at infinity"
           value={stored.far === 'infinite'}
@@ -121,7 +104,7 @@ export function CalibratePanel() {
                   param={{ ...STAKE, label: `Stake ${i + 1}` }}
                   value={stake.distance}
                   tint={tint(stake.distance)}
-                  onChange={(v, key) => setStake(stake.id, v, STAKE, key)}
+                  onChange={(v, gesture) => setStake(stake.id, v, STAKE, gesture)}
                 />
                 <Box className="mono" sx={{ color: 'var(--mute)', textAlign: 'right', fontSize: '10px !important' }}>
                   {residual === null
@@ -141,7 +124,7 @@ export function CalibratePanel() {
           );
         })}
         <Box sx={{ display: 'flex', gap: '6px', marginTop: '6px' }}>
-          <Button sx={{ flex: 1 }} onClick={() => setView({ picking: 'stake' })}>
+          <Button sx={{ flex: 1 }} onClick={() => setView({ picking: stakePicking })}>
             Put a stake
           </Button>
           <Button

@@ -29,7 +29,7 @@ beforeEach(() => {
 });
 
 test('typing a distance fits the ends to all stakes, in one step', () => {
-  setStake('near', 2, param, 'type');
+  setStake('near', 2, param);
   const c = calibration();
   // 1/z is linear in grey: the ends follow from the two stakes
   const [a, b] = [10 / 99, 90 / 99];
@@ -45,13 +45,13 @@ test('typing a distance fits the ends to all stakes, in one step', () => {
 });
 
 test('a distance beyond what can be typed is held at the limit', () => {
-  setStake('far', 1e9, param, 'type');
+  setStake('far', 1e9, param);
   expect(shotOf(useDocument.getState())!.settings.stakes[0]!.distance).toBe(1e6);
 });
 
 test('stakes that contradict the map are told; the distance stays as typed, the ends as they were', () => {
-  setStake('far', 1, param, 'type');
-  setStake('near', 1, param, 'type');
+  setStake('far', 1, param);
+  setStake('near', 1, param);
   const stakes = shotOf(useDocument.getState())!.settings.stakes.map((s) => s.distance);
   expect(stakes).toEqual([1, 1]);
   const notices = useNotices.getState().notices.filter((n) => n.text === 'The stakes do not tell the ends apart.');
@@ -61,9 +61,9 @@ test('stakes that contradict the map are told; the distance stays as typed, the 
 
 test('without a picture yet nothing is fitted, and a stake that is gone changes nothing', () => {
   useSession.setState({ preview: null });
-  setStake('near', 2, param, 'type');
+  setStake('near', 2, param);
   expect(calibration()).toMatchObject({ near: 1, far: 10 });
   const before = useDocument.getState().project;
-  setStake('nobody', 5, param, 'type');
+  setStake('nobody', 5, param);
   expect(useDocument.getState().project).toBe(before);
 });

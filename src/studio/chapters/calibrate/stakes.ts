@@ -3,7 +3,7 @@ import { calibrationOf, storedFar } from '../../../core/document/defaults';
 import type { Shot } from '../../../core/document/schema';
 import { clampNumber, type NumberParam } from '../../../core/values/params';
 import type { PreviewPart } from '../../../engine/protocol';
-import { changeShot } from '../../state/documentStore';
+import { changeShot, type Gesture } from '../../state/documentStore';
 import { useSession } from '../../state/sessionStore';
 import { notify } from '../../controls/noticeStore';
 import { plateToOutput, probeAt } from '../../viewer/probe';
@@ -28,7 +28,7 @@ export function fitOf(shot: Shot, part: PreviewPart): StakeFit | null {
 }
 
 /** Sets a stake's distance and fits the ends to all stakes, in one step. */
-export function setStake(id: string, distance: number, param: NumberParam, key: string): void {
+export function setStake(id: string, distance: number, param: NumberParam, gesture?: Gesture): void {
   const part = useSession.getState().preview;
   let failed = false;
   changeShot((shot) => {
@@ -36,7 +36,7 @@ export function setStake(id: string, distance: number, param: NumberParam, key: 
     if (!stake) return;
     stake.distance = clampNumber(param, distance);
     failed = !fitInPlace(shot, part);
-  }, `stake:${id}:${key}`);
+  }, gesture);
   if (failed)
     notify({
       kind: 'note',

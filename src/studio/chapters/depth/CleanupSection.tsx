@@ -9,7 +9,7 @@ import { newCleanup } from '../../../core/document/defaults';
 import type { CleanupItem } from '../../../core/document/schema';
 import { ParamRows } from '../../controls/ParamRows';
 import { useTint } from '../../controls/useTint';
-import { changeSettings, shotOf, useDocument } from '../../state/documentStore';
+import { changeSettings, shotOf, useDocument, type Gesture } from '../../state/documentStore';
 import { useSession } from '../../state/sessionStore';
 import { useViewPart } from '../../state/viewStore';
 
@@ -20,19 +20,16 @@ export const CleanupSection = memo(function CleanupSection() {
   const [open, setOpen] = useState<string | null>(null);
   const { mode, set } = useViewPart('mode', 'set');
   const figures = useSession((s) => s.preview?.cleaned);
-  const change = (kind: string, recipe: (item: CleanupItem) => void, key?: string): void =>
-    changeSettings(
-      (s) => {
-        let item = s.cleanup.find((c) => c.kind === kind);
-        if (!item) {
-          item = newCleanup(kind);
-          s.cleanup.push(item);
-          item = s.cleanup[s.cleanup.length - 1]!;
-        }
-        recipe(item);
-      },
-      key && `cleanup:${kind}:${key}`,
-    );
+  const change = (kind: string, recipe: (item: CleanupItem) => void, gesture?: Gesture): void =>
+    changeSettings((s) => {
+      let item = s.cleanup.find((c) => c.kind === kind);
+      if (!item) {
+        item = newCleanup(kind);
+        s.cleanup.push(item);
+        item = s.cleanup[s.cleanup.length - 1]!;
+      }
+      recipe(item);
+    }, gesture);
   const any = items.some((c) => c.on);
   return (
     <Box component="section" aria-label="Clean-up" sx={{ borderTop: '1px solid var(--line)' }}>
@@ -93,14 +90,14 @@ export const CleanupSection = memo(function CleanupSection() {
                 params={definition.params}
                 values={item?.values ?? {}}
                 tintOf={tintOf}
-                onChange={(name, value, key) =>
+                onChange={(name, value, gesture) =>
                   change(
                     definition.kind,
                     (c) => {
                       c.values[name] = value;
                       c.on = true;
                     },
-                    key,
+                    gesture,
                   )
                 }
               />

@@ -123,7 +123,7 @@ function LayerSettings({ layer }: { layer: Layer }) {
         <NumberRow
           param={OPACITY}
           value={100 * layer.opacity}
-          onChange={(v, key) => changeLayer(layer.id, (l) => void (l.opacity = v / 100), `opacity:${key}`)}
+          onChange={(v, gesture) => changeLayer(layer.id, (l) => void (l.opacity = v / 100), gesture)}
         />
         {!definition.readsBelow && (
           <LabelRow label="Blend" help="How the layer meets what lies below it">
@@ -139,7 +139,7 @@ function LayerSettings({ layer }: { layer: Layer }) {
           params={definition.params}
           values={layer.values}
           tintOf={tintOf}
-          onChange={(name, value, key) => changeLayer(layer.id, (l) => void (l.values[name] = value), key)}
+          onChange={(name, value, gesture) => changeLayer(layer.id, (l) => void (l.values[name] = value), gesture)}
         />
       )}
       {tool?.Panel && <tool.Panel layer={layer} />}

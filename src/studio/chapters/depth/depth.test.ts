@@ -4,21 +4,10 @@ import { framingAffine } from '../../../core/shot/framing';
 import { applyAffine } from '../../../core/raster/resample';
 import { newLayer, newProject, newShot } from '../../../core/document/defaults';
 import type { Shot } from '../../../core/document/schema';
-import { shotOf, useDocument } from '../../state/documentStore';
-import { liveSettings, useLive } from '../../state/liveStore';
+import { beginGesture, shotOf, useDocument } from '../../state/documentStore';
 import { useNotices } from '../../controls/noticeStore';
 import { useView } from '../../state/viewStore';
-import {
-  changeContent,
-  changeLayer,
-  commitLive,
-  contentIn,
-  distanceOfRaw,
-  duplicateLayer,
-  gestureKey,
-  isLocked,
-  rawOfDistance,
-} from './layerActions';
+import { beginLayerGesture, changeContent, changeLayer, contentIn, distanceOfRaw, duplicateLayer, isLocked, rawOfDistance } from './layerActions';
 import { plateViewOf } from './plateView';
 import { fitToMarks, headContent, valuesOfPose } from './tools/head/HeadOverlay';
 
@@ -40,34 +29,37 @@ beforeEach(() => {
   shot = newShot(plate);
   shot.settings.layers.push({ ...newLayer('brush'), id: 'brush' }, { ...newLayer('head'), id: 'head' });
   useDocument.getState().open({ ...newProject('T'), shots: [shot] }, shot.id);
-  useLive.setState({ live: null });
   useNotices.setState({ notices: [] });
 });
 
 test('what is being done is seen at once and becomes one step of undo', () => {
   const { past } = useDocument.getState();
+  const gesture = beginLayerGesture(now().settings.layers[1]!)!;
   for (let k = 1; k <= 5; k++) {
-    useLive.getState().set({ layer: 'brush', content: { strokes: Array.from({ length: k }, (_, i) => stroke(`s${i}`)) } });
-    const seen = liveSettings(now().settings, useLive.getState().live).layers[1]!;
+    gesture.set({ content: { strokes: Array.from({ length: k }, (_, i) => stroke(`s${i}`)) } });
+    const seen = now().settings.layers[1]!;
     expect(contentIn<StrokesContent>(seen).strokes).toHaveLength(k);
   }
   expect(useDocument.getState().past).toBe(past);
-  commitLive();
+  gesture.commit();
   expect(useDocument.getState().past).toHaveLength(past.length + 1);
   expect(contentIn<StrokesContent>(now().settings.layers[1]!).strokes).toHaveLength(5);
-  expect(useLive.getState().live).toBeNull();
+  expect(useDocument.getState().draft).toBeNull();
   useDocument.getState().undo();
   expect(contentIn<StrokesContent>(now().settings.layers[1]!).strokes).toHaveLength(0);
 });
 
 test('a gesture is one step however long it takes, and two gestures are two', () => {
-  const first = gestureKey('slide');
+  const first = beginGesture();
   for (const v of [10, 20, 30]) {
-    useDocument.setState({ lastAt: Date.now() - 60_000 });
     changeLayer('head', (l) => void (l.values.yaw = v), first);
+    expect(useDocument.getState().past).toHaveLength(0);
   }
+  first.commit();
   expect(useDocument.getState().past).toHaveLength(1);
-  changeLayer('head', (l) => void (l.values.yaw = 40), gestureKey('slide'));
+  const second = beginGesture();
+  changeLayer('head', (l) => void (l.values.yaw = 40), second);
+  second.commit();
   expect(useDocument.getState().past).toHaveLength(2);
   useDocument.getState().undo();
   expect(now().settings.layers[2]!.values.yaw).toBe(30);

@@ -4,54 +4,92 @@ import { layerOf } from '../../../core/depth/layers/registry';
 import { calibrationOf, newId, newLayer } from '../../../core/document/defaults';
 import type { Layer, StoredCalibration } from '../../../core/document/schema';
 import { metres, valuesSchema } from '../../../core/values/params';
-import { changeSettings, shotOf, useDocument } from '../../state/documentStore';
-import { useLive } from '../../state/liveStore';
+import { beginGesture, changeSettings, shotOf, useDocument, type Gesture } from '../../state/documentStore';
 import { isFull } from '../../state/room';
 import { useSession } from '../../state/sessionStore';
 import { notify } from '../../controls/noticeStore';
 import { useView } from '../../state/viewStore';
 import { groundOf } from '../../viewer/probe';
-
-let gestures = 0;
-
-/** A key for one gesture, from pointer down to pointer up: its changes are one step of undo. */
-export const gestureKey = (name: string): string => `${name}#${++gestures}`;
+import { startDrag } from './plateView';
 
 export const layerById = (id: string | null): Layer | null => shotOf(useDocument.getState())?.settings.layers.find((l) => l.id === id) ?? null;
 
+/** The chosen layer, while Depth is worked on. */
+export function layerInHand(): Layer | null {
+  const { chapter, selectedLayer } = useView.getState();
+  return chapter === 'depth' ? layerById(selectedLayer) : null;
+}
+
 /** Changes one layer of the open shot. */
-export const changeLayer = (id: string, recipe: (layer: Layer) => void, key?: string): void =>
-  changeSettings(
-    (s) => {
-      const found = s.layers.find((l) => l.id === id);
-      if (found) recipe(found);
-    },
-    key && `layer:${id}:${key}`,
-  );
+export const changeLayer = (id: string, recipe: (layer: Layer) => void, gesture?: Gesture): void =>
+  changeSettings((s) => {
+    const found = s.layers.find((l) => l.id === id);
+    if (found) recipe(found);
+  }, gesture);
 
 /** What a layer keeps, as its kind reads it. */
 export const contentIn = <C>(layer: Layer): C => contentOf(layerOf(layer.kind), layer.content) as C;
 
 /** Changes what a layer keeps. */
-export const changeContent = <C>(id: string, recipe: (content: C) => void, key?: string): void =>
+export const changeContent = <C>(id: string, recipe: (content: C) => void, gesture?: Gesture): void =>
   changeLayer(
     id,
     (layer) => {
-      layer.content ??= contentOf(layerOf(layer.kind), undefined) as Layer['content'];
+      layer.content ??= contentOf(layerOf(layer.kind), undefined);
       recipe(layer.content as C);
     },
-    key,
+    gesture,
   );
 
-/** Puts what is being done to a layer into the document, as one step. */
-export function commitLive(): void {
-  const { live, set } = useLive.getState();
-  if (!live) return;
-  changeLayer(live.layer, (layer) => {
-    if (live.values) Object.assign(layer.values, live.values);
-    if (live.content !== undefined) layer.content = live.content;
-  });
-  set(null);
+/** What is being done to a layer by hand: shown as it goes. */
+export interface LayerGesture {
+  /** values and content that the layer gets, told from how it was when the gesture began */
+  set(change: { readonly values?: Layer['values']; readonly content?: unknown }): void;
+  commit(): void;
+  cancel(): void;
+}
+
+/** Begins a gesture on a layer; null where it is locked, which is said. */
+export function beginLayerGesture(layer: Layer): LayerGesture | null {
+  if (isLocked(layer)) return null;
+  const gesture = beginGesture();
+  return {
+    set: ({ values, content }) =>
+      changeLayer(
+        layer.id,
+        (l) => {
+          if (values) Object.assign(l.values, values);
+          if (content !== undefined) l.content = content;
+        },
+        gesture,
+      ),
+    commit: gesture.commit,
+    cancel: gesture.cancel,
+  };
+}
+
+/** A drag that works on a layer: one step of undo, whatever it changed on its way. Nothing where the layer is locked, or for another button than the first. */
+export function dragLayer(
+  event: React.PointerEvent,
+  layer: Layer,
+  move: (event: PointerEvent) => Parameters<LayerGesture['set']>[0] | null,
+  done?: (moved: boolean) => void,
+): void {
+  if (event.button !== 0) return;
+  const gesture = beginLayerGesture(layer);
+  if (!gesture) return;
+  startDrag(
+    event,
+    (e) => {
+      const change = move(e);
+      if (change) gesture.set(change);
+    },
+    (moved) => {
+      gesture.commit();
+      done?.(moved);
+    },
+    gesture.cancel,
+  );
 }
 
 /** Adds a layer on top and selects it. */

@@ -47,8 +47,8 @@ export function plateViewOf(shot: Shot, place: Placement, size: { width: number;
   };
 }
 
-/** Follows a pointer from here to where it is let go, at most once a frame. */
-export function startDrag(event: React.PointerEvent, move: (event: PointerEvent) => void, end?: (moved: boolean) => void): void {
+/** Follows a pointer from here to where it is let go, at most once a frame. `cancel` where the system takes the pointer away, `end` where not given. */
+export function startDrag(event: React.PointerEvent, move: (event: PointerEvent) => void, end?: (moved: boolean) => void, cancel?: () => void): void {
   event.stopPropagation();
   let latest: PointerEvent | null = null;
   let frame = 0;
@@ -72,6 +72,10 @@ export function startDrag(event: React.PointerEvent, move: (event: PointerEvent)
     window.removeEventListener('pointerup', onUp);
     window.removeEventListener('pointercancel', onUp);
     if (frame) cancelAnimationFrame(frame);
+    if (e.type === 'pointercancel' && cancel) {
+      cancel();
+      return;
+    }
     flush();
     end?.(moved);
   };

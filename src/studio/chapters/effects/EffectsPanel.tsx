@@ -1,12 +1,7 @@
 import Box from '@mui/material/Box';
-import Button from '@mui/material/Button';
-import Menu from '@mui/material/Menu';
-import MenuItem from '@mui/material/MenuItem';
-import { memo, useState } from 'react';
-import { newEffect } from '../../../core/document/defaults';
 import type { EffectItem } from '../../../core/document/schema';
-import { effectGroups, type EffectGroup } from '../../../core/effects/definition';
-import { effectOf, effects, knowsEffect } from '../../../core/effects/registry';
+import { effectGroups } from '../../../core/effects/definition';
+import { effectOf, knowsEffect } from '../../../core/effects/registry';
 import { lensBlur } from '../../../core/effects/lens/lensBlur';
 import { valuesSchema } from '../../../core/values/params';
 import { ParamRows } from '../../controls/ParamRows';
@@ -14,15 +9,35 @@ import { PanelHead, Section } from '../../controls/rows';
 import { StackList } from '../../controls/StackList';
 import { UnknownNote } from '../../controls/UnknownNote';
 import { useTint } from '../../controls/useTint';
-import { changeSettings, useShot } from '../../state/documentStore';
-import { isFull } from '../../state/room';
+import { changeSettings, useShot, type Gesture } from '../../state/documentStore';
 import { useViewPart } from '../../state/viewStore';
+import { AddEffect, GROUP_LABELS } from './AddEffect';
 import type { EffectExtras } from './extras';
 import { lensBlurExtras } from './lensBlurExtras';
-
-const GROUPS: Record<EffectGroup, string> = { surface: 'Surface', air: 'Air', lens: 'Lens', frame: 'Frame' };
+import { PickButton } from './PickButton';
 
 const EXTRAS: Readonly<Record<string, EffectExtras>> = { [lensBlur.kind]: lensBlurExtras };
+
+/** What is shown beside the rows, with a button that picks the effect's distance in the picture in the section of that distance. */
+function withPicking(item: EffectItem, sections: ReturnType<EffectExtras>['sections']): ReturnType<EffectExtras>['sections'] {
+  const { picking, params } = effectOf(item.kind);
+  const title = picking && params[picking.param]?.section;
+  if (!picking || title === undefined) return sections;
+  const there = sections?.[title];
+  const pick = <PickButton item={item} param={picking.param} label={picking.label} prompt={picking.prompt} />;
+  return {
+    ...sections,
+    [title]: {
+      before: there?.before,
+      after: (
+        <>
+          {there?.after}
+          {pick}
+        </>
+      ),
+    },
+  };
+}
 
 /** Effects in the order in which light meets them: Surface, Air, Lens, Frame. */
 export function EffectsPanel() {
@@ -31,14 +46,11 @@ export function EffectsPanel() {
   const tintOf = useTint();
   const list = shot.settings.effects;
   const item = list.find((e) => e.id === selectedEffect);
-  const change = (id: string, recipe: (e: EffectItem) => void, key?: string): void =>
-    changeSettings(
-      (s) => {
-        const found = s.effects.find((e) => e.id === id);
-        if (found) recipe(found);
-      },
-      key && `effect:${id}:${key}`,
-    );
+  const change = (id: string, recipe: (e: EffectItem) => void, gesture?: Gesture): void =>
+    changeSettings((s) => {
+      const found = s.effects.find((e) => e.id === id);
+      if (found) recipe(found);
+    }, gesture);
   const groups = effectGroups.filter((g) => list.some((e) => effectOf(e.kind).group === g));
   const extras = item && EXTRAS[item.kind]?.(shot, item.values);
   /** moves an effect among those of its group */
@@ -58,9 +70,9 @@ export function EffectsPanel() {
       {list.length === 0 && <Box sx={{ padding: '14px', color: 'var(--mute)' }}>No effect yet. Add lens blur to focus on a distance.</Box>}
       {groups.map((group) => (
         <Box key={group}>
-          <Box sx={{ padding: '7px 14px 3px', fontSize: 11, color: 'var(--mute)' }}>{GROUPS[group]}</Box>
+          <Box sx={{ padding: '7px 14px 3px', fontSize: 11, color: 'var(--mute)' }}>{GROUP_LABELS[group]}</Box>
           <StackList
-            label={`${GROUPS[group]} effects, in order`}
+            label={`${GROUP_LABELS[group]} effects, in order`}
             items={list
               .filter((e) => effectOf(e.kind).group === group)
               .map((e) => {
@@ -88,8 +100,8 @@ export function EffectsPanel() {
             params={effectOf(item.kind).params}
             values={item.values}
             tintOf={tintOf}
-            extras={extras?.sections}
-            onChange={(name, value, key) => change(item.id, (e) => void (e.values[name] = value), key)}
+            extras={withPicking(item, extras?.sections)}
+            onChange={(name, value, gesture) => change(item.id, (e) => void (e.values[name] = value), gesture)}
           />
           {extras?.foot && (
             <Section title={extras.foot.title} last>
@@ -101,36 +113,3 @@ export function EffectsPanel() {
     </>
   );
 }
-
-const AddEffect = memo(function AddEffect() {
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const { set } = useViewPart('set');
-  return (
-    <>
-      <Button sx={{ height: 24, padding: '0 8px' }} aria-haspopup="menu" onClick={(e) => setAnchor(e.currentTarget)}>
-        Add effect
-      </Button>
-      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
-        {effectGroups.flatMap((group) =>
-          effects
-            .filter((e) => e.group === group)
-            .map((e) => (
-              <MenuItem
-                key={e.kind}
-                onClick={() => {
-                  setAnchor(null);
-                  if (isFull('effects')) return;
-                  const item = newEffect(e.kind);
-                  changeSettings((s) => void s.effects.push(item));
-                  set({ selectedEffect: item.id });
-                }}
-              >
-                <Box sx={{ flex: 1 }}>{e.label}</Box>
-                <Box sx={{ color: 'var(--mute)', marginLeft: '18px' }}>{GROUPS[group]}</Box>
-              </MenuItem>
-            )),
-        )}
-      </Menu>
-    </>
-  );
-});

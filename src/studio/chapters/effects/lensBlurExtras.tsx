@@ -1,6 +1,5 @@
 import { memo } from 'react';
 import Box from '@mui/material/Box';
-import Button from '@mui/material/Button';
 import { hueNearness } from '../../../core/depth/calibrate';
 import { rulerDistance } from '../../../core/depth/ruler';
 import { calibrationOf } from '../../../core/document/defaults';
@@ -12,7 +11,6 @@ import { renderLens } from '../../../core/shot/frame';
 import { formatMetres, valuesSchema } from '../../../core/values/params';
 import { useSettled } from '../../controls/useSettled';
 import { Chart } from '../../controls/Chart';
-import { useViewPart } from '../../state/viewStore';
 import type { EffectExtras } from './extras';
 
 const POINTS = 49;
@@ -65,24 +63,10 @@ const ApertureShape = memo(function ApertureShape({ blades, rounding, turn }: Pi
   );
 });
 
-const PickFocus = memo(function PickFocus() {
-  const { picking, set } = useViewPart('picking', 'set');
-  return (
-    <Button
-      fullWidth
-      sx={{ marginTop: '6px', ...(picking === 'focus' && { borderColor: 'var(--paper)' }) }}
-      onClick={() => set({ picking: picking === 'focus' ? null : 'focus' })}
-    >
-      {picking === 'focus' ? 'Click what should be sharp' : 'Pick focus in picture'}
-    </Button>
-  );
-});
-
 export const lensBlurExtras: EffectExtras = (shot, stored) => {
   const values = valuesSchema(lensBlur.params).parse(stored);
   return {
     sections: {
-      Focus: { after: <PickFocus /> },
       'Aperture shape': { before: <ApertureShape blades={values.blades} rounding={values.rounding} turn={values.turn} /> },
     },
     foot: { title: 'Blur across depth', content: <SettledChart shot={shot} stored={stored} /> },

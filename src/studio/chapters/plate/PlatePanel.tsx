@@ -2,64 +2,19 @@ import RotateLeftIcon from '@mui/icons-material/RotateLeftOutlined';
 import RotateRightIcon from '@mui/icons-material/RotateRightOutlined';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import { focalLengthOfHfov, hfovOfFocalLength } from '../../../core/optics';
-import { OUTPUT_LIMIT } from '../../../core/document/limits';
+import type { Settings } from '../../../core/document/schema';
+import { outputSides, shotNumbers, type ShotNumberName } from '../../../core/document/shotNumbers';
+import { focalLengthOfHfov } from '../../../core/optics';
 import { framingScale } from '../../../core/shot/framing';
-import { count, degrees, millimetres, percent, type NumberParam } from '../../../core/values/params';
 import { NumberRow } from '../../controls/NumberRow';
 import { ChoiceRow, LabelRow, PanelHead, Section, ToggleRow } from '../../controls/rows';
-import { changeSettings, changeShot, useShot } from '../../state/documentStore';
+import { changeSettings, changeShot, useShot, type Gesture } from '../../state/documentStore';
 
-const pixelCount = (label: string, usual: number): NumberParam => ({
-  ...count({ label, min: 16, max: 4000, highest: OUTPUT_LIMIT, default: usual }),
-  unit: 'px',
-  scale: 'log',
-});
-const SCALE = percent({
-  label: 'Scale',
-  min: 10,
-  max: 400,
-  lowest: 5,
-  highest: 2000,
-  decimals: 1,
-  step: 1,
-  default: 100,
-  help: 'On top of fit or fill',
-});
-const MOVE_X = percent({
-  label: 'Right by',
-  min: -100,
-  max: 100,
-  lowest: -500,
-  highest: 500,
-  decimals: 1,
-  default: 0,
-  help: 'Share of the output’s width',
-});
-const MOVE_Y = percent({
-  label: 'Down by',
-  min: -100,
-  max: 100,
-  lowest: -500,
-  highest: 500,
-  decimals: 1,
-  default: 0,
-  help: 'Share of the output’s height',
-});
-const FOCAL = {
-  ...millimetres({
-    label: 'Focal length',
-    min: 10,
-    max: 400,
-    lowest: 2,
-    highest: 2000,
-    decimals: 1,
-    default: 35,
-    help: '35 mm-equivalent: as if the plate were 36 mm wide',
-  }),
-  scale: 'log' as const,
-};
-const FIELD = degrees({ label: 'Field of view', min: 5, max: 130, lowest: 1, highest: 170, default: 54.4, help: 'Horizontal, of the whole plate' });
+/** A row for one of the shot's own numbers. */
+function ShotNumberRow({ name, settings }: { name: ShotNumberName; settings: Settings }) {
+  const { param, get } = shotNumbers[name];
+  return <NumberRow param={param} value={get(settings)} onChange={(v, gesture) => changeSettings((s) => shotNumbers[name].set(s, v), gesture)} />;
+}
 
 const SIZES: readonly { readonly label: string; readonly width: number; readonly height: number }[] = [
   { label: '1920×1080', width: 1920, height: 1080 },
@@ -72,8 +27,7 @@ export function PlatePanel() {
   const shot = useShot()!;
   const { plate, settings } = shot;
   const f = settings.framing;
-  const set = (change: Partial<typeof f>, key?: string): void =>
-    changeSettings((s) => void Object.assign(s.framing, change), key && `framing:${key}`);
+  const set = (change: Partial<typeof f>, gesture?: Gesture): void => changeSettings((s) => void Object.assign(s.framing, change), gesture);
   const turn = (by: number): void => {
     const turns = (f.turns + by + 4) % 4;
     // a quarter turn swaps the sides of the output too, so that nothing is cut off
@@ -106,8 +60,8 @@ export function PlatePanel() {
         )}
       </Section>
       <Section title="Output" aside={<span className="mono">plate at {percentOfPlate} %</span>}>
-        <NumberRow param={pixelCount('Width', whole.width)} value={f.width} onChange={(v, key) => set({ width: v }, key)} />
-        <NumberRow param={pixelCount('Height', whole.height)} value={f.height} onChange={(v, key) => set({ height: v }, key)} />
+        <NumberRow param={{ ...outputSides.width, default: whole.width }} value={f.width} onChange={(v, gesture) => set({ width: v }, gesture)} />
+        <NumberRow param={{ ...outputSides.height, default: whole.height }} value={f.height} onChange={(v, gesture) => set({ height: v }, gesture)} />
         <Box sx={{ display: 'flex', gap: '5px', flexWrap: 'wrap', margin: '6px 0 2px' }}>
           <Button sx={{ height: 24, padding: '0 8px' }} onClick={() => set({ ...whole, scale: 1, x: 0, y: 0 })}>
             As the plate
@@ -134,9 +88,9 @@ export function PlatePanel() {
             { value: 'fit', label: 'Fits' },
           ]}
         />
-        <NumberRow param={SCALE} value={100 * f.scale} onChange={(v, key) => set({ scale: v / 100 }, key)} />
-        <NumberRow param={MOVE_X} value={100 * f.x} onChange={(v, key) => set({ x: v / 100 }, key)} />
-        <NumberRow param={MOVE_Y} value={100 * f.y} onChange={(v, key) => set({ y: v / 100 }, key)} />
+        <ShotNumberRow name="framing.scale" settings={settings} />
+        <ShotNumberRow name="framing.x" settings={settings} />
+        <ShotNumberRow name="framing.y" settings={settings} />
         <LabelRow label="Quarter turn">
           <Box sx={{ display: 'flex', gap: '6px', justifyContent: 'flex-end', alignItems: 'center' }}>
             <span className="mono">{90 * f.turns}°</span>
@@ -153,16 +107,8 @@ export function PlatePanel() {
         </Button>
       </Section>
       <Section title="Lens that took it" last>
-        <NumberRow
-          param={FOCAL}
-          value={focalLengthOfHfov(settings.hfovDegrees)}
-          onChange={(v, key) => changeSettings((s) => void (s.hfovDegrees = hfovOfFocalLength(v)), `focal:${key}`)}
-        />
-        <NumberRow
-          param={FIELD}
-          value={settings.hfovDegrees}
-          onChange={(v, key) => changeSettings((s) => void (s.hfovDegrees = v), `field:${key}`)}
-        />
+        <ShotNumberRow name="lens.focalLength" settings={settings} />
+        <ShotNumberRow name="lens.hfov" settings={settings} />
         {plate.hfovFromFile !== null && Math.abs(plate.hfovFromFile - settings.hfovDegrees) > 0.01 && (
           <Button fullWidth sx={{ marginTop: '6px' }} onClick={() => changeSettings((s) => void (s.hfovDegrees = plate.hfovFromFile!))}>
             Use the file’s lens

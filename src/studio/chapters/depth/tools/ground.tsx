@@ -5,11 +5,10 @@ import type { Layer } from '../../../../core/document/schema';
 import { clampNumber, formatNumber } from '../../../../core/values/params';
 import { engine } from '../../../../engine/engine';
 import { Section } from '../../../controls/rows';
-import { useShot } from '../../../state/documentStore';
-import { liveLayer, useLive } from '../../../state/liveStore';
+import { keyGesture, useShot } from '../../../state/documentStore';
 import { notifyError } from '../../../controls/noticeStore';
-import { changeLayer, commitLive, gestureKey, isLocked } from '../layerActions';
-import { startDrag, type OverlayProps } from '../plateView';
+import { changeLayer, dragLayer, isLocked } from '../layerActions';
+import type { OverlayProps } from '../plateView';
 import { Handle } from './Handle';
 
 const { horizon: HORIZON, tilt: TILT } = groundLayer.params;
@@ -18,39 +17,29 @@ const { horizon: HORIZON, tilt: TILT } = groundLayer.params;
 const ENDS = [0.1, 0.9] as const;
 
 /** The horizon over the picture: dragged by its middle, tilted by its ends. */
-export function GroundOverlay({ shot, layer: stored, view }: OverlayProps) {
-  const live = useLive((s) => s.live);
-  const layer = liveLayer(stored, live);
+export function GroundOverlay({ shot, layer, view }: OverlayProps) {
   const horizon = Number(layer.values.horizon ?? HORIZON.default);
   const tilt = Number(layer.values.tilt ?? TILT.default);
   const aspect = shot.plate.width / shot.plate.height;
   const at = (x: number): { x: number; y: number } => view.toView(x, horizon / 100 + (x - 0.5) * aspect * Math.tan((tilt * Math.PI) / 180));
-  const set = (values: Layer['values']): void => useLive.getState().set({ layer: layer.id, values });
   const drag = (event: React.PointerEvent, which: 'middle' | number): void => {
-    if (isLocked(stored)) return;
     const from = { horizon, pointer: view.pointer(event) };
-    startDrag(
-      event,
-      (e) => {
-        const p = view.pointer(e);
-        if (which === 'middle') set({ horizon: clampNumber(HORIZON, from.horizon + 100 * (p.y - from.pointer.y)) });
-        else {
-          const across = (ENDS[which]! - 0.5) * aspect;
-          set({ tilt: clampNumber(TILT, (Math.atan((p.y - horizon / 100) / across) * 180) / Math.PI) });
-        }
-      },
-      commitLive,
-    );
+    dragLayer(event, layer, (e): { values: Layer['values'] } => {
+      const p = view.pointer(e);
+      if (which === 'middle') return { values: { horizon: clampNumber(HORIZON, from.horizon + 100 * (p.y - from.pointer.y)) } };
+      const across = (ENDS[which]! - 0.5) * aspect;
+      return { values: { tilt: clampNumber(TILT, (Math.atan((p.y - horizon / 100) / across) * 180) / Math.PI) } };
+    });
   };
   const step = (down: number, which: 'middle' | number): void => {
-    if (isLocked(stored)) return;
+    if (isLocked(layer)) return;
     changeLayer(
       layer.id,
       (l) => {
         if (which === 'middle') l.values.horizon = clampNumber(HORIZON, horizon + 0.5 * down);
         else l.values.tilt = clampNumber(TILT, tilt + 0.2 * down * (which === 0 ? -1 : 1));
       },
-      'horizon#keys',
+      keyGesture(`horizon:${layer.id}`),
     );
   };
   const [left, right, middle] = [at(-0.02), at(1.02), at(0.5)];
@@ -96,11 +85,7 @@ export function GroundPanel({ layer }: { layer: Layer }) {
     setLooking(true);
     try {
       const share = await engine().horizon(shot.plate.sha256);
-      changeLayer(
-        layer.id,
-        (l) => Object.assign(l.values, { horizon: clampNumber(HORIZON, Number((100 * share).toFixed(1))), tilt: 0 }),
-        gestureKey('find'),
-      );
+      changeLayer(layer.id, (l) => Object.assign(l.values, { horizon: clampNumber(HORIZON, Number((100 * share).toFixed(1))), tilt: 0 }));
     } catch (error) {
       notifyError(error);
     } finally {

@@ -2,11 +2,9 @@ import Box from '@mui/material/Box';
 import { useEffect, useRef } from 'react';
 import { thinStroke, type StrokesContent } from '../../../../../core/depth/layers/brush/content';
 import { newId } from '../../../../../core/document/defaults';
-import type { Layer } from '../../../../../core/document/schema';
 import { nearnessHex } from '../../../../../core/raster/colour';
-import { useLive } from '../../../../state/liveStore';
 import { useView } from '../../../../state/viewStore';
-import { changeContent, contentIn, isLocked } from '../../layerActions';
+import { beginLayerGesture, contentIn, type LayerGesture } from '../../layerActions';
 import type { OverlayProps } from '../../plateView';
 import { strokeWith, useBrush, type BrushSettings } from './brushStore';
 
@@ -20,11 +18,22 @@ const inkOf = (brush: BrushSettings): string =>
         ? nearnessHex(brush.nearness)
         : '#efe9dc';
 
+/** A stroke that is being painted. */
+interface Stroke {
+  readonly id: string;
+  readonly points: number[];
+  readonly brush: BrushSettings;
+  readonly gesture: LayerGesture;
+  /** the strokes that were there */
+  readonly before: StrokesContent['strokes'];
+  frame: number;
+}
+
 /** Paints: ink follows the pointer at once, the map follows when it can, the stroke is kept when the pointer is let go. */
 export function BrushOverlay({ shot, layer, view }: OverlayProps) {
   const ink = useRef<HTMLCanvasElement>(null);
   const ring = useRef<HTMLDivElement>(null);
-  const stroke = useRef<{ id: string; points: number[]; brush: BrushSettings; frame: number } | null>(null);
+  const stroke = useRef<Stroke | null>(null);
   const picking = useView((s) => s.picking);
   const { radius, softness, stroke: chosen } = useBrush();
   const content = contentIn<StrokesContent>(layer);
@@ -35,7 +44,7 @@ export function BrushOverlay({ shot, layer, view }: OverlayProps) {
     if (canvas.width !== Math.round(view.width) || canvas.height !== Math.round(view.height))
       Object.assign(canvas, { width: Math.round(view.width), height: Math.round(view.height) });
   }, [view.width, view.height]);
-  useEffect(() => () => useLive.getState().set(null), []);
+  useEffect(() => () => stroke.current?.gesture.cancel(), []);
 
   const place = (event: React.PointerEvent): void => {
     const rect = ink.current!.getBoundingClientRect();
@@ -63,22 +72,23 @@ export function BrushOverlay({ shot, layer, view }: OverlayProps) {
     }
     s.frame ||= requestAnimationFrame(show);
   };
-  const finished = (s: NonNullable<typeof stroke.current>) => strokeWith(s.brush, s.id, thinStroke(s.points, s.brush.radius, shot.plate));
+  const finished = (s: Stroke) => strokeWith(s.brush, s.id, thinStroke(s.points, s.brush.radius, shot.plate));
   const show = (): void => {
     const s = stroke.current;
     if (!s) return;
     s.frame = 0;
-    useLive.getState().set({ layer: layer.id, content: { strokes: [...content.strokes, finished(s)] } as unknown as Layer['content'] });
+    s.gesture.set({ content: { strokes: [...s.before, finished(s)] } });
   };
   const begin = (event: React.PointerEvent<HTMLCanvasElement>): void => {
     if (event.button !== 0 || picking !== null || useView.getState().panning) return;
     event.stopPropagation();
-    if (isLocked(layer)) return;
+    const gesture = beginLayerGesture(layer);
+    if (!gesture) return;
     useView.getState().set({ pointer: null });
     event.currentTarget.setPointerCapture(event.pointerId);
     const { mode, radius: r, softness: soft, amount, nearness, edgeStop } = useBrush.getState();
     const brush = { mode, radius: r, softness: soft, amount, nearness, edgeStop };
-    stroke.current = { id: newId(), points: [], brush, frame: 0 };
+    stroke.current = { id: newId(), points: [], brush, frame: 0, gesture, before: content.strokes };
     const context = ink.current!.getContext('2d')!;
     Object.assign(context, { lineCap: 'round', lineJoin: 'round', strokeStyle: inkOf(brush) });
     add(event.nativeEvent);
@@ -90,15 +100,15 @@ export function BrushOverlay({ shot, layer, view }: OverlayProps) {
     stroke.current = null;
     const context = ink.current!.getContext('2d')!;
     context.clearRect(0, 0, ink.current!.width, ink.current!.height);
-    changeContent<StrokesContent>(layer.id, (c) => void c.strokes.push(finished(s)));
-    useLive.getState().set(null);
+    s.gesture.set({ content: { strokes: [...s.before, finished(s)] } });
+    s.gesture.commit();
   };
   const cancel = (): void => {
     const s = stroke.current;
     if (s?.frame) cancelAnimationFrame(s.frame);
     stroke.current = null;
     ink.current!.getContext('2d')!.clearRect(0, 0, ink.current!.width, ink.current!.height);
-    useLive.getState().set(null);
+    s?.gesture.cancel();
   };
   const across = 2 * radius * view.scale;
   return (

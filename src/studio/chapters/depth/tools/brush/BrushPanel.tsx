@@ -9,9 +9,10 @@ import { formatMetres, formatNumber } from '../../../../../core/values/params';
 import { NumberRow } from '../../../../controls/NumberRow';
 import { ChoiceRow, Section } from '../../../../controls/rows';
 import { useTint } from '../../../../controls/useTint';
-import { useShot } from '../../../../state/documentStore';
+import { useShot, type Gesture } from '../../../../state/documentStore';
 import { useViewPart } from '../../../../state/viewStore';
 import { changeContent, contentIn, distanceOfRaw, distanceParam, isLocked, rawOfDistance } from '../../layerActions';
+import { brushPicking } from './brushHandling';
 import { AMOUNT, EDGE_STOP, MODE_LABELS, MODES, RADIUS, SOFTNESS, useBrush, type BrushSettings } from './brushStore';
 
 const DISTANCE = distanceParam('Distance', 'What “Set” sets; pick it in the picture (s) or drag it on the rail');
@@ -27,7 +28,7 @@ export function BrushPanel({ layer }: { layer: Layer }) {
   const { strokes } = contentIn<StrokesContent>(layer);
   const chosen = strokes.find((s) => s.id === brush.stroke);
   const values: BrushSettings = chosen ?? brush;
-  const change = (part: Partial<BrushSettings>, key: string): void => {
+  const change = (part: Partial<BrushSettings>, gesture?: Gesture): void => {
     if (!chosen) brush.set(part);
     else if (!isLocked(layer))
       changeContent<StrokesContent>(
@@ -36,7 +37,7 @@ export function BrushPanel({ layer }: { layer: Layer }) {
           const found = c.strokes.find((s) => s.id === chosen.id);
           if (found) Object.assign(found, part);
         },
-        `stroke:${chosen.id}:${key}`,
+        gesture,
       );
   };
   const remove = (id: string): void => {
@@ -58,30 +59,30 @@ export function BrushPanel({ layer }: { layer: Layer }) {
           )
         }
       >
-        <ChoiceRow bare label="What the brush does" value={values.mode} options={MODES} onChange={(mode) => change({ mode }, 'mode')} />
+        <ChoiceRow bare label="What the brush does" value={values.mode} options={MODES} onChange={(mode) => change({ mode })} />
         <Box sx={{ height: 6 }} />
-        <NumberRow param={RADIUS} value={values.radius} onChange={(v, k) => change({ radius: v }, `radius:${k}`)} />
-        <NumberRow param={SOFTNESS} value={100 * values.softness} onChange={(v, k) => change({ softness: v / 100 }, `soft:${k}`)} />
-        <NumberRow param={AMOUNT} value={100 * values.amount} onChange={(v, k) => change({ amount: v / 100 }, `amount:${k}`)} />
+        <NumberRow param={RADIUS} value={values.radius} onChange={(v, gesture) => change({ radius: v }, gesture)} />
+        <NumberRow param={SOFTNESS} value={100 * values.softness} onChange={(v, gesture) => change({ softness: v / 100 }, gesture)} />
+        <NumberRow param={AMOUNT} value={100 * values.amount} onChange={(v, gesture) => change({ amount: v / 100 }, gesture)} />
         {values.mode === 'set' && (
           <>
             <NumberRow
               param={DISTANCE}
               value={distance}
               tint={tint(distance)}
-              onChange={(v, k) => change({ nearness: rawOfDistance(v, calibration) }, `distance:${k}`)}
+              onChange={(v, gesture) => change({ nearness: rawOfDistance(v, calibration) }, gesture)}
             />
             <Button
               fullWidth
-              aria-pressed={picking === 'distance'}
-              onClick={() => setView({ picking: picking === 'distance' ? null : 'distance' })}
+              aria-pressed={picking === brushPicking}
+              onClick={() => setView({ picking: picking === brushPicking ? null : brushPicking })}
               sx={{ marginTop: '4px' }}
             >
-              {picking === 'distance' ? 'Click in the picture…' : 'Pick the distance (s)'}
+              {picking === brushPicking ? 'Click in the picture…' : 'Pick the distance (s)'}
             </Button>
           </>
         )}
-        <NumberRow param={EDGE_STOP} value={100 * values.edgeStop} onChange={(v, k) => change({ edgeStop: v / 100 }, `edge:${k}`)} />
+        <NumberRow param={EDGE_STOP} value={100 * values.edgeStop} onChange={(v, gesture) => change({ edgeStop: v / 100 }, gesture)} />
       </Section>
       <Section title="Strokes" aside={<span className="mono">{strokes.length}</span>} last>
         {strokes.length === 0 && <Box sx={{ color: 'var(--mute)' }}>Paint over the picture. Hold space to move it instead.</Box>}

@@ -1,10 +1,9 @@
 import type { Flat, FlatsContent } from '../../../../../core/depth/layers/flats/content';
-import type { Layer } from '../../../../../core/document/schema';
 import { formatMetres } from '../../../../../core/values/params';
 import { useTint } from '../../../../controls/useTint';
-import { liveLayer, useLive } from '../../../../state/liveStore';
-import { changeContent, commitLive, contentIn, isLocked } from '../../layerActions';
-import { startDrag, type OverlayProps } from '../../plateView';
+import { keyGesture } from '../../../../state/documentStore';
+import { changeContent, contentIn, dragLayer, isLocked } from '../../layerActions';
+import type { OverlayProps } from '../../plateView';
 import { Handle } from '../Handle';
 import { useFlats } from './flatsStore';
 
@@ -23,52 +22,37 @@ const cornersOf = (flat: Flat, aspect: number): readonly (readonly [number, numb
 const clampHeight = (height: number): number => Math.min(20, Math.max(0.005, height));
 
 /** The flats over the picture: moved by dragging, sized by an upper corner. */
-export function FlatsOverlay({ shot, layer: stored, view }: OverlayProps) {
-  const live = useLive((s) => s.live);
-  const layer = liveLayer(stored, live);
+export function FlatsOverlay({ shot, layer, view }: OverlayProps) {
   const { flat: chosen, set } = useFlats();
   const tint = useTint();
   const { flats } = contentIn<FlatsContent>(layer);
   const aspect = shot.plate.width / shot.plate.height;
-  const show = (id: string, change: (flat: Flat) => Flat): void =>
-    useLive.getState().set({
-      layer: layer.id,
-      content: { flats: contentIn<FlatsContent>(stored).flats.map((f) => (f.id === id ? change(f) : f)) } as unknown as Layer['content'],
-    });
-  const move = (event: React.PointerEvent, flat: Flat): void => {
-    if (event.button !== 0 || isLocked(stored)) return;
-    set({ flat: flat.id });
+  const drag = (
+    event: React.PointerEvent,
+    flat: Flat,
+    change: (p: { x: number; y: number }, from: { x: number; y: number }) => Partial<Flat>,
+  ): void => {
     const from = view.pointer(event);
-    startDrag(
-      event,
-      (e) => {
-        const p = view.pointer(e);
-        show(flat.id, (f) => ({ ...f, x: flat.x + p.x - from.x, y: flat.y + p.y - from.y }));
-      },
-      commitLive,
-    );
+    dragLayer(event, layer, (e) => {
+      const part = change(view.pointer(e), from);
+      return { content: { flats: flats.map((f) => (f.id === flat.id ? { ...f, ...part } : f)) } };
+    });
   };
-  const size = (event: React.PointerEvent, flat: Flat): void => {
-    if (event.button !== 0 || isLocked(stored)) return;
-    startDrag(
-      event,
-      (e) => {
-        const height = clampHeight(flat.y - view.pointer(e).y);
-        show(flat.id, (f) => ({ ...f, height }));
-      },
-      commitLive,
-    );
+  const move = (event: React.PointerEvent, flat: Flat): void => {
+    if (event.button === 0) set({ flat: flat.id });
+    drag(event, flat, (p, from) => ({ x: flat.x + p.x - from.x, y: flat.y + p.y - from.y }));
   };
+  const size = (event: React.PointerEvent, flat: Flat): void => drag(event, flat, (p) => ({ height: clampHeight(flat.y - p.y) }));
   /** Changes a flat by keys. */
   const put = (id: string, change: (flat: Flat) => Partial<Flat>): void => {
-    if (isLocked(stored)) return;
+    if (isLocked(layer)) return;
     changeContent<FlatsContent>(
       layer.id,
       (c) => {
         const flat = c.flats.find((f) => f.id === id);
         if (flat) Object.assign(flat, change(flat));
       },
-      `flat:${id}#keys`,
+      keyGesture(`flat:${id}`),
     );
   };
   // the farthest first, so that the nearest is taken hold of

@@ -11,6 +11,7 @@ import { LabelRow, Section } from '../../../../controls/rows';
 import { StackList } from '../../../../controls/StackList';
 import { useTint } from '../../../../controls/useTint';
 import { notifyError } from '../../../../controls/noticeStore';
+import { keyGesture, type Gesture } from '../../../../state/documentStore';
 import { changeContent, contentIn, isLocked } from '../../layerActions';
 import { addCard, addPicture, addText, setText } from './addFlat';
 import { useFlats } from './flatsStore';
@@ -27,7 +28,7 @@ export function FlatsPanel({ layer }: { layer: Layer }) {
   const { flat: chosen, set } = useFlats();
   const { flats } = contentIn<FlatsContent>(layer);
   const active = flats.find((f) => f.id === chosen);
-  const change = (id: string, part: Partial<Flat>, key?: string): void => {
+  const change = (id: string, part: Partial<Flat>, gesture?: Gesture): void => {
     if (!isLocked(layer))
       changeContent<FlatsContent>(
         layer.id,
@@ -35,7 +36,7 @@ export function FlatsPanel({ layer }: { layer: Layer }) {
           const found = c.flats.find((f) => f.id === id);
           if (found) Object.assign(found, part);
         },
-        key && `flat:${id}:${key}`,
+        gesture,
       );
   };
   return (
@@ -104,11 +105,11 @@ export function FlatsPanel({ layer }: { layer: Layer }) {
             param={DISTANCE}
             value={active.distance}
             tint={tint(active.distance)}
-            onChange={(distance, k) => change(active.id, { distance }, `distance:${k}`)}
+            onChange={(distance, gesture) => change(active.id, { distance }, gesture)}
           />
-          <NumberRow param={HEIGHT} value={100 * active.height} onChange={(v, k) => change(active.id, { height: v / 100 }, `height:${k}`)} />
+          <NumberRow param={HEIGHT} value={100 * active.height} onChange={(v, gesture) => change(active.id, { height: v / 100 }, gesture)} />
           {!active.media && (
-            <NumberRow param={SHAPE} value={100 * active.aspect} onChange={(v, k) => change(active.id, { aspect: v / 100 }, `aspect:${k}`)} />
+            <NumberRow param={SHAPE} value={100 * active.aspect} onChange={(v, gesture) => change(active.id, { aspect: v / 100 }, gesture)} />
           )}
           {active.text !== null && (
             <LabelRow label="Words">
@@ -134,7 +135,7 @@ export function FlatsPanel({ layer }: { layer: Layer }) {
                   value={active.colour}
                   onChange={(e) =>
                     active.text === null
-                      ? change(active.id, { colour: e.target.value }, 'colour')
+                      ? change(active.id, { colour: e.target.value }, keyGesture(active.id))
                       : void setText(layer.id, active, active.text, e.target.value).catch(notifyError)
                   }
                   inputProps={{ 'aria-label': 'Colour' }}

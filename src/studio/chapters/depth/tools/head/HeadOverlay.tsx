@@ -7,9 +7,9 @@ import { headMarks, markNames, placeMarks, type HeadPose, type MarkName } from '
 import { headMesh } from '../../../../../core/depth/layers/head/surface';
 import type { Layer } from '../../../../../core/document/schema';
 import { clampNumber, valuesSchema, type NumberParam } from '../../../../../core/values/params';
-import { liveLayer, useLive } from '../../../../state/liveStore';
-import { changeLayer, commitLive, isLocked } from '../../layerActions';
-import { startDrag, type OverlayProps } from '../../plateView';
+import { keyGesture } from '../../../../state/documentStore';
+import { changeLayer, dragLayer, isLocked } from '../../layerActions';
+import type { OverlayProps } from '../../plateView';
 import { Handle } from '../Handle';
 
 export const headValues = (layer: Layer): HeadValues & { body: boolean } =>
@@ -44,10 +44,8 @@ export function fitToMarks(layer: Layer, marks: PinnedMarks, aspect: number): La
 }
 
 /** The head as a mesh over the picture; its marks are dragged onto the face and the head follows. */
-export function HeadOverlay({ shot, layer: stored, view }: OverlayProps) {
+export function HeadOverlay({ shot, layer, view }: OverlayProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const live = useLive((s) => s.live);
-  const layer = liveLayer(stored, live);
   const values = headValues(layer);
   const content = headContent(layer);
   const aspect = shot.plate.width / shot.plate.height;
@@ -70,37 +68,28 @@ export function HeadOverlay({ shot, layer: stored, view }: OverlayProps) {
   });
 
   const drag = (event: React.PointerEvent, name: MarkName): void => {
-    if (event.button !== 0 || isLocked(stored)) return;
     const from = view.pointer(event);
     const at = content.marks[name] ?? places[name];
-    startDrag(
-      event,
-      (e) => {
-        const p = view.pointer(e);
-        const marks = { ...content.marks, [name]: { x: at.x + p.x - from.x, y: at.y + p.y - from.y } };
-        useLive.getState().set({
-          layer: layer.id,
-          values: fitToMarks(stored, marks as PinnedMarks, aspect),
-          content: { ...content, marks } as unknown as Layer['content'],
-        });
-      },
-      commitLive,
-    );
+    dragLayer(event, layer, (e) => {
+      const p = view.pointer(e);
+      const marks = { ...content.marks, [name]: { x: at.x + p.x - from.x, y: at.y + p.y - from.y } };
+      return { values: fitToMarks(layer, marks as PinnedMarks, aspect), content: { ...content, marks } };
+    });
   };
   /** one step of the keys, shares of the plate */
   const stepOf = (dx: number, dy: number) => ({ x: (2 * dx) / shot.plate.width, y: (2 * dy) / shot.plate.height });
   const step = (dx: number, dy: number, name: MarkName): void => {
-    if (isLocked(stored)) return;
+    if (isLocked(layer)) return;
     const by = stepOf(dx, dy);
     const at = content.marks[name] ?? places[name];
     const marks = { ...content.marks, [name]: { x: at.x + by.x, y: at.y + by.y } };
     changeLayer(
       layer.id,
       (l) => {
-        Object.assign(l.values, fitToMarks(stored, marks as PinnedMarks, aspect));
-        l.content = { ...content, marks } as unknown as Layer['content'];
+        Object.assign(l.values, fitToMarks(layer, marks as PinnedMarks, aspect));
+        l.content = { ...content, marks };
       },
-      `mark:${name}#keys`,
+      keyGesture(`mark:${name}`),
     );
   };
   /** The head carried as a whole: its marks go along. */
@@ -109,10 +98,10 @@ export function HeadOverlay({ shot, layer: stored, view }: OverlayProps) {
     content: {
       ...content,
       marks: Object.fromEntries(Object.entries(content.marks).map(([n, m]) => [n, { x: m!.x + x, y: m!.y + y }])),
-    } as unknown as Layer['content'],
+    },
   });
   const carry = (dx: number, dy: number): void => {
-    if (isLocked(stored)) return;
+    if (isLocked(layer)) return;
     const by = stepOf(dx, dy);
     const next = carried(by.x, by.y);
     changeLayer(
@@ -121,20 +110,15 @@ export function HeadOverlay({ shot, layer: stored, view }: OverlayProps) {
         Object.assign(l.values, next.values);
         l.content = next.content;
       },
-      'head#keys',
+      keyGesture(`head:${layer.id}`),
     );
   };
   const turnBy = (event: React.PointerEvent): void => {
-    if (event.button !== 0 || isLocked(stored)) return;
     const from = view.pointer(event);
-    startDrag(
-      event,
-      (e) => {
-        const p = view.pointer(e);
-        useLive.getState().set({ layer: layer.id, ...carried(p.x - from.x, p.y - from.y) });
-      },
-      commitLive,
-    );
+    dragLayer(event, layer, (e) => {
+      const p = view.pointer(e);
+      return carried(p.x - from.x, p.y - from.y);
+    });
   };
   const middle = view.toView(pose.x, pose.y);
   return (

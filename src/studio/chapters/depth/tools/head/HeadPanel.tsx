@@ -13,9 +13,9 @@ import { ParamRows } from '../../../../controls/ParamRows';
 import { ChoiceRow, Section } from '../../../../controls/rows';
 import { steady } from '../../../../controls/steady';
 import { useTint } from '../../../../controls/useTint';
-import { useShot } from '../../../../state/documentStore';
+import { useShot, type Gesture } from '../../../../state/documentStore';
 import { useSession } from '../../../../state/sessionStore';
-import { changeLayer, gestureKey, isLocked } from '../../layerActions';
+import { changeLayer, isLocked } from '../../layerActions';
 import { fitToFace } from './fitToFace';
 import { headContent } from './HeadOverlay';
 
@@ -52,29 +52,26 @@ export function HeadPanel({ layer }: { layer: Layer }) {
   const [part, setPart] = useState<HeadPart>('nose');
   const { marks, locked } = headContent(layer);
   const placed = Object.keys(marks).length;
-  const set = (name: string, value: number | boolean | string, key: string): void => {
-    if (!isLocked(layer)) changeLayer(layer.id, (l) => void (l.values[name] = value), key);
+  const set = (name: string, value: number | boolean | string, gesture?: Gesture): void => {
+    if (!isLocked(layer)) changeLayer(layer.id, (l) => void (l.values[name] = value), gesture);
   };
   const face = (yaw: number, pitch: number): void => {
     if (isLocked(layer)) return;
     changeLayer(layer.id, (l) => {
       Object.assign(l.values, { yaw, pitch, roll: 0 });
-      l.content = { ...headContent(layer), marks: {} } as unknown as Layer['content'];
+      l.content = { ...headContent(layer), marks: {} };
     });
   };
   const partLocked = locked.includes(part);
   const lock = (): void =>
     changeLayer(layer.id, (l) => {
       const content = headContent(layer);
-      l.content = {
-        ...content,
-        locked: partLocked ? content.locked.filter((p) => p !== part) : [...content.locked, part],
-      } as unknown as Layer['content'];
+      l.content = { ...content, locked: partLocked ? content.locked.filter((p) => p !== part) : [...content.locked, part] };
     });
   return (
     <>
       <Section title="Facing">
-        <Button fullWidth disabled={busy || isLocked(layer)} sx={{ marginBottom: '6px' }} onClick={() => shot && void fitToFace(shot, layer.id)}>
+        <Button fullWidth disabled={busy || layer.locked} sx={{ marginBottom: '6px' }} onClick={() => shot && void fitToFace(shot, layer.id)}>
           Fit to the face
         </Button>
         <Facings onChoose={face} />
@@ -87,14 +84,7 @@ export function HeadPanel({ layer }: { layer: Layer }) {
           <Button
             fullWidth
             sx={{ marginTop: '6px' }}
-            onClick={() =>
-              !isLocked(layer) &&
-              changeLayer(
-                layer.id,
-                (l) => void (l.content = { ...headContent(layer), marks: {} } as unknown as Layer['content']),
-                gestureKey('marks'),
-              )
-            }
+            onClick={() => !isLocked(layer) && changeLayer(layer.id, (l) => void (l.content = { ...headContent(layer), marks: {} }))}
           >
             Let the marks go
           </Button>

@@ -5,7 +5,7 @@ import { engine } from '../../../../../engine/engine';
 import { progressOf, useSession } from '../../../../state/sessionStore';
 import { notify, notifyError } from '../../../../controls/noticeStore';
 import { groundOf } from '../../../../viewer/probe';
-import { changeLayer, gestureKey, isLocked, layerById } from '../../layerActions';
+import { changeLayer, isLocked, layerById } from '../../layerActions';
 import { fitToMarks, headContent, headValues, valuesOfPose } from './HeadOverlay';
 
 /** Looks for a face in the plate and lays the head's marks on it, in one step. Says so where there is none. */
@@ -47,12 +47,8 @@ function layHead(shot: Shot, layer: Layer, points: Parameters<typeof marksOfFace
   const pose = valuesOfPose(poseOfFace(marks, shapeOf(headValues(layer)), aspect));
   const turned = { ...layer, values: { ...layer.values, ...pose } };
   const place = placeHead(headValues(turned), groundOf(shot, useSession.getState().preview));
-  changeLayer(
-    layer.id,
-    (l) => {
-      Object.assign(l.values, pose, fitToMarks(turned, marks, aspect), place);
-      l.content = { ...content, marks } as unknown as Layer['content'];
-    },
-    gestureKey('face'),
-  );
+  changeLayer(layer.id, (l) => {
+    Object.assign(l.values, pose, fitToMarks(turned, marks, aspect), place);
+    l.content = { ...content, marks };
+  });
 }

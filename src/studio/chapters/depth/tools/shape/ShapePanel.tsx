@@ -11,9 +11,9 @@ import { formatMetres, metres, percent, pixels } from '../../../../../core/value
 import { NumberRow } from '../../../../controls/NumberRow';
 import { LabelRow, Section, ToggleRow } from '../../../../controls/rows';
 import { useTint } from '../../../../controls/useTint';
-import { useShot } from '../../../../state/documentStore';
+import { useShot, type Gesture } from '../../../../state/documentStore';
 import { changeContent, contentIn, distanceOfRaw, distanceParam, isLocked, rawOfDistance } from '../../layerActions';
-import { deleteChosen } from './ShapeOverlay';
+import { deleteChosen } from './shapeEdits';
 import { useShapeTool } from './shapeStore';
 
 const DISTANCE = distanceParam('Distance');
@@ -70,13 +70,9 @@ export function ShapePanel({ layer }: { layer: Layer }) {
   const active = shapes.find((s) => s.id === chosen[chosen.length - 1]);
   const { calibration } = shot.settings;
   const heads = shot.settings.layers.filter((l) => l.kind === 'head');
-  const change = (recipe: (s: Shape) => void, key?: string): void => {
+  const change = (recipe: (s: Shape) => void, gesture?: Gesture): void => {
     if (!isLocked(layer))
-      changeContent<ShapesContent>(
-        layer.id,
-        (c) => c.shapes.filter((s) => chosen.includes(s.id)).forEach((s) => recipe(s as Shape)),
-        key && `shapes:${chosen.join()}:${key}`,
-      );
+      changeContent<ShapesContent>(layer.id, (c) => c.shapes.filter((s) => chosen.includes(s.id)).forEach((s) => recipe(s)), gesture);
   };
   const duplicate = (): void => {
     const ids = chosen.map(() => newId());
@@ -139,7 +135,7 @@ export function ShapePanel({ layer }: { layer: Layer }) {
               param={DISTANCE}
               value={distance}
               tint={tint(distance)}
-              onChange={(v, k) => change((s) => void (s.nearness = rawOfDistance(v, calibration)), `distance:${k}`)}
+              onChange={(v, gesture) => change((s) => void (s.nearness = rawOfDistance(v, calibration)), gesture)}
             />
           )}
           {!active.tie && (
@@ -162,19 +158,19 @@ export function ShapePanel({ layer }: { layer: Layer }) {
               param={SECOND}
               value={distanceOfRaw(active.slope.nearness, calibration)}
               tint={tint(distanceOfRaw(active.slope.nearness, calibration))}
-              onChange={(v, k) => change((s) => s.slope && (s.slope.nearness = rawOfDistance(v, calibration)), `second:${k}`)}
+              onChange={(v, gesture) => change((s) => s.slope && (s.slope.nearness = rawOfDistance(v, calibration)), gesture)}
             />
           )}
-          <NumberRow param={FEATHER} value={active.feather} onChange={(v, k) => change((s) => void (s.feather = v), `feather:${k}`)} />
+          <NumberRow param={FEATHER} value={active.feather} onChange={(v, gesture) => change((s) => void (s.feather = v), gesture)} />
           {point !== null && active.points[point] && (
             <NumberRow
               param={OWN}
               value={active.points[point].feather}
-              onChange={(v, k) => change((s) => s.id === active.id && s.points[point] && (s.points[point].feather = v), `own${point}:${k}`)}
+              onChange={(v, gesture) => change((s) => s.id === active.id && s.points[point] && (s.points[point].feather = v), gesture)}
             />
           )}
-          <NumberRow param={GROW} value={active.grow} onChange={(v, k) => change((s) => void (s.grow = v), `grow:${k}`)} />
-          <NumberRow param={OPACITY} value={100 * active.opacity} onChange={(v, k) => change((s) => void (s.opacity = v / 100), `opacity:${k}`)} />
+          <NumberRow param={GROW} value={active.grow} onChange={(v, gesture) => change((s) => void (s.grow = v), gesture)} />
+          <NumberRow param={OPACITY} value={100 * active.opacity} onChange={(v, gesture) => change((s) => void (s.opacity = v / 100), gesture)} />
           {heads.length > 0 && (
             <LabelRow label="Tied to" help="Keeps its distance from a head form: hair, hats and hands">
               <Select
@@ -193,7 +189,7 @@ export function ShapePanel({ layer }: { layer: Layer }) {
             </LabelRow>
           )}
           {active.tie && (
-            <NumberRow param={BEHIND} value={active.tie.offset} onChange={(v, k) => change((s) => s.tie && (s.tie.offset = v), `offset:${k}`)} />
+            <NumberRow param={BEHIND} value={active.tie.offset} onChange={(v, gesture) => change((s) => s.tie && (s.tie.offset = v), gesture)} />
           )}
           <Box sx={{ display: 'flex', gap: '8px', marginTop: '6px' }}>
             <Button fullWidth onClick={duplicate}>

@@ -1,0 +1,27 @@
+import type { Layer, Shot } from '../../../../core/document/schema';
+import type { Gesture } from '../../../state/documentStore';
+import type { Picking } from '../../../state/picking';
+
+/** Something in a depth layer that lies at a distance and is moved along the rail. */
+export interface RailMark {
+  readonly id: string;
+  readonly label: string;
+  readonly distance: number;
+  readonly chosen: boolean;
+  set(distance: number, gesture: Gesture): void;
+}
+
+/** What a kind of layer does besides its panel and what it lays over the picture: light enough to be there from the start. */
+export interface LayerHandling {
+  /** what it has on the rail; a hook */
+  useMarks?(shot: Shot, layer: Layer): RailMark[];
+  /** a click in the picture, at a place of the output, 0..1 */
+  click?(shot: Shot, layer: Layer, at: { readonly x: number; readonly y: number }): void;
+  /** the distance that can be picked for it */
+  readonly picking?: Picking;
+  /** keys while it is in hand */
+  readonly keys?: Readonly<Record<string, () => void>>;
+}
+
+/** A distance as the rail sets it. */
+export const tidyDistance = (distance: number): number => Number(Math.min(1e6, Math.max(0.01, distance)).toPrecision(4));

@@ -1,0 +1,18 @@
+import { changeLayer } from '../../layerActions';
+import { tidyDistance, type LayerHandling, type RailMark } from '../handling';
+
+export const headHandling: LayerHandling = {
+  useMarks: (_, layer) => {
+    const mark = (id: string, name: string, label: string, chosen: boolean): RailMark => ({
+      id,
+      label,
+      distance: Number(layer.values[name]),
+      chosen,
+      set: (distance, gesture) => changeLayer(layer.id, (l) => void (l.values[name] = tidyDistance(distance)), gesture),
+    });
+    return [
+      mark('face', 'distance', 'Head form: face', true),
+      ...(layer.values.backdropOn ? [mark('backdrop', 'backdrop', 'Head form: backdrop', false)] : []),
+    ];
+  },
+};

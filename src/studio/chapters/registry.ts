@@ -1,0 +1,64 @@
+import type { ComponentType } from 'react';
+import { calibrationOf } from '../../core/document/calibrationOf';
+import type { Shot } from '../../core/document/schema';
+import { formatMetres } from '../../core/values/params';
+import type { ChapterThumbs } from '../../engine/protocol';
+import type { Picking } from '../state/picking';
+import { useView, type Chapter } from '../state/viewStore';
+import { stakePicking } from './calibrate/picking';
+import { layerInHand } from './depth/layerActions';
+import { handlingOf } from './depth/tools/handlings';
+import { usualPicking } from './effects/picking';
+
+/** A chapter of the workspace. */
+export interface ChapterDefinition {
+  /** what stands under its name, such as how much there is in it */
+  figure(shot: Shot): string;
+  /** the small picture of what leaves it */
+  readonly thumb: keyof ChapterThumbs;
+  /** its panel comes when it is first looked at */
+  load(): Promise<{ default: ComponentType }>;
+  /** what a click in the picture does without being asked for; null where it does nothing */
+  picking?(shot: Shot): Picking | null;
+  /** a click in the picture that is no picking */
+  click?(shot: Shot, at: { readonly x: number; readonly y: number }): void;
+}
+
+const shortMetres = (v: number): string => (v === Infinity ? '∞' : String(Number(formatMetres(v).replace(' m', ''))));
+
+export const chapters: Readonly<Record<Chapter, ChapterDefinition>> = {
+  plate: {
+    figure: ({ plate }) => `${plate.width}×${plate.height}`,
+    thumb: 'plate',
+    load: () => import('./plate/PlatePanel').then((m) => ({ default: m.PlatePanel })),
+  },
+  depth: {
+    figure: ({ settings }) => `${settings.layers.length} ${settings.layers.length === 1 ? 'layer' : 'layers'}`,
+    thumb: 'depth',
+    load: () => import('./depth/DepthPanel').then((m) => ({ default: m.DepthPanel })),
+    click: (shot, at) => {
+      const layer = layerInHand();
+      if (layer) handlingOf(layer).click?.(shot, layer, at);
+    },
+  },
+  calibrate: {
+    figure: ({ settings }) => {
+      const c = calibrationOf(settings.calibration);
+      return `${shortMetres(c.near)}–${shortMetres(c.far)} m`;
+    },
+    thumb: 'calibrate',
+    load: () => import('./calibrate/CalibratePanel').then((m) => ({ default: m.CalibratePanel })),
+    picking: () => stakePicking,
+  },
+  effects: {
+    figure: ({ settings }) => `${settings.effects.filter((e) => e.on).length} on`,
+    thumb: 'effects',
+    load: () => import('./effects/EffectsPanel').then((m) => ({ default: m.EffectsPanel })),
+    picking: (shot) => usualPicking(shot, useView.getState().selectedEffect),
+  },
+  output: {
+    figure: ({ settings }) => `${settings.framing.width}×${settings.framing.height}`,
+    thumb: 'effects',
+    load: () => import('./output/OutputPanel').then((m) => ({ default: m.OutputPanel })),
+  },
+};

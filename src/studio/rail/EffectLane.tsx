@@ -1,0 +1,66 @@
+import { laneOf } from '../../core/effects/definition';
+import { effectOf } from '../../core/effects/registry';
+import type { EffectItem, Shot } from '../../core/document/schema';
+import { renderLens } from '../../core/shot/frame';
+import { clampNumber, formatMetres, valuesSchema } from '../../core/values/params';
+import { changeSettings, type Gesture } from '../state/documentStore';
+import { LaneShape } from './LaneShape';
+import { RailHandle } from './RailHandle';
+import { AXIS, PAD, type RailScale } from './railLayout';
+
+/** Effects that have a line on the rail as they are set. */
+export const withLanes = (shot: Shot): EffectItem[] =>
+  shot.settings.effects.filter((e) => {
+    const definition = effectOf(e.kind);
+    return laneOf(definition, valuesSchema(definition.params).parse(e.values), LENS) !== null;
+  });
+/** whether there is a lane does not depend on the lens */
+const LENS = { focalPx: 1000, focalLength: 35 };
+
+interface Props {
+  readonly item: EffectItem;
+  readonly shot: Shot;
+  readonly scale: RailScale;
+  readonly row: { readonly y: number; readonly height: number; readonly folded: boolean };
+  readonly onChoose: () => void;
+}
+
+/** How strongly an effect acts by distance, and what of it can be moved on the rail. */
+export function EffectLane({ item, shot, scale, row, onChoose }: Props) {
+  const definition = effectOf(item.kind);
+  const values = valuesSchema(definition.params).parse(item.values);
+  const lane = laneOf(definition, values, renderLens({ plate: shot.plate, settings: shot.settings, size: shot.settings.framing }));
+  if (!lane) return null;
+  const set = (name: string, distance: number, from: number, gesture: Gesture): void => {
+    const param = definition.params[name];
+    if (param?.type !== 'number') return;
+    const value = Number(clampNumber(param, distance - from).toPrecision(4));
+    changeSettings((s) => {
+      const found = s.effects.find((e) => e.id === item.id);
+      if (found) found.values[name] = value;
+    }, gesture);
+  };
+  return (
+    <g opacity={item.on ? 1 : 0.4} data-lane={row.folded ? 'folded' : 'open'}>
+      <g onClick={onChoose} style={row.folded ? { cursor: 'pointer' } : undefined}>
+        <LaneShape lane={lane} scale={scale} row={row} />
+      </g>
+      {(row.folded ? [] : lane.handles).map(({ param, distance, from = 0 }) => (
+        <RailHandle
+          key={param}
+          label={`${definition.label}: ${definition.params[param]?.label ?? param}`}
+          x={distance > 0 ? scale.x(distance) : PAD}
+          y={AXIS}
+          stem={row.y + row.height - AXIS}
+          shape="round"
+          colour={scale.colour(distance)}
+          text={formatMetres(distance)}
+          value={distance === Infinity ? 1e6 : distance}
+          start={distance}
+          onDrag={(dx, start, gesture) => set(param, scale.moved(start > 0 ? start : scale.moved(1, -1e9), dx), from, gesture)}
+          onStep={(steps, gesture) => set(param, Math.max(0.05, distance === Infinity ? 1e5 : distance) * 1.02 ** steps, from, gesture)}
+        />
+      ))}
+    </g>
+  );
+}

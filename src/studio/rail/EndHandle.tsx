@@ -1,0 +1,39 @@
+import { storedFar } from '../../core/document/calibrationOf';
+import { formatMetres } from '../../core/values/params';
+import { changeSettings, type Gesture } from '../state/documentStore';
+import { RailHandle } from './RailHandle';
+import { AXIS } from './railLayout';
+
+interface Props {
+  readonly which: 'near' | 'far';
+  readonly x: number;
+  readonly distance: number;
+  readonly colour: string;
+  readonly limits: readonly [number, number];
+}
+
+/** An end of the map: dragging doubles or halves its distance every 120 px. */
+export function EndHandle({ which, x, distance, colour, limits }: Props) {
+  const finite = (d: number): number => (d === Infinity ? 1e5 : d);
+  const set = (value: number, gesture: Gesture): void =>
+    changeSettings((s) => {
+      const v = Math.min(limits[1], Math.max(limits[0], value));
+      s.calibration.scaled = true;
+      if (which === 'near') s.calibration.near = Number(v.toPrecision(4));
+      else s.calibration.far = v === Infinity ? 'infinite' : storedFar(Number(v.toPrecision(4)));
+    }, gesture);
+  return (
+    <RailHandle
+      label={which === 'near' ? 'Near end' : 'Far end'}
+      x={x}
+      y={AXIS}
+      shape="end"
+      colour={colour}
+      text={formatMetres(distance)}
+      value={distance === Infinity ? 1e6 : distance}
+      start={distance}
+      onDrag={(dx, start, gesture) => set(finite(start) * 2 ** (dx / 120), gesture)}
+      onStep={(steps, gesture) => set(finite(distance) * 1.02 ** steps, gesture)}
+    />
+  );
+}

@@ -1,0 +1,15 @@
+/** What is known of a place that is clicked in the picture. */
+export interface Picked {
+  /** metres */
+  readonly distance: number;
+  /** the depth stack there, before clean-up; NaN where nothing is known */
+  readonly stack: number;
+}
+
+/** Something that waits for a click in the picture. */
+export interface Picking {
+  readonly id: string;
+  /** what to click, for the screen */
+  readonly prompt: string;
+  take(at: Picked & { readonly x: number; readonly y: number }): void;
+}
