@@ -10,7 +10,7 @@ import { decodePng, encodeDepthPng } from '../src/formats/png';
 import { packProject } from '../src/formats/projectFile';
 import { sha256 } from '../src/formats/sha256';
 import { encodeExr } from '../src/formats/exr';
-import { apply, depth, errorLine, estimate, inspect, render } from './verbs';
+import { apply, depth, errorLine, estimate, inspect, matte, render } from './verbs';
 
 const folder = mkdtempSync(join(tmpdir(), 'ombrage-'));
 const at = (name: string): string => join(folder, name);
@@ -87,6 +87,34 @@ test('render makes the picture of a project file, as the effect alone would', as
   for (let i = 0; i < W * H * 4; i++) expect(Math.abs(out.picture.data[i]! - alone.picture.data[i]!)).toBeLessThan(2e-3);
   await expect(render(at('p.ombrage'), { shot: '7', frame: '0', out: at('r.png') })).rejects.toThrow('There is no shot 7');
   expect(await inspect(at('p.ombrage'))).toContain('shots: 1');
+});
+
+test('matte writes the coverage of a reach and the front’s own colours', async () => {
+  // a bright square before a dark wall, each pixel wholly one or the other
+  const inside = (i: number): boolean => Math.abs((i % W) - 32) < 12 && Math.abs(Math.floor(i / W) - 24) < 9;
+  const [data, z] = [new Float32Array(W * H * 4), new Float32Array(W * H)];
+  for (let i = 0; i < W * H; i++) {
+    data.set(inside(i) ? [0.8, 0.6, 0.2, 1] : [0.05, 0.1, 0.2, 1], i * 4);
+    z[i] = inside(i) ? 2 : 9;
+  }
+  writeFileSync(at('square.pfm'), encodePicturePfm({ width: W, height: H, data }));
+  writeFileSync(at('square.z.pfm'), encodePlanePfm({ width: W, height: H, data: z }));
+  const usual = { picture: at('square.pfm'), distance: at('square.z.pfm'), hfov: '50', from: '1', to: '4', out: at('m.pfm') };
+  const share = Array.from({ length: W * H }, (_, i) => inside(i)).filter(Boolean).length / (W * H);
+  expect(await matte({ ...usual, colours: at('f.pfm') })).toBe(`${at('m.pfm')}: ${W}x${H} px, ${(100 * share).toFixed(1)} % covered`);
+  const [m, f] = ['m.pfm', 'f.pfm'].map((name) => decodePfm(new Uint8Array(readFileSync(at(name)))));
+  if (m!.kind !== 'plane' || f!.kind !== 'picture') throw new Error('not a plane and a picture');
+  for (let i = 0; i < W * H; i++) {
+    expect(Math.abs(m!.plane.data[i]! - (inside(i) ? 1 : 0))).toBeLessThan(0.02);
+    expect(Math.abs(f!.picture.data[i * 4]! - (inside(i) ? 0.8 : 0))).toBeLessThan(0.03);
+  }
+  // beyond them: everything else
+  await matte({ ...usual, from: '4', to: 'inf' });
+  const rest = decodePfm(new Uint8Array(readFileSync(at('m.pfm'))));
+  expect(rest.kind === 'plane' && Math.abs(rest.plane.data[0]! - 1)).toBeLessThan(0.02);
+  await expect(matte({ ...usual, from: '5' })).rejects.toThrow('--to (4 m) is not beyond --from (5 m).');
+  await expect(matte({ ...usual, to: 'there' })).rejects.toThrow('"there" is no distance for --to.');
+  await expect(matte({ ...usual, out: at('m.gif') })).rejects.toThrow('m.gif');
 });
 
 test('an error is one line', () => {

@@ -1,7 +1,7 @@
 import { program } from 'commander';
 import { effects } from '../src/core/effects/registry';
 import { formatNumber, type Param } from '../src/core/values/params';
-import { apply, depth, errorLine, estimate, inspect, render } from './verbs';
+import { apply, depth, errorLine, estimate, inspect, matte, render } from './verbs';
 
 /** The command line: the same core without a browser. Help follows from the definitions. */
 const run =
@@ -66,6 +66,17 @@ program
   .description('apply one effect')
   .addHelpText('after', `\nEffects and their settings:${effectHelp}`)
   .action(run((kind: string, options: Parameters<typeof apply>[1]) => apply(kind, options)));
+program
+  .command('matte')
+  .requiredOption('--picture <file>', 'png, jpg, webp, avif, or pfm in linear light')
+  .requiredOption('--distance <file>', 'one-channel pfm, metres')
+  .requiredOption('--hfov <degrees>', 'horizontal field of view')
+  .requiredOption('--from <metres>', 'the near end of the reach')
+  .requiredOption('--to <metres>', 'its far end; inf for no end')
+  .requiredOption('--out <file>', 'coverage 0..1: .pfm, .tif, .exr (float) or .png (16-bit)')
+  .option('--colours <file>', 'the front’s own colours, linear light, premultiplied: .pfm')
+  .description('a clean matte of what lies between two distances')
+  .action(run(matte));
 program
   .command('render')
   .argument('<project>')

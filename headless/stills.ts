@@ -9,7 +9,8 @@ import { checkPlate, inspectStill } from '../src/formats/inspect';
 import type { StillFacts } from '../src/formats/definition';
 import { encodeExr } from '../src/formats/exr';
 import { decodePfm, encodePicturePfm, encodePlanePfm } from '../src/formats/pfm';
-import { encodeDepthPng, encodePng, readPng } from '../src/formats/png';
+import { encodeDepthPng, encodePng } from '../src/formats/png';
+import { formatOf } from '../src/formats/registry';
 import { encodeTiff } from '../src/formats/tiff';
 
 /** A file's bytes. Throws OmbrageError `no-file`. */
@@ -25,7 +26,8 @@ export function readBytes(path: string): Uint8Array {
 export async function decodeStill(bytes: Uint8Array, name: string, plate = true): Promise<{ facts: StillFacts; raster: Raster }> {
   const facts = await inspectStill(bytes, name);
   if (plate) checkPlate(facts, name);
-  if (facts.format === 'PNG' && facts.bits === 16) return { facts, raster: await readPng(bytes, plate ? 'plate' : 'map') };
+  const own = await formatOf(bytes)?.readPicture?.(bytes, facts, plate ? 'plate' : 'map');
+  if (own) return { facts, raster: own };
   try {
     const { data, info } = await sharp(bytes, { failOn: 'error', limitInputPixels: 4e8 })
       .rotate()

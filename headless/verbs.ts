@@ -8,7 +8,8 @@ import { namedEffect } from '../src/core/effects/registry';
 import { enlargeEstimate, estimateDepth } from '../src/core/estimate/estimate';
 import type { Quality } from '../src/core/estimate/key';
 import { focalLengthOfHfov, focalPx } from '../src/core/optics';
-import type { Plane } from '../src/core/raster/picture';
+import { matteColours, refinedMatte } from '../src/core/matte/matte';
+import type { Picture, Plane } from '../src/core/raster/picture';
 import { checkRenderable, finishedPicture } from '../src/core/shot/chain';
 import { needsOf } from '../src/core/shot/needs';
 import { plainCache } from '../src/core/shot/stage';
@@ -77,20 +78,16 @@ export async function estimate(path: string, options: { quality: string; out: st
   return `${options.out}: ${raster.width}x${raster.height} px, estimated in ${milliseconds.toFixed(0)} ms`;
 }
 
-/** `apply EFFECT …`: one effect on a linear picture and a plane of distances in metres. */
-export async function apply(kind: string, options: { picture: string; distance: string; hfov: string; set: string[]; out: string }): Promise<string> {
-  const effect = namedEffect(kind);
-  checkOutput(options.out, PICTURE_ENDINGS);
-  const params: Record<string, number | boolean | string> = defaultsOf(effect.params);
-  for (const setting of options.set) {
-    const equals = setting.indexOf('=');
-    if (equals < 1) throw new OmbrageError('bad-setting', `"${setting}" is no setting.`, 'Write NAME=VALUE.');
-    params[setting.slice(0, equals)] = readSetting(effect.params, setting.slice(0, equals), setting.slice(equals + 1));
-  }
-  const hfov = Number(options.hfov);
-  if (!(hfov >= 1 && hfov <= 170)) throw new OmbrageError('bad-setting', `"${options.hfov}" is no field of view.`, 'Give degrees from 1 to 170.');
-  const picture = await readPicture(options.picture);
-  const distance = readDistance(options.distance);
+function fieldOfView(text: string): number {
+  const hfov = Number(text);
+  if (!(hfov >= 1 && hfov <= 170)) throw new OmbrageError('bad-setting', `"${text}" is no field of view.`, 'Give degrees from 1 to 170.');
+  return hfov;
+}
+
+/** A picture and the distances that belong to it, pixel for pixel. Throws OmbrageError that names the file. */
+async function readPair(picturePath: string, distancePath: string): Promise<{ picture: Picture; distance: Plane }> {
+  const picture = await readPicture(picturePath);
+  const distance = readDistance(distancePath);
   if (picture.width !== distance.width || picture.height !== distance.height)
     throw new OmbrageError(
       'sizes-differ',
@@ -101,9 +98,55 @@ export async function apply(kind: string, options: { picture: string; distance: 
   if (bad >= 0)
     throw new OmbrageError(
       'bad-distance',
-      `${basename(options.distance)} holds ${distance.data[bad]} m at column ${bad % distance.width}, row ${Math.floor(bad / distance.width)}.`,
+      `${basename(distancePath)} holds ${distance.data[bad]} m at column ${bad % distance.width}, row ${Math.floor(bad / distance.width)}.`,
       'Distances must be above 0 m; infinity is allowed.',
     );
+  return { picture, distance };
+}
+
+interface MatteOptions {
+  readonly picture: string;
+  readonly distance: string;
+  readonly hfov: string;
+  readonly from: string;
+  readonly to: string;
+  readonly out: string;
+  readonly colours?: string;
+}
+
+/** `matte …`: coverage 0..1 of what lies between two distances, cleaned along the picture's edges, and its premultiplied colours. */
+export async function matte(options: MatteOptions): Promise<string> {
+  checkOutput(options.out, MAP_ENDINGS);
+  if (options.colours !== undefined) checkOutput(options.colours, ['.pfm']);
+  fieldOfView(options.hfov);
+  const end = (name: 'from' | 'to'): number => {
+    const text = options[name];
+    const v = /^(∞|inf|infinity)$/i.test(text) ? Infinity : Number(text);
+    if (!(v >= 0)) throw new OmbrageError('bad-setting', `"${text}" is no distance for --${name}.`, 'Give metres from 0 on, or inf.');
+    return v;
+  };
+  const [from, to] = [end('from'), end('to')];
+  if (!(to > from)) throw new OmbrageError('bad-setting', `--to (${to} m) is not beyond --from (${from} m).`, 'Give metres, the nearer first.');
+  const { picture, distance } = await readPair(options.picture, options.distance);
+  const found = refinedMatte(picture, distance, { from, to, near: 0, far: 0 });
+  writeMap(options.out, found);
+  if (options.colours !== undefined) await writePicture(options.colours, matteColours(picture, found));
+  const covered = found.data.reduce((a, b) => a + b, 0) / found.data.length;
+  return `${options.out}: ${found.width}x${found.height} px, ${(100 * covered).toFixed(1)} % covered`;
+}
+
+/** `apply EFFECT …`: one effect on a linear picture and a plane of distances in metres. */
+export async function apply(kind: string, options: { picture: string; distance: string; hfov: string; set: string[]; out: string }): Promise<string> {
+  const effect = namedEffect(kind);
+  checkOutput(options.out, PICTURE_ENDINGS);
+  const params: Record<string, number | boolean | string> = defaultsOf(effect.params);
+  for (const setting of options.set) {
+    const equals = setting.indexOf('=');
+    if (equals < 1) throw new OmbrageError('bad-setting', `"${setting}" is no setting.`, 'Write NAME=VALUE.');
+    params[setting.slice(0, equals)] = readSetting(effect.params, setting.slice(0, equals), setting.slice(equals + 1));
+  }
+  const hfov = fieldOfView(options.hfov);
+  const { picture, distance } = await readPair(options.picture, options.distance);
   const lens = { focalPx: focalPx(picture.width, hfov), focalLength: focalLengthOfHfov(hfov) };
   const out = await applyAlone(effect, { picture, distance, params, lens });
   await writePicture(options.out, out);

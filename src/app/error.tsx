@@ -2,7 +2,7 @@
 
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import { downloadProject } from '../studio/chapters/output/exports';
+import { downloadProject } from '../studio/chapters/output/downloadProject';
 import { useDocument } from '../studio/state/documentStore';
 
 /** Stands where a whole page failed: what is stored is safe, and the open project can be taken out. */

@@ -6,6 +6,7 @@ import { layers } from './depth/layers/registry';
 import { effectGroups } from './effects/definition';
 import { applyAlone } from './effects/applyAlone';
 import { effects } from './effects/registry';
+import { outputs } from '../formats/outputs/registry';
 import { cues } from './estimate/cues/registry';
 import { givesPlane } from './need';
 import { constantPlane, newPicture, newPlane } from './raster/picture';
@@ -13,12 +14,12 @@ import { seededRandom } from './random';
 import { START } from './values/moment';
 import { clampNumber, defaultsOf, formatNumber, parseNumber, trackPosition, valueAtTrack, valuesSchema, type Param } from './values/params';
 
-const everyParam: [string, Param][] = [...effects, ...layers, ...cleanups].flatMap((d) =>
+const everyParam: [string, Param][] = [...effects, ...layers, ...cleanups, ...outputs].flatMap((d) =>
   Object.entries(d.params).map(([name, p]): [string, Param] => [`${d.kind} ${name}`, p]),
 );
 
 test('kinds are unique and written for addresses', () => {
-  for (const registry of [effects, layers, cleanups, checks, formats, cues]) {
+  for (const registry of [effects, layers, cleanups, checks, formats, cues, outputs]) {
     const kinds = registry.map((d) => d.kind);
     expect(new Set(kinds).size).toBe(kinds.length);
     for (const kind of kinds) expect(kind).toMatch(/^[a-z][a-z0-9-]*$/);
@@ -168,6 +169,7 @@ describe.each(checks.map((c) => [c.kind, c] as const))('check %s', (_, check) =>
         low: 0.1,
         high: 0.9,
         estimate,
+        reach: estimate ? { from: 1, to: 5, near: 0, far: 0, outside: true } : null,
       });
       expect([marks.width, marks.height]).toEqual([16, 9]);
       for (const v of marks.data) expect(v >= 0 && v <= 1).toBe(true);

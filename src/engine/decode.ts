@@ -3,7 +3,7 @@ import type { Raster } from '../core/raster/picture';
 import type { StillFacts } from '../formats/definition';
 import { checkPlate, inspectStill } from '../formats/inspect';
 import type { DecodeRaster } from '../formats/mapFile';
-import { readPng } from '../formats/png';
+import { formatOf } from '../formats/registry';
 
 const share = (raster: Raster): Raster => {
   if (typeof SharedArrayBuffer === 'undefined' || raster.data.buffer instanceof SharedArrayBuffer) return raster;
@@ -23,7 +23,8 @@ export async function decodeFile(
   const bytes = new Uint8Array(await file.arrayBuffer());
   const facts = await inspectStill(bytes, name, metadata);
   if (plate) checkPlate(facts, name);
-  if (facts.format === 'PNG' && facts.bits === 16) return { facts, raster: share(await readPng(bytes, plate ? 'plate' : 'map')), bytes };
+  const own = await formatOf(bytes)?.readPicture?.(bytes, facts, plate ? 'plate' : 'map');
+  if (own) return { facts, raster: share(own), bytes };
   await checkDecodes(bytes, facts, name);
   let bitmap: ImageBitmap;
   try {

@@ -1,14 +1,9 @@
-import { calibrationOf } from '../core/document/defaults';
-import { nearnessOf } from '../core/depth/calibrate';
 import type { Picture } from '../core/raster/picture';
-import { checkRenderable, finishedPicture, resolved } from '../core/shot/chain';
-import { distanceMap, rawMap } from '../core/shot/depthChain';
-import { type ChainInputs, type ShotRequest } from '../core/shot/stage';
-import { jpegWithDepth } from '../formats/depthPhoto';
-import { encodeExr } from '../formats/exr';
-import { encodePlanePfm } from '../formats/pfm';
-import { encodeDepthPng, encodePng } from '../formats/png';
-import { encodeTiff } from '../formats/tiff';
+import { checkRenderable } from '../core/shot/chain';
+import type { ChainInputs, ShotRequest } from '../core/shot/stage';
+import { valuesSchema } from '../core/values/params';
+import type { Encoders } from '../formats/definition';
+import { namedOutput } from '../formats/outputs/registry';
 import { pictureBitmap } from './paint';
 import type { OutputSpec } from './protocol';
 
@@ -27,38 +22,17 @@ export async function encodeCanvas(picture: Picture, type: string, quality: numb
   return canvas.convertToBlob({ type, quality });
 }
 
-const blobOf = (bytes: Uint8Array, type: string): Blob => new Blob([bytes as Uint8Array<ArrayBuffer>], { type });
+const bytesOf = async (blob: Promise<Blob>): Promise<Uint8Array> => new Uint8Array(await (await blob).arrayBuffer());
+
+const encoders: Encoders = {
+  jpeg: (picture, quality) => bytesOf(encodeCanvas(picture, 'image/jpeg', quality)),
+  webp: (picture, quality) => bytesOf(encodeCanvas(picture, 'image/webp', quality)),
+};
 
 /** Renders a shot at its output size as a file. Throws Stopped. */
-export async function renderFile(asked: ShotRequest, inputs: ChainInputs, spec: OutputSpec): Promise<Blob> {
-  const request = resolved(asked);
+export async function renderFile(request: ShotRequest, inputs: ChainInputs, { kind, values }: OutputSpec): Promise<Blob> {
   checkRenderable(request.size);
-  if (spec.kind === 'depth') return depthFile(request, inputs, spec.format);
-  const { value } = await finishedPicture(request, inputs);
-  inputs.run.checkpoint(0.95);
-  if (spec.format === 'png') return blobOf(encodePng(value, 8), 'image/png');
-  if (spec.format === 'png16') return blobOf(encodePng(value, 16), 'image/png');
-  return encodeCanvas(value, spec.format === 'jpeg' ? 'image/jpeg' : 'image/webp', spec.quality);
-}
-
-async function depthFile(request: ShotRequest, inputs: ChainInputs, format: Extract<OutputSpec, { kind: 'depth' }>['format']): Promise<Blob> {
-  const calibration = calibrationOf(request.settings.calibration);
-  if (format === 'png16') {
-    const raw = rawMap(request, inputs).value;
-    return blobOf(encodeDepthPng({ ...raw, data: raw.data.map((v) => nearnessOf(v, calibration)) }), 'image/png');
-  }
-  const distance = distanceMap(request, inputs).value;
-  switch (format) {
-    case 'pfm':
-      return blobOf(encodePlanePfm(distance), 'application/octet-stream');
-    case 'tiff':
-      return blobOf(encodeTiff(distance), 'image/tiff');
-    case 'exr':
-      return blobOf(encodeExr({ Z: distance }), 'image/x-exr');
-    case 'jpeg': {
-      const { value } = await finishedPicture(request, inputs);
-      const jpeg = await encodeCanvas(value, 'image/jpeg', 0.92);
-      return blobOf(await jpegWithDepth(new Uint8Array(await jpeg.arrayBuffer()), distance, calibration), 'image/jpeg');
-    }
-  }
+  const output = namedOutput(kind);
+  const bytes = await output.write({ request, inputs, params: valuesSchema(output.params).parse(values), encoders });
+  return new Blob([bytes as Uint8Array<ArrayBuffer>], { type: output.mime });
 }

@@ -351,7 +351,7 @@ describe('a worker that ends', () => {
 
   test('a cancelled job is over for whoever waits, whatever its worker does', async () => {
     answers.output = () => new Promise(() => undefined);
-    const job = engine.output(request, {}, { kind: 'depth', format: 'pfm' }, () => undefined);
+    const job = engine.output(request, {}, { kind: 'depth-pfm', values: {} }, () => undefined);
     await until(() => of('output').length === 1);
     job.cancel();
     expect(await job.done).toBeNull();

@@ -6,7 +6,7 @@ import type { Quality } from '../core/estimate/key';
 import type { Subject } from '../core/estimate/subject';
 import type { Plane, Raster, Size } from '../core/raster/picture';
 import type { ShotRequest } from '../core/shot/stage';
-import type { CheckResult } from '../core/depth/checks/definition';
+import type { CheckInput, CheckResult } from '../core/depth/checks/definition';
 import type { StillFacts } from '../formats/definition';
 import type { MapFacts, MapReading } from '../formats/mapFacts';
 import type { MapProposal } from '../formats/proposal';
@@ -37,6 +37,8 @@ export interface PreviewSpec {
   /** depth in grey, or in the colours of distance */
   readonly depthColours: 'grey' | 'distance';
   readonly check: string | null;
+  /** the reach of the effect in hand, for checks that show it */
+  readonly reach: CheckInput['reach'];
   /** axis on which the histogram is counted */
   readonly ruler: { readonly near: number; readonly far: number; readonly spacing: Spacing };
   /** whether the finished picture is wanted: it need not be computed to look at depth */
@@ -55,6 +57,8 @@ export interface PreviewPart {
   readonly depth: ImageBitmap | null;
   readonly finished: ImageBitmap | null;
   readonly marks: ImageBitmap | null;
+  /** what a check shows in place of the picture */
+  readonly shown: ImageBitmap | null;
   readonly figure: string | null;
   readonly chart: CheckResult['chart'] | null;
   /** depth before clean-up, where it is wanted and some is on */
@@ -86,9 +90,11 @@ export interface DecodedStill {
   readonly sha256: string;
 }
 
-export type OutputSpec =
-  | { readonly kind: 'picture'; readonly format: 'png' | 'png16' | 'jpeg' | 'webp'; readonly quality: number }
-  | { readonly kind: 'depth'; readonly format: 'png16' | 'pfm' | 'tiff' | 'exr' | 'jpeg' };
+/** An output by its kind, with the values of its own settings. */
+export interface OutputSpec {
+  readonly kind: string;
+  readonly values: Readonly<Record<string, number | boolean | string>>;
+}
 
 /** A map file as it was found, and how it is best brought in. */
 export interface ReadMap {

@@ -27,6 +27,7 @@ const specOf = (has: Looks | null, change: (s: typeof shot.settings) => void = (
     quick: null,
     depthColours: 'grey',
     check: null,
+    reach: null,
     ruler: { near: 1, far: 30, spacing: 'log' },
     finished: true,
     ...more,

@@ -53,12 +53,13 @@ export async function showStage(
   const stale = (look: keyof typeof looks): boolean => sent[look] !== looks[look] || (stage === 'full' && sent.width !== size.width);
   const hues = huesOf(raw.value, calibration);
   const wantsBefore = spec.cleaning && before !== null;
-  const [plateImage, depthImage, beforeImage, finishedImage, marks] = await Promise.all([
+  const [plateImage, depthImage, beforeImage, finishedImage, marks, shownImage] = await Promise.all([
     stale('plate') ? pictureBitmap(plate.value) : null,
     stale('depth') ? depthBitmap(raw.value, calibration, spec.depthColours, hues) : null,
     wantsBefore && stale('before') ? depthBitmap(before, calibration, spec.depthColours, hues) : null,
     finished && pictureBitmap(finished),
     check && maskBitmap(size.width, size.height, (i) => check.marks.data[i]!),
+    check?.shown ? pictureBitmap(check.shown) : null,
   ]);
   if (!progress()) throw new Stopped();
   const cleaned =
@@ -79,6 +80,7 @@ export async function showStage(
     before: beforeImage,
     finished: finishedImage,
     marks,
+    shown: shownImage,
     figure: check?.figure ?? null,
     chart: check?.chart ?? null,
     cleaned,
@@ -91,7 +93,7 @@ export async function showStage(
   onPart(
     Comlink.transfer(
       part,
-      [plateImage, depthImage, beforeImage, finishedImage, marks].filter((b) => b !== null),
+      [plateImage, depthImage, beforeImage, finishedImage, marks, shownImage].filter((b) => b !== null),
     ),
   );
   return has;
@@ -113,7 +115,7 @@ function runCheck(
   const held = check.needsEstimate && spec.estimate !== null ? mapOf(spec.estimate) : undefined;
   const place = { ...request.size, framing: affineOf(request), plateSize: request.plate, picture };
   const estimate = held ? placeMap(held, place, { turnOver: false, low: 0, high: 100 }) : null;
-  return check.run({ raw, nearness, distance, picture, low: c.low, high: c.high, estimate });
+  return check.run({ raw, nearness, distance, picture, low: c.low, high: c.high, estimate, reach: spec.reach });
 }
 
 const THUMB = { width: 224, height: 126 };

@@ -1,4 +1,5 @@
-import type { Picture, Plane } from '../core/raster/picture';
+import type { MapReading } from '../core/need';
+import type { Picture, Plane, Raster } from '../core/raster/picture';
 
 /** What a file turns out to be, read from its header alone. */
 export interface StillFacts {
@@ -15,6 +16,26 @@ export interface StillFacts {
   readonly depthInside: string | null;
 }
 
+/** A map as a file stores it, before it is read as depth: whole numbers as shares of full scale, floats as they are. */
+export interface FoundMap {
+  readonly plane: Plane;
+  readonly bits: number;
+  readonly float: boolean;
+  /** where in the file it was, and everywhere it could be read instead */
+  readonly channel: string;
+  readonly channels: readonly string[];
+  readonly reading?: MapReading;
+  readonly ends?: { readonly near: number; readonly far: number } | null;
+  readonly smallIsNear?: boolean | null;
+  readonly colourful?: boolean;
+}
+
+/** Encoders that differ from platform to platform: quality 0..1, white under what is see-through where the format has no alpha. */
+export interface Encoders {
+  jpeg(picture: Picture, quality: number): Promise<Uint8Array>;
+  webp(picture: Picture, quality: number): Promise<Uint8Array>;
+}
+
 /** An open still format: how to know it, and what this program itself reads and writes of it. */
 export interface FormatDefinition {
   readonly kind: string;
@@ -28,6 +49,17 @@ export interface FormatDefinition {
   describe(bytes: Uint8Array): Pick<StillFacts, 'bits' | 'colour' | 'animated'>;
   /** size in px from the header, for formats of our own reading */
   size?(bytes: Uint8Array): { readonly width: number; readonly height: number };
+  /** pixels of a picture, where this program reads them better than the platform does; null where it does not */
+  readPicture?(bytes: Uint8Array, facts: Pick<StillFacts, 'bits'>, use: 'plate' | 'map'): Promise<Raster> | null;
+  /** a map, for formats of our own reading; `channel`: which of several, null for the likeliest. Throws OmbrageError */
+  readMap?(bytes: Uint8Array, channel: string | null): FoundMap | Promise<FoundMap>;
+  /** a picture, linear light; `bits` a channel where the format has a choice, `quality` 0..1 where it loses something */
+  writePicture?(
+    picture: Picture,
+    how: { readonly bits: 8 | 16; readonly quality: number; readonly encoders: Encoders },
+  ): Uint8Array | Promise<Uint8Array>;
+  /** a plane of floats, such as distances */
+  writePlane?(plane: Plane): Uint8Array;
   /** what it is used for, for the docs */
   readonly use: string;
 }

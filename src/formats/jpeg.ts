@@ -30,6 +30,7 @@ export const jpeg = defineFormat({
   extensions: ['jpg', 'jpeg', 'jpe'],
   mime: 'image/jpeg',
   decodedBy: 'platform',
+  writePicture: (picture, { quality, encoders }) => encoders.jpeg(picture, quality),
   use: 'plates, with EXIF orientation and field of view; pictures out',
   matches: (bytes) => bytes[0] === 0xff && bytes[1] === 0xd8 && bytes[2] === 0xff,
   describe: (bytes) => {

@@ -1,14 +1,10 @@
 import { OmbrageError } from '../core/error';
 import { luminance } from '../core/raster/colour';
 import { fullScale, newPlane, type Plane, type Raster } from '../core/raster/picture';
-import type { StillFacts } from './definition';
+import type { FoundMap, StillFacts } from './definition';
 import { furtherPictures, xmpDepth } from './depthPhoto';
-import { decodeExr } from './exr';
 import { checkMapSize, type MapFacts, type MapReading } from './mapFacts';
-import { decodeNpy } from './npy';
-import { decodePfm } from './pfm';
 import { formatOf } from './registry';
-import { decodeTiff } from './tiff';
 
 /** How a browser or the command line turns a picture file into pixels. Throws OmbrageError. */
 export type DecodeRaster = (bytes: Uint8Array, name: string) => Promise<{ facts: StillFacts; raster: Raster }>;
@@ -24,9 +20,6 @@ const COLOURFUL = 0.04;
 /** Spread of alpha from which it counts as a map and not as a cut-out. */
 const ALPHA_SPREAD = 0.02;
 
-type Found = Pick<MapFacts, 'bits' | 'float' | 'channel' | 'channels'> &
-  Partial<Pick<MapFacts, 'reading' | 'ends' | 'smallIsNear' | 'colourful'>> & { plane: Plane };
-
 const MAP_KINDS = 'Choose a PNG, JPEG, WebP, AVIF, TIFF, OpenEXR, PFM or NPY file.';
 
 /**
@@ -37,16 +30,7 @@ export async function readMapFile(bytes: Uint8Array, name: string, channel: stri
   if (bytes.length === 0) throw new OmbrageError('empty-file', `${name} is empty.`, 'Choose a depth map.');
   const format = formatOf(bytes);
   try {
-    const found =
-      format?.kind === 'pfm'
-        ? fromPfm(bytes)
-        : format?.kind === 'npy'
-          ? fromNpy(bytes)
-          : format?.kind === 'exr'
-            ? await fromExr(bytes, channel)
-            : format?.kind === 'tiff'
-              ? await fromTiff(bytes, channel)
-              : await fromPicture(bytes, name, channel, decodeRaster);
+    const found = format?.readMap ? await format.readMap(bytes, channel) : await fromPicture(bytes, name, channel, decodeRaster);
     return describe(found, format?.label ?? 'picture', name);
   } catch (error) {
     if (!(error instanceof OmbrageError)) throw new OmbrageError('damaged-file', `${name} cannot be read.`, 'Choose an undamaged copy.');
@@ -56,79 +40,7 @@ export async function readMapFile(bytes: Uint8Array, name: string, channel: stri
   }
 }
 
-function fromPfm(bytes: Uint8Array): Found {
-  const image = decodePfm(bytes);
-  if (image.kind === 'plane') return { plane: image.plane, bits: 32, float: true, channel: 'grey', channels: ['grey'] };
-  throw new OmbrageError('not-a-map', 'The PFM holds colours, not depth.', 'Choose a grey picture or a one-channel PFM.');
-}
-
-function fromNpy(bytes: Uint8Array): Found {
-  const { plane, bits, float } = decodeNpy(bytes);
-  // 8- and 16-bit whole numbers are greys; wider ones count something, such as millimetres
-  const top = !float && bits <= 16 ? 2 ** bits - 1 : 1;
-  if (top > 1) for (let i = 0; i < plane.data.length; i++) plane.data[i]! /= top;
-  return { plane, bits, float: top === 1, channel: 'numbers', channels: ['numbers'] };
-}
-
-/** Names of the three axes of a position pass. */
-const POSITION = [
-  ['X', 'Y', 'Z'],
-  ['P.X', 'P.Y', 'P.Z'],
-  ['P.R', 'P.G', 'P.B'],
-  ['position.X', 'position.Y', 'position.Z'],
-  ['Position.R', 'Position.G', 'Position.B'],
-];
-const LENGTH = 'length of position';
-
-async function fromExr(bytes: Uint8Array, wanted: string | null): Promise<Found> {
-  const first = await decodeExr(bytes, wanted === LENGTH ? null : wanted);
-  const axes = POSITION.find((names) => names.every((n) => first.channels.includes(n)));
-  const channels = axes ? [...first.channels, LENGTH] : first.channels;
-  let { plane } = first;
-  if (axes && wanted === LENGTH) {
-    const parts = await Promise.all(axes.map(async (axis) => (await decodeExr(bytes, axis)).plane));
-    plane = newPlane(plane.width, plane.height);
-    for (let i = 0; i < plane.data.length; i++) plane.data[i] = Math.hypot(...parts.map((p) => p.data[i]!));
-  } else if (axes && plane.data.filter((v) => v < 0).length > plane.data.length / 2)
-    // a camera that looks along its negative axis
-    plane = { ...plane, data: plane.data.map((v) => -v) };
-  const channel = wanted === LENGTH && axes ? LENGTH : first.channel;
-  const distance = /^z$|(^|\.)z$|dist|length/i.test(channel);
-  return { plane, bits: first.bits, float: true, channel, channels, ...(distance && { reading: 'distance' as const, smallIsNear: true }) };
-}
-
-async function fromTiff(bytes: Uint8Array, wanted: string | null): Promise<Found> {
-  const { planes, bits, float } = await decodeTiff(bytes);
-  const names =
-    planes.length === 1
-      ? ['grey']
-      : planes.length === 2
-        ? ['grey', 'alpha']
-        : ['brightness', 'red', 'green', 'blue', 'alpha'].slice(0, planes.length + 1);
-  const channel = wanted !== null && names.includes(wanted) ? wanted : names[0]!;
-  const colourful = planes.length >= 3 && !float && difference(planes) > COLOURFUL;
-  const at = names.indexOf(channel);
-  const plane =
-    channel === 'brightness'
-      ? { ...planes[0]!, data: planes[0]!.data.map((r, i) => luminance(r, planes[1]!.data[i]!, planes[2]!.data[i]!)) }
-      : planes[planes.length >= 3 ? at - 1 : at]!;
-  return { plane, bits, float, channel, channels: names, colourful };
-}
-
-function difference(planes: readonly Plane[]): number {
-  const n = planes[0]!.data.length;
-  const step = Math.max(1, Math.floor(n / 50000));
-  let sum = 0;
-  let count = 0;
-  for (let i = 0; i < n; i += step) {
-    const [r, g, b] = [planes[0]!.data[i]!, planes[1]!.data[i]!, planes[2]!.data[i]!];
-    sum += Math.max(r, g, b) - Math.min(r, g, b);
-    count++;
-  }
-  return sum / count;
-}
-
-async function fromPicture(bytes: Uint8Array, name: string, wanted: string | null, decodeRaster: DecodeRaster): Promise<Found> {
+async function fromPicture(bytes: Uint8Array, name: string, wanted: string | null, decodeRaster: DecodeRaster): Promise<FoundMap> {
   if (bytes[0] === 0xff && bytes[1] === 0xd8 && (wanted === null || wanted === 'XMP depth map' || wanted.startsWith('further picture'))) {
     const depth = await carried(bytes, name, wanted, decodeRaster);
     if (depth) return depth;
@@ -139,7 +51,7 @@ async function fromPicture(bytes: Uint8Array, name: string, wanted: string | nul
 }
 
 /** Depth that a photograph carries: in its XMP, or as a further picture that is grey. */
-async function carried(jpeg: Uint8Array, name: string, wanted: string | null, decodeRaster: DecodeRaster): Promise<Found | null> {
+async function carried(jpeg: Uint8Array, name: string, wanted: string | null, decodeRaster: DecodeRaster): Promise<FoundMap | null> {
   const xmp = wanted === null || wanted === 'XMP depth map' ? await xmpDepth(jpeg) : null;
   if (xmp) {
     const { facts, raster } = await decodeRaster(xmp.bytes, `The depth map in ${name}`);
@@ -174,7 +86,7 @@ async function carried(jpeg: Uint8Array, name: string, wanted: string | null, de
 }
 
 /** A map from decoded pixels: grey values as stored, not turned to linear light. */
-function fromRaster(raster: Raster, bits: number, wanted: string | null): Found {
+function fromRaster(raster: Raster, bits: number, wanted: string | null): FoundMap {
   const { width, height, channels, data } = raster;
   const top = fullScale(raster);
   const plane = newPlane(width, height);
@@ -215,7 +127,7 @@ function manyLevels(alpha: Plane): boolean {
 /** Floats beyond this are how programs write "nothing there". */
 const NOTHING = 1e9;
 
-function describe(found: Found, format: string, name: string): MapFile {
+function describe(found: FoundMap, format: string, name: string): MapFile {
   const { plane, ...rest } = found;
   let [low, high, holes] = [Infinity, -Infinity, 0];
   const data = newPlane(plane.width, plane.height, true).data;

@@ -1,7 +1,6 @@
-import npyjs from 'npyjs';
 import { OmbrageError } from '../core/error';
 import { newPlane, type Plane } from '../core/raster/picture';
-import { hasText } from './bytes';
+import { hasText, view } from './bytes';
 import { defineFormat } from './definition';
 import { checkMapSize } from './mapFacts';
 
@@ -58,31 +57,49 @@ export const npy = defineFormat({
   matches: (bytes) => hasText(bytes, 0, '\x93NUMPY'),
   describe: (bytes) => ({ bits: layout(bytes).bits, colour: 'numbers', animated: false }),
   size: layout,
+  readMap: (bytes) => {
+    const { plane, bits, float } = decodeNpy(bytes);
+    // 8- and 16-bit whole numbers are greys; wider ones count something, such as millimetres
+    const top = !float && bits <= 16 ? 2 ** bits - 1 : 1;
+    if (top > 1) for (let i = 0; i < plane.data.length; i++) plane.data[i]! /= top;
+    return { plane, bits, float: top === 1, channel: 'numbers', channels: ['numbers'] };
+  },
 });
 
-/** A two-dimensional array of numbers, as it is stored. */
-export function decodeNpy(bytes: Uint8Array): { plane: Plane; bits: number; float: boolean } {
-  const { width, height, fortran, bits, float } = layout(bytes);
-  let data: ArrayLike<number | bigint>;
-  try {
-    data = new npyjs({ convertFloat16: true }).parse(asLittleEndian(bytes).buffer as ArrayBuffer).data as unknown as ArrayLike<number | bigint>;
-  } catch {
-    throw damaged('cannot be read');
-  }
-  if (data.length < width * height) throw damaged('is shorter than its shape');
-  const plane = newPlane(width, height);
-  for (let y = 0; y < height; y++) for (let x = 0; x < width; x++) plane.data[y * width + x] = Number(data[fortran ? x * height + y : y * width + x]);
-  return { plane, bits, float };
+/** How one number is read, by kind and bytes. */
+const READERS: Readonly<Record<string, (data: DataView, at: number, little: boolean) => number>> = {
+  f2: (data, at, little) => halfFloat(data.getUint16(at, little)),
+  f4: (data, at, little) => data.getFloat32(at, little),
+  f8: (data, at, little) => data.getFloat64(at, little),
+  i1: (data, at) => data.getInt8(at),
+  i2: (data, at, little) => data.getInt16(at, little),
+  i4: (data, at, little) => data.getInt32(at, little),
+  i8: (data, at, little) => Number(data.getBigInt64(at, little)),
+  u1: (data, at) => data.getUint8(at),
+  u2: (data, at, little) => data.getUint16(at, little),
+  u4: (data, at, little) => data.getUint32(at, little),
+  u8: (data, at, little) => Number(data.getBigUint64(at, little)),
+};
+
+/** A 16-bit float (IEEE 754 binary16). */
+function halfFloat(bits: number): number {
+  const [sign, exponent, part] = [bits & 0x8000 ? -1 : 1, (bits >> 10) & 31, bits & 1023];
+  if (exponent === 0) return sign * part * 2 ** -24;
+  if (exponent === 31) return part ? NaN : sign * Infinity;
+  return sign * (1 + part / 1024) * 2 ** (exponent - 15);
 }
 
-/** A copy whose numbers run from their low byte, as the parser wants them. */
-function asLittleEndian(bytes: Uint8Array): Uint8Array {
-  const out = bytes.slice();
-  const { descr, start, bits } = layout(bytes);
-  if (!descr.startsWith('>')) return out;
-  const size = bits / 8;
-  for (let p = start; p + size <= out.length; p += size) out.subarray(p, p + size).reverse();
-  const at = new TextDecoder('latin1').decode(out.subarray(0, start)).indexOf(descr);
-  out[at] = '<'.charCodeAt(0);
-  return out;
+/** A two-dimensional array of numbers, as it is stored. Throws OmbrageError `damaged-file`. */
+export function decodeNpy(bytes: Uint8Array): { plane: Plane; bits: number; float: boolean } {
+  const { width, height, fortran, bits, float, descr, start } = layout(bytes);
+  const [, kind, size] = ITEM.exec(descr)!;
+  const read = READERS[`${kind}${size}`];
+  if (!read) throw damaged(`holds numbers of a kind that is no depth (${descr})`);
+  const data = view(bytes);
+  const little = !descr.startsWith('>');
+  const step = bits / 8;
+  const plane = newPlane(width, height);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) plane.data[y * width + x] = read(data, start + (fortran ? x * height + y : y * width + x) * step, little);
+  return { plane, bits, float };
 }

@@ -16,6 +16,9 @@ export const png = defineFormat({
   mime: 'image/png',
   decodedBy: 'platform',
   use: 'plates and maps, 8 and 16 bit; pictures and depth out',
+  // the platform would throw the lower half of the bits away
+  readPicture: (bytes, { bits }, use) => (bits === 16 ? readPng(bytes, use) : null),
+  writePicture: (picture, { bits }) => encodePng(picture, bits),
   matches: (bytes) => bytes[0] === 0x89 && hasText(bytes, 1, 'PNG\r\n'),
   describe: (bytes) => {
     if (bytes.length < 33 || !hasText(bytes, 12, 'IHDR'))

@@ -17,8 +17,8 @@ export const formatOf = (bytes: Uint8Array): FormatDefinition | null => formats.
 /** For a file picker: what may be chosen as a map. */
 export const MAP_TYPES = ['image/*', '.tif', '.tiff', '.exr', '.pfm', '.npy'];
 
-/** Kinds that hold maps alone and are no plates. */
-export const MAP_ONLY = ['TIFF', 'OpenEXR', 'PFM', 'NPY'];
+/** Formats that hold maps alone and are no plates. */
+export const MAP_ONLY: readonly string[] = formats.filter((f) => f.readMap).map((f) => f.label);
 
 /** For a file picker: what may be chosen as a plate. */
 export const PLATE_TYPES = ['image/jpeg', 'image/png', 'image/webp', 'image/avif'];

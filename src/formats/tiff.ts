@@ -2,7 +2,8 @@ import { zlibSync } from 'fflate';
 import { OmbrageError } from '../core/error';
 import { newPlane, type Plane } from '../core/raster/picture';
 import { hasText, view } from './bytes';
-import { defineFormat } from './definition';
+import { luminance } from '../core/raster/colour';
+import { defineFormat, type FoundMap } from './definition';
 import { TooMuch } from './inflate';
 import { checkFull, checkMapSize } from './mapFacts';
 
@@ -51,6 +52,8 @@ export const tiff = defineFormat({
     return { bits, colour: samples === 1 ? 'grey' : samples === 2 ? 'grey, alpha' : samples === 3 ? 'RGB' : `${samples} channels`, animated: false };
   },
   size: readDirectory,
+  readMap: (bytes, channel) => readMap(bytes, channel),
+  writePlane: (plane) => encodeTiff(plane),
 });
 
 export interface TiffSamples {
@@ -98,6 +101,41 @@ export async function decodeTiff(bytes: Uint8Array): Promise<TiffSamples> {
   });
   if (planes.length === 0) throw damaged('holds no pixels');
   return { width, height, bits, float, planes };
+}
+
+/** Mean difference of channels from which a picture counts as colourful. */
+const COLOURFUL = 0.04;
+
+/** A channel of a TIFF as a map. */
+async function readMap(bytes: Uint8Array, wanted: string | null): Promise<FoundMap> {
+  const { planes, bits, float } = await decodeTiff(bytes);
+  const names =
+    planes.length === 1
+      ? ['grey']
+      : planes.length === 2
+        ? ['grey', 'alpha']
+        : ['brightness', 'red', 'green', 'blue', 'alpha'].slice(0, planes.length + 1);
+  const channel = wanted !== null && names.includes(wanted) ? wanted : names[0]!;
+  const colourful = planes.length >= 3 && !float && difference(planes) > COLOURFUL;
+  const at = names.indexOf(channel);
+  const plane =
+    channel === 'brightness'
+      ? { ...planes[0]!, data: planes[0]!.data.map((r, i) => luminance(r, planes[1]!.data[i]!, planes[2]!.data[i]!)) }
+      : planes[planes.length >= 3 ? at - 1 : at]!;
+  return { plane, bits, float, channel, channels: names, colourful };
+}
+
+function difference(planes: readonly Plane[]): number {
+  const n = planes[0]!.data.length;
+  const step = Math.max(1, Math.floor(n / 50000));
+  let sum = 0;
+  let count = 0;
+  for (let i = 0; i < n; i += step) {
+    const [r, g, b] = [planes[0]!.data[i]!, planes[1]!.data[i]!, planes[2]!.data[i]!];
+    sum += Math.max(r, g, b) - Math.min(r, g, b);
+    count++;
+  }
+  return sum / count;
 }
 
 /** Writes one channel of 32-bit floats, compressed with Deflate, in one strip (TIFF 6.0; Deflate is its compression 8). */

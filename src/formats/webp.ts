@@ -7,6 +7,7 @@ export const webp = defineFormat({
   extensions: ['webp'],
   mime: 'image/webp',
   decodedBy: 'platform',
+  writePicture: (picture, { quality, encoders }) => encoders.webp(picture, quality),
   use: 'plates; pictures out',
   matches: (bytes) => hasText(bytes, 0, 'RIFF') && hasText(bytes, 8, 'WEBP'),
   describe: (bytes) => {

@@ -6,7 +6,6 @@ import IconButton from '@mui/material/IconButton';
 import InputBase from '@mui/material/InputBase';
 import MuiLink from '@mui/material/Link';
 import { useLiveQuery } from 'dexie-react-hooks';
-import { saveAs } from 'file-saver';
 import Link from 'next/link';
 import { useEffect, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
@@ -17,6 +16,7 @@ import { PLATE_TYPES } from '../formats/registry';
 import { database } from '../store/database';
 import { deleteProject, loadProject, restoreProject, saveProject, type Listed } from '../store/projects';
 import { notify } from '../studio/controls/noticeStore';
+import { fileName, saveAs } from '../studio/controls/saveAs';
 import { useGrowing } from '../studio/controls/useGrowing';
 import { steady } from '../studio/controls/steady';
 import { useNear } from '../studio/controls/useNear';
@@ -53,7 +53,7 @@ export function ProjectGroup({ item, onFiles }: { item: Listed; onFiles: (files:
     attempt(async () => {
       if (!project) return;
       const { exportProject } = await import('../store/files');
-      saveAs(await exportProject(database(), project), `${project.name}${PROJECT_EXTENSION}`);
+      saveAs(await exportProject(database(), project), `${fileName(project.name)}${PROJECT_EXTENSION}`);
     });
   const shown = useGrowing(project?.shots.length ?? 0, 12, 4);
   const { getRootProps, getInputProps, isDragActive, open } = useDropzone({

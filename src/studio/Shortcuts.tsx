@@ -4,7 +4,7 @@ import { chapterNames, useView } from './state/viewStore';
 import { layerInHand } from './chapters/depth/layerActions';
 import { handlingOf } from './chapters/depth/tools/handlings';
 import { usualPicking } from './chapters/effects/picking';
-import { downloadProject } from './chapters/output/exports';
+import { downloadProject } from './chapters/output/downloadProject';
 import { flipTakes } from './viewer/Takes';
 import { zoomBy, zoomFit, zoomFull } from './viewer/useZoom';
 

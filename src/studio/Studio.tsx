@@ -5,7 +5,7 @@ import { useRouter, useSearchParams } from 'next/navigation';
 import { lazy, Suspense, useCallback, useEffect, useState, type ComponentType } from 'react';
 import { Chapters } from './Chapters';
 import { chapters } from './chapters/registry';
-import { downloadProject } from './chapters/output/exports';
+import { downloadProject } from './chapters/output/downloadProject';
 import { Guard } from './controls/Guard';
 import { Notices } from './controls/Notices';
 import { Rail } from './rail/Rail';

@@ -3,6 +3,9 @@ import { rulerOf } from '../../core/depth/ruler';
 import { calibrationOf } from '../../core/document/defaults';
 import type { Settings, Shot } from '../../core/document/schema';
 import type { Size } from '../../core/raster/picture';
+import { reachOf } from '../../core/effects/definition';
+import { rangeOf } from '../../core/effects/reach';
+import { effectOf } from '../../core/effects/registry';
 import { renderSize } from '../../core/shot/chain';
 import { contentKey } from '../../core/shot/key';
 import type { ShotRequest } from '../../core/shot/stage';
@@ -26,8 +29,18 @@ export function requestOf(shot: Shot, size: Size, at: Moment = { ...START, fps: 
   return { plate: { sha256, name, width, height, ...(opaque && { opaque }) }, settings: shot.settings, at, size };
 }
 
+/** The reach of the effect in hand, or else of the first that has one; null where none has. */
+function reachInHand({ settings }: Shot, selected: string | null): PreviewSpec['reach'] {
+  const items = [...settings.effects.filter((e) => e.id === selected), ...settings.effects];
+  for (const { kind, values } of items) {
+    const reach = reachOf(effectOf(kind), values);
+    if (reach) return { ...rangeOf(reach), outside: reach.reachOutside };
+  }
+  return null;
+}
+
 /** The parts of a preview that hold memory until they are closed. */
-const PICTURES = ['plate', 'depth', 'before', 'finished', 'marks'] as const;
+const PICTURES = ['plate', 'depth', 'before', 'finished', 'marks', 'shown'] as const;
 
 /** Frees the pictures of a preview, but for those that another one shows as well. */
 export function freePreview(old: PreviewPart | null, kept: PreviewPart | null): void {
@@ -156,14 +169,16 @@ export class PreviewLoop {
     const view = useView.getState();
     const { size, quick } = this.sizes(shot.settings);
     const { near, far, spacing } = calibrationOf(shot.settings.calibration);
+    const check = checks.find((c) => c.kind === view.check);
     return {
       shot: requestOf(shot, size),
       given: useSession.getState().given,
-      estimate: checks.find((c) => c.kind === view.check)?.needsEstimate ? comparison : null,
+      estimate: check?.needsEstimate ? comparison : null,
       cleaning: view.chapter === 'depth',
       quick,
       depthColours: view.depthColours,
       check: view.check,
+      reach: check?.needsReach ? reachInHand(shot, view.selectedEffect) : null,
       ruler: rulerOf({ near, far }, view.ruler === 'as-map' ? spacing : view.ruler),
       finished: view.peek !== 'depth',
     };

@@ -152,6 +152,7 @@ export class Session {
           now.chapter !== before.chapter ||
           now.mode !== before.mode ||
           now.check !== before.check ||
+          (now.check !== null && now.selectedEffect !== before.selectedEffect) ||
           now.ruler !== before.ruler ||
           now.zoom !== before.zoom ||
           now.depthColours !== before.depthColours ||

@@ -61,6 +61,7 @@ export function drawScene(canvas: HTMLCanvasElement, scene: Scene, place: Placem
   const result = scene.unfinished ? part.plate : (part.finished ?? part.plate);
   if (scene.peek === 'plate') paint(part.plate);
   else if (scene.peek === 'depth' || (scene.mode === 'depth' && !scene.check)) paint(part.depth);
+  else if (scene.check && part.shown) paint(part.shown);
   else if (scene.check) {
     paint(scene.mode === 'depth' ? part.depth : part.plate, 0.4);
     paint(part.marks);

@@ -32,6 +32,7 @@ const partOf = (shot: Shot): PreviewPart => {
     depth: null,
     finished: null,
     marks: null,
+    shown: null,
     figure: null,
     chart: null,
     before: null,

@@ -4,6 +4,7 @@ import { banding } from './banding';
 import { clipping } from './clipping';
 import { contours } from './contours';
 import { edges } from './edges';
+import { mattes } from './matte';
 
 /** Every check, in the order in which they are offered. */
-export const checks: readonly CheckDefinition[] = [contours, banding, edges, clipping, againstEstimate];
+export const checks: readonly CheckDefinition[] = [contours, banding, edges, clipping, againstEstimate, ...mattes];

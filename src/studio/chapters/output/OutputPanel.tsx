@@ -2,86 +2,65 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
 import { useState } from 'react';
-import { percent } from '../../../core/values/params';
 import type { OutputSpec } from '../../../engine/protocol';
+import type { OutputSort } from '../../../formats/outputs/definition';
+import { outputs } from '../../../formats/outputs/registry';
 import { NumberRow } from '../../controls/NumberRow';
 import { ChoiceRow, PanelHead, Section } from '../../controls/rows';
 import { useShot } from '../../state/documentStore';
 import { useSession } from '../../state/sessionStore';
-import { downloadProject, exportStill } from './exports';
+import { downloadProject } from './downloadProject';
+import { exportStill } from './exports';
 
-type PictureFormat = Extract<OutputSpec, { kind: 'picture' }>['format'];
-type DepthFormat = Extract<OutputSpec, { kind: 'depth' }>['format'];
-
-const QUALITY = percent({ label: 'Quality', min: 30, max: 100, default: 92 });
-
-const PICTURE_NOTES: Record<PictureFormat, string> = {
-  png: 'Lossless, sRGB, 8 bits a channel.',
-  png16: 'Lossless, sRGB, 16 bits a channel.',
-  jpeg: 'Small, sRGB, no transparency.',
-  webp: 'Smaller still, sRGB.',
-};
-const DEPTH_NOTES: Record<DepthFormat, string> = {
-  png16: 'Nearness in 65 536 greys: white is the near end, black the far end.',
-  pfm: 'Distance in metres as floats; infinity is kept.',
-  tiff: 'Distance in metres as 32-bit floats.',
-  exr: 'Distance in metres as 32-bit floats, in the channel Z.',
-  jpeg: 'The finished picture, with its depth inside (XMP): 1/distance from the near to the far end.',
-};
+/** The outputs of one sort: which, with what settings, and the button that makes the file. */
+function OutputSection({ of, title, button, aside }: { of: OutputSort; title: string; button: string; aside?: string }) {
+  const exporting = useSession((s) => s.exporting);
+  const offered = outputs.filter((o) => o.of === of);
+  const [kind, setKind] = useState(offered[0]!.kind);
+  const [values, setValues] = useState<OutputSpec['values']>({});
+  const output = offered.find((o) => o.kind === kind) ?? offered[0]!;
+  return (
+    <Section title={title} aside={aside && <span className="mono">{aside}</span>}>
+      <ChoiceRow
+        bare
+        label={`Format of the ${of}`}
+        value={output.kind}
+        onChange={setKind}
+        options={offered.map((o) => ({ value: o.kind, label: o.label }))}
+      />
+      {Object.entries(output.params).map(
+        ([name, param]) =>
+          param.type === 'number' && (
+            <NumberRow
+              key={name}
+              param={param}
+              value={Number(values[name] ?? param.default)}
+              onChange={(value) => setValues((v) => ({ ...v, [name]: value }))}
+            />
+          ),
+      )}
+      <Note text={output.note} />
+      <Button
+        {...(of === 'picture' && { variant: 'contained' as const })}
+        fullWidth
+        disabled={exporting !== null}
+        onClick={() => void exportStill(output, values)}
+      >
+        {button}
+      </Button>
+    </Section>
+  );
+}
 
 export function OutputPanel() {
   const shot = useShot()!;
   const exporting = useSession((s) => s.exporting);
-  const [format, setFormat] = useState<PictureFormat>('png');
-  const [quality, setQuality] = useState(92);
-  const [depthFormat, setDepthFormat] = useState<DepthFormat>('png16');
   const { width, height } = shot.settings.framing;
   return (
     <>
       <PanelHead title="Output" />
-      <Section title="Picture" aside={<span className="mono">{`${width}×${height} px`}</span>}>
-        <ChoiceRow
-          bare
-          label="Format of the picture"
-          value={format}
-          onChange={setFormat}
-          options={[
-            { value: 'png', label: 'PNG 8' },
-            { value: 'png16', label: 'PNG 16' },
-            { value: 'jpeg', label: 'JPEG' },
-            { value: 'webp', label: 'WebP' },
-          ]}
-        />
-        {(format === 'jpeg' || format === 'webp') && <NumberRow param={QUALITY} value={quality} onChange={setQuality} />}
-        <Note text={PICTURE_NOTES[format]} />
-        <Button
-          variant="contained"
-          fullWidth
-          disabled={exporting !== null}
-          onClick={() => void exportStill({ kind: 'picture', format, quality: quality / 100 })}
-        >
-          Export picture
-        </Button>
-      </Section>
-      <Section title="Depth">
-        <ChoiceRow
-          bare
-          label="Format of the depth"
-          value={depthFormat}
-          onChange={setDepthFormat}
-          options={[
-            { value: 'png16', label: 'PNG 16' },
-            { value: 'pfm', label: 'PFM' },
-            { value: 'tiff', label: 'TIFF' },
-            { value: 'exr', label: 'EXR' },
-            { value: 'jpeg', label: 'JPEG' },
-          ]}
-        />
-        <Note text={DEPTH_NOTES[depthFormat]} />
-        <Button fullWidth disabled={exporting !== null} onClick={() => void exportStill({ kind: 'depth', format: depthFormat })}>
-          Export depth
-        </Button>
-      </Section>
+      <OutputSection of="picture" title="Picture" button="Export picture" aside={`${width}×${height} px`} />
+      <OutputSection of="depth" title="Depth" button="Export depth" />
       <Section title="Project" last={exporting === null}>
         <Note text="Every shot of this project with its pictures and maps, in one file that can be opened anywhere." />
         <Button fullWidth onClick={() => void downloadProject()}>

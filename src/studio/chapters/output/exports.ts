@@ -1,21 +1,20 @@
-import { saveAs } from 'file-saver';
 import { needKey } from '../../../core/need';
 import { needsOf } from '../../../core/shot/needs';
 import { engine } from '../../../engine/engine';
 import type { OutputSpec } from '../../../engine/protocol';
-import { PROJECT_EXTENSION } from '../../../formats/projectMedia';
-import { database } from '../../../store/database';
+import type { OutputDefinition, OutputSort } from '../../../formats/outputs/definition';
 import { shotOf, useDocument } from '../../state/documentStore';
 import { requestOf } from '../../state/previewLoop';
 import { progressOf, useSession } from '../../state/sessionStore';
 import { notify, notifyError } from '../../controls/noticeStore';
+import { fileName, saveAs } from '../../controls/saveAs';
 
-const fileName = (text: string): string => text.replace(/[\\/:*?"<>|]+/g, ' ').trim() || 'untitled';
-
-const EXTENSION: Record<OutputSpec['format'], string> = { png: 'png', png16: 'png', jpeg: 'jpg', webp: 'webp', pfm: 'pfm', tiff: 'tif', exr: 'exr' };
+const SUFFIX: Readonly<Record<OutputSort, string>> = { picture: '', depth: ' depth' };
+/** What is said of an output while it is made. */
+const DOING: Readonly<Record<OutputSort, string>> = { picture: 'Exporting the picture', depth: 'Exporting the depth' };
 
 /** Renders the shot at its output size and hands it to the person as a file. */
-export async function exportStill(spec: OutputSpec): Promise<void> {
+export async function exportStill(output: OutputDefinition, values: OutputSpec['values']): Promise<void> {
   const shot = shotOf(useDocument.getState());
   const { exporting, given, set } = useSession.getState();
   if (!shot || exporting) return;
@@ -27,36 +26,24 @@ export async function exportStill(spec: OutputSpec): Promise<void> {
     notify({ kind: 'note', text: 'The depth of this shot is not ready yet.', hint: 'Export again when its maps and pictures have arrived.' });
     return;
   }
-  const what = spec.kind === 'picture' ? 'Exporting the picture' : 'Exporting the depth';
+  const what = DOING[output.of];
   const progress = progressOf(
     what,
     () => job.cancel(),
     (p) => set({ exporting: p }),
   );
   const { width, height } = shot.settings.framing;
-  const job = engine().output(requestOf(shot, { width, height }), given, spec, progress.report);
+  const job = engine().output(requestOf(shot, { width, height }), given, { kind: output.kind, values }, progress.report);
   try {
     const blob = await job.done;
     if (!blob) {
       notify({ kind: 'note', text: `${what} was stopped.` });
       return;
     }
-    saveAs(blob, `${fileName(shot.name)}${spec.kind === 'depth' ? ' depth' : ''}.${EXTENSION[spec.format]}`);
+    saveAs(blob, `${fileName(shot.name)}${SUFFIX[output.of]}.${output.extension}`);
   } catch (error) {
     notifyError(error);
   } finally {
     progress.end();
-  }
-}
-
-/** The whole project with its media as one file. */
-export async function downloadProject(): Promise<void> {
-  const { project } = useDocument.getState();
-  if (!project) return;
-  try {
-    const { exportProject } = await import('../../../store/files');
-    saveAs(await exportProject(database(), project), `${fileName(project.name)}${PROJECT_EXTENSION}`);
-  } catch (error) {
-    notifyError(error);
   }
 }

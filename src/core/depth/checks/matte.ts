@@ -1,0 +1,48 @@
+import { matteColours, refinedMatte } from '../../matte/matte';
+import { newPicture } from '../../raster/picture';
+import type { CheckDefinition } from './definition';
+
+/** Side of a square of the checkerboard, px. */
+const SQUARE = 12;
+const [DARK, LIGHT] = [0.09, 0.22];
+
+const backs: Readonly<Record<string, (x: number, y: number) => number>> = {
+  checkerboard: (x, y) => ((Math.floor(x / SQUARE) + Math.floor(y / SQUARE)) % 2 ? DARK : LIGHT),
+  black: () => 0,
+  white: () => 1,
+};
+
+/**
+ * The matte of the reach in hand, cleaned along the picture's edges, with the front's own colours over a backdrop on which faults show:
+ * fringes of the old backdrop on white and black, holes on the checkerboard.
+ */
+const over = (kind: string, label: string, help: string, back: (x: number, y: number) => number): CheckDefinition => ({
+  kind,
+  label,
+  help,
+  needsReach: true,
+  run: ({ picture, distance, reach, raw }) => {
+    const { width, height } = picture;
+    const marks = { width: raw.width, height: raw.height, data: new Float32Array(raw.data.length) };
+    if (!reach) return { marks, figure: 'Switch on a reach: choose an effect that has one, and “Within a reach”' };
+    const matte = refinedMatte(picture, distance, reach);
+    const kept = reach.outside ? { ...matte, data: matte.data.map((a) => 1 - a) } : matte;
+    const front = matteColours(picture, kept);
+    const shown = newPicture(width, height);
+    let covered = 0;
+    for (let i = 0; i < kept.data.length; i++) {
+      const rest = 1 - front.data[i * 4 + 3]!;
+      const light = back(i % width, Math.floor(i / width)) * rest;
+      for (let k = 0; k < 3; k++) shown.data[i * 4 + k] = front.data[i * 4 + k]! + light;
+      shown.data[i * 4 + 3] = 1;
+      covered += kept.data[i]!;
+    }
+    return { marks, shown, figure: `${((100 * covered) / kept.data.length).toFixed(1)} % of the picture` };
+  },
+});
+
+export const mattes: readonly CheckDefinition[] = [
+  over('matte', 'Matte', 'What the reach in hand covers, over a checkerboard', backs.checkerboard!),
+  over('matte-black', 'Matte over black', 'Shows light fringes of the old backdrop', backs.black!),
+  over('matte-white', 'Matte over white', 'Shows dark ones', backs.white!),
+];

@@ -1,0 +1,64 @@
+import { nearnessOf } from '../../core/depth/calibrate';
+import { calibrationOf } from '../../core/document/calibrationOf';
+import { finishedPicture, resolved } from '../../core/shot/chain';
+import { distanceMap, rawMap } from '../../core/shot/depthChain';
+import type { FormatDefinition } from '../definition';
+import { jpegWithDepth } from '../depthPhoto';
+import { exr } from '../exr';
+import { jpeg } from '../jpeg';
+import { pfm } from '../pfm';
+import { encodeDepthPng, png } from '../png';
+import { tiff } from '../tiff';
+import { defineOutput, type OutputDefinition } from './definition';
+
+/** Distances in metres in a format that is written as such. */
+const metres = (format: FormatDefinition, label: string, note: string): OutputDefinition =>
+  defineOutput({
+    kind: `depth-${format.kind}`,
+    of: 'depth',
+    label,
+    note,
+    extension: format.extensions[0]!,
+    mime: format.mime,
+    params: {},
+    write: ({ request, inputs }) => Promise.resolve(format.writePlane!(distanceMap(resolved(request), inputs).value)),
+  });
+
+const greys = defineOutput({
+  kind: 'depth-png16',
+  of: 'depth',
+  label: 'PNG 16',
+  note: 'Nearness in 65 536 greys: white is the near end, black the far end.',
+  extension: 'png',
+  mime: png.mime,
+  params: {},
+  write({ request, inputs }) {
+    const now = resolved(request);
+    const calibration = calibrationOf(now.settings.calibration);
+    const raw = rawMap(now, inputs).value;
+    return Promise.resolve(encodeDepthPng({ ...raw, data: raw.data.map((v) => nearnessOf(v, calibration)) }));
+  },
+});
+
+const carried = defineOutput({
+  kind: 'depth-jpeg',
+  of: 'depth',
+  label: 'JPEG',
+  note: 'The finished picture, with its depth inside (XMP): 1/distance from the near to the far end.',
+  extension: 'jpg',
+  mime: jpeg.mime,
+  params: {},
+  async write({ request, inputs, encoders }) {
+    const now = resolved(request);
+    const picture = await encoders.jpeg((await finishedPicture(request, inputs)).value, 0.92);
+    return jpegWithDepth(picture, distanceMap(now, inputs).value, calibrationOf(now.settings.calibration));
+  },
+});
+
+export const depths: readonly OutputDefinition[] = [
+  greys,
+  metres(pfm, 'PFM', 'Distance in metres as floats; infinity is kept.'),
+  metres(tiff, 'TIFF', 'Distance in metres as 32-bit floats.'),
+  metres(exr, 'EXR', 'Distance in metres as 32-bit floats, in the channel Z.'),
+  carried,
+];

@@ -1,0 +1,17 @@
+import { PROJECT_EXTENSION } from '../../../formats/projectMedia';
+import { database } from '../../../store/database';
+import { notifyError } from '../../controls/noticeStore';
+import { fileName, saveAs } from '../../controls/saveAs';
+import { useDocument } from '../../state/documentStore';
+
+/** The whole project with its media as one file. */
+export async function downloadProject(): Promise<void> {
+  const { project } = useDocument.getState();
+  if (!project) return;
+  try {
+    const { exportProject } = await import('../../../store/files');
+    saveAs(await exportProject(database(), project), `${fileName(project.name)}${PROJECT_EXTENSION}`);
+  } catch (error) {
+    notifyError(error);
+  }
+}
