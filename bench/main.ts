@@ -2,13 +2,15 @@ import '../headless/kernels';
 import { writeFileSync } from 'node:fs';
 import { cleanupTable } from './cleanup';
 import { depthPageTable } from './depthPage';
+import { fogTable, matteSpeed, matteTable } from './matte';
 import { pageTable } from './page';
 import { estimateTable, lensTable } from './quality';
 import { speedTable } from './speed';
 
-/** `npm run bench [-- quality|speed|page …]`: prints the tables and writes bench/results.json. */
+/** `npm run bench [-- quality|matte|speed|page …]`: prints the tables and writes bench/results.json. */
 const parts = {
   quality: async () => ({ estimate: await estimateTable(), lens: await lensTable() }),
+  matte: async () => ({ matte: matteTable(), speed: await matteSpeed(), fog: await fogTable() }),
   cleanup: cleanupTable,
   speed: speedTable,
   page: pageTable,

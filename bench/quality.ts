@@ -49,7 +49,7 @@ export async function estimateTable(): Promise<Record<string, number>> {
   return Object.fromEntries(columns.map((c) => [c, mean(scores[c]!)]));
 }
 
-const to8 = (picture: Picture): Uint8Array => {
+export const to8 = (picture: Picture): Uint8Array => {
   const rgba = new Uint8ClampedArray(picture.data.length);
   encodePicture8(picture, rgba);
   return Uint8Array.from({ length: (rgba.length / 4) * 3 }, (_, i) => rgba[Math.floor(i / 3) * 4 + (i % 3)]!);

@@ -3,16 +3,18 @@ import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import sharp from 'sharp';
 import { encode as encodePng } from 'fast-png';
+import { writeCutTruth } from './cutTruth';
 import { developPicture } from './develop';
 import { sceneNamed } from './scenes/index';
 import type { Scene } from './tracer/scene';
 import { seededRandom } from '../src/core/random';
 import { renderFrame, type Frame, type SeenFrame } from './tracer/renderFrame';
 import { Tracer, viewOf, type Lens } from './tracer/trace';
+import { encodeSrgb, packLight } from './truthValues';
 
 /**
  * Renders the demo's pictures with their exact depth (public/demo) and the thin-lens truth of the benchmarks (bench/truth).
- * `npm run demo:render [-- SCENE…]`. Finished light is kept in out/ so that a broken run goes on where it stopped.
+ * `npm run demo:render [-- STAGE… SCENE…]`, stages: demo, truth, cuts (bench/truth: cut out, and in fog). Finished light is kept in out/ so that a broken run goes on where it stopped.
  */
 const WIDTH = 1600;
 const HEIGHT = 900;
@@ -39,7 +41,7 @@ async function pinhole(name: string): Promise<Frame> {
   if (existsSync(file)) {
     const bytes = readFileSync(file);
     const all = new Float32Array(bytes.buffer, bytes.byteOffset, n * 4);
-    return { width: WIDTH, height: HEIGHT, rgb: all.slice(0, n * 3), distance: all.slice(n * 3) };
+    return { width: WIDTH, height: HEIGHT, rgb: all.slice(0, n * 3), distance: all.slice(n * 3), layers: [] };
   }
   const frame = await renderFrame({ scene: name, width: WIDTH, height: HEIGHT, samples: SAMPLES, lens: null }, threads, 1);
   const all = new Float32Array(n * 4);
@@ -82,22 +84,18 @@ async function writeDemo(name: string, scene: Scene, light: Frame): Promise<void
   writeFileSync(index, `${JSON.stringify(all, null, 2)}\n`);
 }
 
-/** Linear light as 16-bit steps of the cube root, up to 64. */
-const packLight = (v: number): number => Math.round(65535 * Math.cbrt(Math.min(1, Math.max(0, v / 64))));
-
-const encodeSrgb = (v: number): number => {
-  const c = Math.min(1, Math.max(0, v));
-  return Math.round(255 * (c <= 0.0031308 ? c * 12.92 : 1.055 * c ** (1 / 2.4) - 0.055));
-};
-
-async function writeTruth(name: string, scene: Scene, light: Frame): Promise<void> {
-  mkdirSync('bench/truth', { recursive: true });
+function seenOf(light: Frame): SeenFrame {
   const share = (a: Float32Array): SharedArrayBuffer => {
     const s = new SharedArrayBuffer(a.byteLength);
     new Float32Array(s).set(a);
     return s;
   };
-  const seen: SeenFrame = { width: WIDTH, height: HEIGHT, rgb: share(light.rgb), distance: share(light.distance) };
+  return { width: WIDTH, height: HEIGHT, rgb: share(light.rgb), distance: share(light.distance) };
+}
+
+async function writeTruth(name: string, scene: Scene, light: Frame): Promise<void> {
+  mkdirSync('bench/truth', { recursive: true });
+  const seen = seenOf(light);
   const view = viewOf(scene.camera, BENCH_WIDTH);
   const tracer = new Tracer(scene, seededRandom(3), null);
   const render = async (lens: Lens | null): Promise<Frame> => {
@@ -141,12 +139,17 @@ async function writeTruth(name: string, scene: Scene, light: Frame): Promise<voi
   );
 }
 
+const writers: Record<string, (name: string, scene: Scene, light: Frame) => Promise<void>> = {
+  demo: writeDemo,
+  truth: writeTruth,
+  cuts: (name, scene, light) => writeCutTruth(name, scene, seenOf(light), threads),
+};
 const wanted = process.argv.slice(2);
-const [stage, ...names] = wanted[0] === 'demo' || wanted[0] === 'truth' ? wanted : ['both', ...wanted];
+const stages = wanted.filter((w) => w in writers);
+const names = wanted.filter((w) => !(w in writers));
 for (const name of names.length > 0 ? names : Object.keys(shots)) {
   const scene = await sceneNamed(name);
   const light = await pinhole(name);
-  if (stage !== 'truth') await writeDemo(name, scene, light);
-  if (stage !== 'demo') await writeTruth(name, scene, light);
+  for (const [stage, write] of Object.entries(writers)) if (stages.length === 0 || stages.includes(stage)) await write(name, scene, light);
   console.log(`${name} written`);
 }

@@ -44,12 +44,11 @@ if (!existsSync(built) || statSync(built).mtimeMs < newest) {
 }
 
 // What was trained is served with the page, and fetched by the worker that needs it.
-const models = join(root, 'node_modules/@vladmandic/face-api/model');
 const serve = (from, folder, name) => {
   const to = join(root, 'public', folder, name);
   mkdirSync(dirname(to), { recursive: true });
   if (!existsSync(to) || statSync(to).mtimeMs < statSync(from).mtimeMs) copyFileSync(from, to);
 };
 serve(join(root, 'training/network.bin'), 'models', 'estimate.bin');
-for (const name of ['tiny_face_detector_model', 'face_landmark_68_model'])
-  for (const file of [`${name}.bin`, `${name}-weights_manifest.json`]) serve(join(models, file), 'face', file);
+for (const name of ['detector', 'landmarks'])
+  for (const file of [`${name}.bin`, `${name}.json`]) serve(join(root, 'training/faces', file), 'face', file);

@@ -1,5 +1,6 @@
 import { Worker } from 'node:worker_threads';
 import { denoise } from './denoise';
+import type { LayerSpec } from './layers';
 import type { Lens } from './trace';
 
 export interface FrameJob {
@@ -10,6 +11,8 @@ export interface FrameJob {
   lens: Lens | null;
   /** offset of the camera in its own axes (right, up, forward), metres */
   shift?: readonly [number, number, number];
+  /** further pictures of the very same samples */
+  layers?: readonly LayerSpec[];
 }
 
 /** A finished pinhole frame of the same scene, shared with the render threads (see SeenLight). */
@@ -27,6 +30,8 @@ export interface Frame {
   rgb: Float32Array;
   /** exact distance from the camera plane at each pixel's centre, metres */
   distance: Float32Array;
+  /** RGBA, one for each of the job's layers */
+  layers: readonly Float32Array[];
 }
 
 /** Shared buffers of one frame: two halves of colour, features, distance and a row counter. */
@@ -37,6 +42,7 @@ export interface SharedFrame {
   normal: SharedArrayBuffer;
   distance: SharedArrayBuffer;
   nextRow: SharedArrayBuffer;
+  layers: readonly SharedArrayBuffer[];
 }
 
 const bootstrap = (file: string): string => `import('tsx/esm/api').then(({ register }) => { register(); return import(${JSON.stringify(file)}); });`;
@@ -52,6 +58,7 @@ export async function renderFrame(job: FrameJob, threads: number, exposure: numb
     normal: floats(n * 3),
     distance: floats(n),
     nextRow: new SharedArrayBuffer(4),
+    layers: (job.layers ?? []).map(() => floats(n * 4)),
   };
   const file = new URL('./renderWorker.ts', import.meta.url).href;
   await Promise.all(
@@ -72,10 +79,11 @@ export async function renderFrame(job: FrameJob, threads: number, exposure: numb
   const pinhole = job.lens === null && !seen;
   const lightOf = (c: Float32Array): Float32Array => (pinhole ? c.map((v, i) => v / (albedo[i]! + 0.05)) : c.slice());
   const normal = new Float32Array(shared.normal);
+  const layers = shared.layers.map((l) => new Float32Array(l));
   const plane = (k: number): Float32Array => Float32Array.from({ length: n }, (_, i) => normal[i * 3 + k]!);
   if (seen) {
     // light read from a finished picture carries no noise worth removing
-    return { width: job.width, height: job.height, rgb: a.map((v, i) => 0.5 * (v + b[i]!) * exposure), distance };
+    return { width: job.width, height: job.height, rgb: a.map((v, i) => 0.5 * (v + b[i]!) * exposure), distance, layers };
   }
   const features = pinhole
     ? [
@@ -85,5 +93,5 @@ export async function renderFrame(job: FrameJob, threads: number, exposure: numb
     : [];
   const clean = denoise({ width: job.width, height: job.height, a: lightOf(a), b: lightOf(b) }, features, 0.7);
   const rgb = clean.map((v, i) => (pinhole ? v * (albedo[i]! + 0.05) : v) * exposure);
-  return { width: job.width, height: job.height, rgb, distance };
+  return { width: job.width, height: job.height, rgb, distance, layers };
 }

@@ -3,6 +3,7 @@ import { workerData } from 'node:worker_threads';
 import { sceneNamed } from '../scenes/index';
 import { seededRandom } from '../../src/core/random';
 import type { FrameJob, SeenFrame, SharedFrame } from './renderFrame';
+import { addToLayer, rayOf } from './layers';
 import { Tracer, viewOf, type Sample } from './trace';
 
 const { job, shared, index, seen } = workerData as {
@@ -12,8 +13,9 @@ const { job, shared, index, seen } = workerData as {
   seen: SeenFrame | null;
 };
 
-/** Offset of a sample from the pixel centre: a tent of radius 1 px. */
+/** Offset of a sample from the pixel centre: a tent of radius 1 px; the pixel itself where its coverage is asked for. */
 const tent = (r: number): number => (r < 0.5 ? Math.sqrt(2 * r) - 1 : 1 - Math.sqrt(2 - 2 * r));
+const filter = job.layers ? (r: number): number => r - 0.5 : tent;
 
 async function run(): Promise<void> {
   const scene = await sceneNamed(job.scene);
@@ -24,6 +26,7 @@ async function run(): Promise<void> {
     height: seen.height,
     rgb: new Float32Array(seen.rgb),
     distance: new Float32Array(seen.distance),
+    sparksApart: job.layers === undefined,
   };
   const tracer = new Tracer(scene, random, light);
   const base = viewOf(scene.camera, job.width);
@@ -34,6 +37,7 @@ async function run(): Promise<void> {
   const albedo = new Float32Array(shared.albedo);
   const normal = new Float32Array(shared.normal);
   const distance = new Float32Array(shared.distance);
+  const layers = shared.layers.map((l) => new Float32Array(l));
   const counter = new Int32Array(shared.nextRow);
   const sample: Sample = { r: 0, g: 0, b: 0, albedo: [0, 0, 0], normal: [0, 0, 0], distance: 0 };
   const side = Math.ceil(Math.sqrt(job.samples));
@@ -48,7 +52,10 @@ async function run(): Promise<void> {
       for (let s = 0; s < side * side; s++) {
         const u = ((s % side) + random()) / side;
         const v = (Math.floor(s / side) + random()) / side;
-        tracer.sample(view, x + 0.5 + tent(u), y + 0.5 + tent(v), job.width, job.height, job.lens, sample);
+        const [px, py] = [x + 0.5 + filter(u), y + 0.5 + filter(v)];
+        tracer.sample(view, px, py, job.width, job.height, job.lens, sample);
+        for (let k = 0; k < layers.length; k++)
+          addToLayer(job.layers![k]!, sample, rayOf(view, px, py, job), scene.exposure, share / 2, layers[k]!, i);
         const half = halves[(s + Math.floor(s / side)) & 1]!;
         half[i * 3]! += sample.r * share;
         half[i * 3 + 1]! += sample.g * share;

@@ -47,6 +47,8 @@ export interface SeenLight {
   /** linear RGB without exposure */
   rgb: Float32Array;
   distance: Float32Array;
+  /** whether the small lights are left out, to be added by splatSparks */
+  sparksApart: boolean;
 }
 
 const SPECULAR_ROUGHNESS = 0.16;
@@ -106,7 +108,9 @@ export class Tracer {
   private lookUp(seen: SeenLight, o: Vec3, d: Vec3, out: Sample): boolean {
     const { view, width, height, rgb, distance } = seen;
     const found = this.bvh.intersect(o[0], o[1], o[2], d[0], d[1], d[2], Infinity, this.hit);
+    out.distance = Infinity;
     if (found && this.scene.sparkMaterials.includes(this.scene.mesh.materialOf[this.hit.triangle]!)) {
+      if (!seen.sparksApart) return false;
       out.r = out.g = out.b = 0;
       return true;
     }
@@ -136,6 +140,7 @@ export class Tracer {
     out.r = at(0);
     out.g = at(1);
     out.b = at(2);
+    if (found) out.distance = z;
     return true;
   }
 
@@ -283,7 +288,7 @@ export class Tracer {
         out.normal[2] = nz;
       }
       const e = surface.emission;
-      const apart = depth === 0 && this.seen && scene.sparkMaterials.includes(mesh.materialOf[hit.triangle]!);
+      const apart = depth === 0 && this.seen?.sparksApart === true && scene.sparkMaterials.includes(mesh.materialOf[hit.triangle]!);
       if (seesLamps && !apart && (e[0] > 0 || e[1] > 0 || e[2] > 0)) this.gather(e[0], e[1], e[2]);
       if (e[0] > 0) break;
       const eps = 1e-4 * Math.max(1, t * 0.2);

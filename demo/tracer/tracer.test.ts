@@ -5,6 +5,7 @@ import { box, denoise } from './denoise';
 import { cross, dot, hanging, MeshBuilder, normalize, sub, type Mesh, type Vec3 } from './mesh';
 import { cells, fractal, mix, ridged, smoothstep } from './noise';
 import { seededRandom } from '../../src/core/random';
+import { addToLayer, fogAlong, rayOf, type FogLaw } from './layers';
 import { glowing, type Scene } from './scene';
 import { Tracer, viewOf, type Sample } from './trace';
 
@@ -153,5 +154,31 @@ describe('noise and picture', () => {
     for (let i = 1; i < 45; i++) expect(out[i * 3]!).toBeGreaterThanOrEqual(out[(i - 1) * 3]!);
     expect(out[0]).toBe(0);
     expect(out[57 * 3]).toBeLessThan(255);
+  });
+});
+
+describe('further pictures of the same samples', () => {
+  const camera = { position: [0, 1.6, 0] as const, target: [0, 1.4, 5] as const, hfovDegrees: 60 };
+  const view = viewOf(camera, 64);
+  const size = { width: 64, height: 36 };
+  const law: FogLaw = { visibility: 30, start: 1, colour: [0.5, 0.6, 0.7] };
+  test('even fog is as thick as the ray is long', () => {
+    const ray = rayOf(view, 10, 5, size);
+    expect(fogAlong(law, ray, 9)).toBeCloseTo(8 * Math.hypot(1, (10 - 32) / view.focalPx, (5 - 18) / view.focalPx), 9);
+    expect(fogAlong(law, ray, 0.7)).toBe(0);
+  });
+  test('low fog along a ray that rises has the closed form of an exponential', () => {
+    const ray = { length: 1.1, rise: 0.3, from: 1.6 };
+    const low = { level: 1, thins: 0.8 };
+    const height = (z: number): number => ray.from + ray.rise * z - low.level;
+    const exact = (a: number, b: number): number =>
+      ((Math.exp(-height(a) / low.thins) - Math.exp(-height(b) / low.thins)) * low.thins * ray.length) / ray.rise;
+    for (const z of [3, 12, 1e7]) expect(fogAlong({ ...law, low }, ray, z) / exact(1, Math.min(z, 1e6))).toBeCloseTo(1, 2);
+  });
+  test('what is cut out is the share of samples that lie nearer, with their light', () => {
+    const out = new Float32Array(4);
+    const sample = (distance: number): Parameters<typeof addToLayer>[1] => ({ r: 1, g: 2, b: 3, distance });
+    for (const distance of [1, 2, 3, Infinity]) addToLayer({ cut: 2.5 }, sample(distance), rayOf(view, 1, 1, size), 0.5, 0.25, out, 0);
+    expect([...out]).toEqual([0.25, 0.5, 0.75, 0.5]);
   });
 });

@@ -1,11 +1,13 @@
 import { afterAll, beforeEach, expect, test } from '@jest/globals';
 import * as Comlink from 'comlink';
-import { findFace, type FoundFace, type SmallPicture } from './face';
+import type { FoundFace } from '../core/estimate/face/faces';
+import type { Rgb8 } from '../core/estimate/face/tensors';
+import { findFace } from './face';
 
 /** A worker whose other side the test plays. */
 let ended = 0;
 type Report = (share: number) => void;
-let find: (picture: SmallPicture, report: Report) => Promise<FoundFace | null>;
+let find: (picture: Rgb8, report: Report) => Promise<FoundFace | null>;
 const lent: Report[] = [];
 let raise: (message: string) => void;
 class PlayedWorker {
@@ -14,7 +16,7 @@ class PlayedWorker {
   constructor() {
     Comlink.expose(
       {
-        find: (picture: SmallPicture, report: Report) => {
+        find: (picture: Rgb8, report: Report) => {
           lent.push(report);
           return find(picture, report);
         },
@@ -45,7 +47,7 @@ afterAll(() => lent.forEach((report) => (report as Comlink.Remote<Report>)[Comli
 
 test('the picture goes to the worker, its points come back, and the worker ends', async () => {
   const reports: number[] = [];
-  let seen: SmallPicture | null = null;
+  let seen: Rgb8 | null = null;
   find = async (given, report) => {
     seen = given;
     await report(0.5);

@@ -1,28 +1,16 @@
 import * as Comlink from 'comlink';
-
-/** A small copy of a plate: 8-bit sRGB, three values a pixel. */
-export interface SmallPicture {
-  readonly width: number;
-  readonly height: number;
-  readonly rgb: Uint8Array;
-}
-
-export interface FoundFace {
-  /** how many faces there are; the largest is told */
-  readonly faces: number;
-  /** its 68 points, shares of the picture */
-  readonly points: readonly { readonly x: number; readonly y: number }[];
-}
+import type { FoundFace } from '../core/estimate/face/faces';
+import type { Rgb8 } from '../core/estimate/face/tensors';
 
 export interface FaceWorkerApi {
-  find(picture: SmallPicture, report: (share: number) => void): Promise<FoundFace | null>;
+  find(picture: Rgb8, report: (share: number) => void): Promise<FoundFace | null>;
 }
 
 /**
  * Looks for the largest face in a picture with a small model that runs on this machine, in a worker of its own that ends with the
  * work: few pictures need it. Null where there is no face, or where it was stopped.
  */
-export function findFace(picture: Promise<SmallPicture>, report: (share: number) => void): { done: Promise<FoundFace | null>; cancel(): void } {
+export function findFace(picture: Promise<Rgb8>, report: (share: number) => void): { done: Promise<FoundFace | null>; cancel(): void } {
   const worker = new Worker(new URL('./faceWorker.ts', import.meta.url), { type: 'module' });
   let stop: () => void = () => undefined;
   const stopped = new Promise<null>((done) => (stop = () => done(null)));

@@ -1,5 +1,5 @@
 import type { HeldKind, HeldKinds } from './holdings';
-import type { SmallPicture } from './face';
+import type { Rgb8 } from '../core/estimate/face/tensors';
 import type { Spacing } from '../core/depth/calibrate';
 import type { HueSpread } from '../core/depth/hues';
 import type { Quality } from '../core/estimate/key';
@@ -145,7 +145,7 @@ export interface WorkerApi {
   output(shot: ShotRequest, given: Given, spec: OutputSpec, id: number, newest: Int32Array, report: Report): Promise<Blob | null>;
   thumbnail(shot: ShotRequest, given: Given): Promise<Blob>;
   /** a held plate at most so large, 8-bit sRGB */
-  smallPlate(sha256: string, longSide: number): Promise<SmallPicture>;
+  smallPlate(sha256: string, longSide: number): Promise<Rgb8>;
   plateThumbnail(sha256: string, longSide: number): Promise<Blob>;
   /** ways to workers that lend a hand with rows, and a word for each that is 1 while it is busy */
   meetHelpers(ports: MessagePort[], busy: Int32Array): void;

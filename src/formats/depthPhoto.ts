@@ -1,16 +1,17 @@
 import { OmbrageError } from '../core/error';
 import type { Plane } from '../core/raster/picture';
 import { hasText, view } from './bytes';
+import { segmentsOf } from './exif';
 import { encodeDepthPng } from './png';
 import { sha256 } from './sha256';
+import { directoryOf } from './tiffTags';
+import { XMP, XMP_MORE } from './xmpMarks';
 
 /** The namespace of the XMP depth-map standard for photographs. */
 const NAMESPACE = 'http://ns.google.com/photos/1.0/depthmap/';
-/** Identifiers of the XMP standard (ISO 16684-1 and its part 3), spelt as their bytes. */
-const XMP = atob('aHR0cDovL25zLmFkb2JlLmNvbS94YXAvMS4wLwA=');
-const XMP_MORE = atob('aHR0cDovL25zLmFkb2JlLmNvbS94bXAvZXh0ZW5zaW9uLwA=');
-const META = atob('YWRvYmU6bnM6bWV0YS8=');
-const NOTE = atob('aHR0cDovL25zLmFkb2JlLmNvbS94bXAvbm90ZS8=');
+/** Namespaces of a packet, and of the note by which it names its extended packet. */
+const META = '\x61dobe:ns:meta/';
+const NOTE = 'http://ns.\x61dobe.com/xmp/note/';
 
 /** A depth map that lies in a photograph: a picture file of its own, and what its greys stand for. */
 export interface EmbeddedDepth {
@@ -24,29 +25,26 @@ export interface EmbeddedDepth {
 
 /** Depth in the XMP of a JPEG: base64 of a picture, with its near and far distance and how greys run between them. Null where there is none. */
 export async function xmpDepth(jpeg: Uint8Array): Promise<EmbeddedDepth | null> {
-  let found: Record<string, unknown> | undefined;
-  try {
-    const { default: exifr } = await import('exifr');
-    const all = (await exifr.parse(jpeg, { tiff: false, xmp: true, multiSegment: true, mergeOutput: false })) as Record<string, unknown> | undefined;
-    found = all?.GDepth as Record<string, unknown> | undefined;
-  } catch {
-    return null;
-  }
-  if (typeof found?.Data !== 'string') return null;
+  // its reader is loaded where a photograph has a depth map
+  const { xmpValues } = await import('./xmp');
+  const found = xmpValues(jpeg);
+  const data = found['GDepth:Data'];
+  if (data === undefined) return null;
   let bytes: Uint8Array;
   try {
-    bytes = Uint8Array.from(atob(found.Data.replace(/\s+/g, '')), (c) => c.charCodeAt(0));
+    bytes = Uint8Array.from(atob(data.replace(/\s+/g, '')), (c) => c.charCodeAt(0));
   } catch {
     throw new OmbrageError('damaged-file', 'The depth map in the photograph’s XMP cannot be read.', 'Choose the original photograph.');
   }
-  const near = Number(found.Near);
-  const far = Number(found.Far);
-  const usable = near > 0 && (far > near || found.Far === 'Infinity');
-  const format = String(found.Format ?? '');
+  const farthest = found['GDepth:Far'] === 'Infinity';
+  const near = Number(found['GDepth:Near']);
+  const far = Number(found['GDepth:Far']);
+  const usable = near > 0 && (far > near || farthest);
+  const format = found['GDepth:Format'] ?? '';
   return {
     bytes,
     channel: 'XMP depth map',
-    ends: usable ? { near, far: found.Far === 'Infinity' ? Infinity : far } : null,
+    ends: usable ? { near, far: farthest ? Infinity : far } : null,
     spacing: /inverse/i.test(format) ? 'perspective' : /linear/i.test(format) ? 'even' : null,
   };
 }
@@ -56,38 +54,27 @@ export async function xmpDepth(jpeg: Uint8Array): Promise<EmbeddedDepth | null> 
  * directory whose tag 0xB002 lists size and offset of each). Damaged lists give none.
  */
 export function furtherPictures(jpeg: Uint8Array): Uint8Array[] {
-  const data = view(jpeg);
-  for (let p = 2; p + 4 < jpeg.length && jpeg[p] === 0xff;) {
-    const marker = jpeg[p + 1]!;
-    if (marker === 0xda) return [];
-    const length = data.getUint16(p + 2);
-    if (marker === 0xe2 && hasText(jpeg, p + 4, 'MPF\0')) return listed(jpeg, p + 8, p + 2 + length);
-    p += 2 + length;
-  }
+  for (const { marker, from } of segmentsOf(jpeg)) if (marker === 0xe2 && hasText(jpeg, from, 'MPF\0')) return listed(jpeg, from + 4);
   return [];
 }
 
-function listed(jpeg: Uint8Array, base: number, end: number): Uint8Array[] {
+const LIST = 0xb002;
+/** Bytes for each picture of the list. */
+const LISTED = 16;
+
+function listed(jpeg: Uint8Array, base: number): Uint8Array[] {
+  const found = directoryOf(jpeg, base);
+  const list = found?.directory.place(LIST, 1);
+  if (!found || !list) return [];
   const data = view(jpeg);
-  if (base + 8 > jpeg.length || end > jpeg.length) return [];
-  const little = jpeg[base] === 0x49;
-  const directory = base + data.getUint32(base + 4, little);
-  if (directory + 2 > end) return [];
   const out: Uint8Array[] = [];
-  for (let i = 0; i < data.getUint16(directory, little); i++) {
-    const p = directory + 2 + i * 12;
-    if (p + 12 > end) break;
-    if (data.getUint16(p, little) !== 0xb002) continue;
-    const bytes = data.getUint32(p + 4, little);
-    const at = base + data.getUint32(p + 8, little);
-    for (let e = at; e + 16 <= Math.min(at + bytes, end); e += 16) {
-      const size = data.getUint32(e + 4, little);
-      const offset = data.getUint32(e + 8, little);
-      // the first picture has offset 0
-      const from = base + offset;
-      if (offset > 0 && size > 4 && from + size <= jpeg.length && jpeg[from] === 0xff && jpeg[from + 1] === 0xd8)
-        out.push(jpeg.subarray(from, from + size));
-    }
+  for (let e = list.at; e + LISTED <= Math.min(list.at + list.bytes, jpeg.length); e += LISTED) {
+    const size = data.getUint32(e + 4, found.little);
+    const offset = data.getUint32(e + 8, found.little);
+    // the first picture has offset 0
+    const from = base + offset;
+    if (offset > 0 && size > 4 && from + size <= jpeg.length && jpeg[from] === 0xff && jpeg[from + 1] === 0xd8)
+      out.push(jpeg.subarray(from, from + size));
   }
   return out;
 }

@@ -3,6 +3,7 @@ import { OmbrageError } from '../core/error';
 import { hfovOfFocalLength } from '../core/optics';
 import { findText, hasText } from './bytes';
 import type { StillFacts } from './definition';
+import { photoFacts } from './exif';
 import { jpegIsWhole } from './jpeg';
 import { formatOf, MAP_ONLY } from './registry';
 
@@ -64,7 +65,7 @@ export async function inspectStill(bytes: Uint8Array, name: string, metadata = t
       ? new OmbrageError(error.code, `${name}: ${error.message}`, error.hint)
       : damaged('its header cannot be read');
   }
-  const meta = metadata ? await readMeta(bytes) : {};
+  const meta = metadata ? photoFacts(bytes) : {};
   const turned = (meta.orientation ?? 1) >= 5;
   const width = turned ? size.height : size.width;
   const height = turned ? size.width : size.height;
@@ -84,25 +85,6 @@ const fieldOfView = (mm: number, width: number, height: number): number => {
   if (width >= height) return long;
   return (2 * Math.atan((Math.tan((long * Math.PI) / 360) * width) / height) * 180) / Math.PI;
 };
-
-/** How formats name the metadata that is read here, and how far into a file they may begin. */
-const META_MARKS = ['Exif', 'EXIF', 'eXIf'];
-const META_WITHIN = 4e6;
-
-async function readMeta(bytes: Uint8Array): Promise<{ orientation?: number; focalLength?: number }> {
-  // most pictures made by programs carry none: then its reader is not even loaded
-  if (!META_MARKS.some((mark) => findText(bytes, mark, META_WITHIN) >= 0)) return {};
-  try {
-    const { default: exifr } = await import('exifr');
-    const found = (await exifr.parse(bytes, { pick: ['Orientation', 'FocalLengthIn35mmFormat'], translateValues: false })) as
-      Record<string, unknown> | undefined;
-    const mm = Number(found?.FocalLengthIn35mmFormat);
-    return { orientation: Number(found?.Orientation) || undefined, focalLength: mm > 1 && mm < 2000 ? mm : undefined };
-  } catch {
-    // metadata that cannot be read is no reason to refuse a picture
-    return {};
-  }
-}
 
 function depthInside(bytes: Uint8Array, colour: string): string | null {
   const head = 262144;

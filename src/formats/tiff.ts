@@ -5,6 +5,7 @@ import { hasText, view } from './bytes';
 import { luminance } from '../core/raster/colour';
 import { defineFormat, type FoundMap } from './definition';
 import { TooMuch } from './inflate';
+import { directoryOf } from './tiffTags';
 import { checkFull, checkMapSize } from './mapFacts';
 
 const damaged = (why: string): OmbrageError => new OmbrageError('damaged-file', `The TIFF ${why}.`, 'Choose an undamaged copy.');
@@ -12,25 +13,9 @@ const damaged = (why: string): OmbrageError => new OmbrageError('damaged-file', 
 /** Numbers of the first directory that tell size and kind (TIFF 6.0, sec. 2); read by hand so that nothing large is allocated for it. */
 function readDirectory(bytes: Uint8Array): { width: number; height: number; bits: number; samples: number; float: boolean } {
   if (bytes.length < 8) throw damaged('ends within its header');
-  const little = bytes[0] === 0x49;
-  const data = view(bytes);
-  const at = data.getUint32(4, little);
-  if (at + 2 > bytes.length) throw damaged('has no directory');
-  const count = data.getUint16(at, little);
-  if (at + 2 + count * 12 > bytes.length) throw damaged('ends within its directory');
-  const tag = (wanted: number): number | null => {
-    for (let i = 0; i < count; i++) {
-      const p = at + 2 + i * 12;
-      if (data.getUint16(p, little) !== wanted) continue;
-      const type = data.getUint16(p + 2, little);
-      const many = data.getUint32(p + 4, little);
-      const size = type === 3 ? 2 : 4;
-      const from = many * size > 4 ? data.getUint32(p + 8, little) : p + 8;
-      if (from + size > bytes.length) throw damaged('has a broken directory');
-      return type === 3 ? data.getUint16(from, little) : data.getUint32(from, little);
-    }
-    return null;
-  };
+  const found = directoryOf(bytes);
+  if (!found) throw damaged('ends within its directory');
+  const tag = found.directory.number;
   const [width, height] = [tag(256) ?? 0, tag(257) ?? 0];
   checkMapSize(width, height, 'The TIFF');
   const [bits, samples] = [tag(258) ?? 1, tag(277) ?? 1];

@@ -24,9 +24,9 @@ const smooth = (from: number, to: number, x: number): number => {
 
 /**
  * Finds the pixels within `reach` px of the edge of a matte (2: those within 1.6 px of it; 3 and more: so many px). A side is more or less
- * than one half.
+ * than one half. `blur`: how soft the map's edges are, px; what rises over so few pixels is a jump still.
  */
-export function findBand(matte: Plane, distance: Plane, reach: number): Band {
+export function findBand(matte: Plane, distance: Plane, reach: number, blur = 0): Band {
   const { width: w, height: h, data } = matte;
   const n = w * h;
   const apart = new Uint8Array(n);
@@ -58,7 +58,9 @@ export function findBand(matte: Plane, distance: Plane, reach: number): Band {
   for (let i = 0; i < n; i++) count += inBand[i]!;
   const pixels = new Int32Array(count);
   for (let i = 0, k = 0; i < n; i++) if (inBand[i]) pixels[k++] = i;
-  const jump = Float32Array.from(pixels, (i) => jumpAt(distance, i, Math.max(2, Math.ceil(reach))));
+  const r = Math.max(2, Math.ceil(reach));
+  const far = r + Math.ceil(4 * blur);
+  const jump = Float32Array.from(pixels, (i) => jumpAt(distance, i, r, far));
   return { pixels, jump, apart };
 }
 
@@ -84,9 +86,10 @@ function offsetsOf(reach: number): readonly Mark[] {
 
 /**
  * How much of a jump there is around a pixel: the range of inverse depths in a window, less what a plane through it would have. In inverse
- * depth a plane is affine, so that ground seen at a grazing angle is none.
+ * depth a plane is affine, so that ground seen at a grazing angle is none. The plane's slope is
+ * told by pixels `far` away: a soft edge ends before.
  */
-function jumpAt({ width: w, height: h, data }: Plane, i: number, r: number): number {
+function jumpAt({ width: w, height: h, data }: Plane, i: number, r: number, far: number): number {
   const [x, y] = [i % w, Math.floor(i / w)];
   const at = (u: number, v: number): number => 1 / data[Math.min(h - 1, Math.max(0, v)) * w + Math.min(w - 1, Math.max(0, u))]!;
   let [low, high] = [Infinity, 0];
@@ -101,8 +104,8 @@ function jumpAt({ width: w, height: h, data }: Plane, i: number, r: number): num
   // a slope goes on in the same direction on both sides; a strand and a jump do not
   const slope = (a: number, b: number): number => {
     const [before, after] = [own - a, b - own];
-    return before * after > 0 ? 2 * Math.min(Math.abs(before), Math.abs(after)) : 0;
+    return before * after > 0 ? ((2 * r) / far) * Math.min(Math.abs(before), Math.abs(after)) : 0;
   };
-  const plane = slope(at(x - r, y), at(x + r, y)) + slope(at(x, y - r), at(x, y + r));
+  const plane = slope(at(x - far, y), at(x + far, y)) + slope(at(x, y - far), at(x, y + far));
   return smooth(JUMP_FROM, JUMP_TO, (high - low - plane) / high);
 }

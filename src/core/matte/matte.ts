@@ -12,8 +12,11 @@ const EXACT = { band: 2, s0: 0.01, epsilon: 1e-6, rounds: 8 };
 const SOFT = { band: 3, blur: 1, s0: 0.02, epsilon: 1e-5, rounds: 40 };
 /** From this blur of the map's edges on, px, it counts as soft. */
 const SOFT_FROM = 0.62;
-/** Share of the unmixing beside the Laplacian: the two err differently. */
+/** Share of the unmixing beside the Laplacian: the two err differently. Where the colours tell very much it is all. */
 const UNMIXED = 0.4;
+/** What colours have to tell (the inverse of a variance of coverage) for the rest to be halved. */
+const TELLING = 300;
+const unmixedShare = (told: number): number => UNMIXED + ((1 - UNMIXED) * told ** 2) / (told ** 2 + TELLING ** 2);
 /** Share of the fit at the map's own sharpness, where that is soft. */
 const FITTED = 0.35;
 
@@ -74,13 +77,13 @@ function exactMatte(picture: Picture, distance: Plane, range: ReachRange, hard: 
     hard,
     band,
     base,
-    solved.map((v, k) => v + (unmixed[k]! - v) * UNMIXED),
+    solved.map((v, k) => v + (unmixed.values[k]! - v) * unmixedShare(unmixed.told[k]!)),
   );
 }
 
 /** For maps whose edges are soft or lie beside the picture's. */
 function softMatte(picture: Picture, distance: Plane, range: ReachRange, hard: Plane, blur: number, look: Look): Plane {
-  const band = findBand(hard, distance, SOFT.band);
+  const band = findBand(hard, distance, SOFT.band, blur);
   const base = baseOf(distance, range, hard, band);
   if (band.pixels.length === 0) return hard;
   const spread = gaussian(hard, SOFT.blur);
@@ -103,7 +106,7 @@ function softMatte(picture: Picture, distance: Plane, range: ReachRange, hard: P
     hard,
     band,
     base,
-    solved.map((v, k) => v + (unmixed[k]! - v) * UNMIXED),
+    solved.map((v, k) => v + (unmixed.values[k]! - v) * unmixedShare(unmixed.told[k]!)),
   );
   const fit = fitAtSharpness(picture, distance, range, blur, hard);
   for (let k = 0; k < fit.pixels.length; k++) {

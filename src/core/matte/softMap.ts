@@ -18,12 +18,14 @@ const inverse = ({ width: w, height: h, data }: Plane, x: number, y: number): nu
  */
 export function mapBlur(matte: Plane, distance: Plane): number {
   const { width: w } = matte;
-  const { pixels, jump } = findBand(matte, distance, 1);
+  const { pixels, jump } = findBand(matte, distance, 1, REACH / 4);
   const step = Math.max(1, Math.floor(pixels.length / LOOKED_AT));
   const found: number[] = [];
   for (let k = 0; k < pixels.length; k += step) {
     if (jump[k]! < 0.5) continue;
     const [x, y] = [pixels[k]! % w, Math.floor(pixels[k]! / w)];
+    // an edge at a slant is softer along both axes than across itself: σ⁻² = σx⁻² + σy⁻²
+    let sum = 0;
     for (const [dx, dy] of [
       [1, 0],
       [0, 1],
@@ -36,13 +38,14 @@ export function mapBlur(matte: Plane, distance: Plane): number {
         if (before === before && Math.abs(t) <= 2) steepest = Math.max(steepest, Math.abs(v - before));
         before = v;
       }
-      // only the direction that crosses the edge tells
-      if (high - low > TELLING * high && steepest > 0.1 * (high - low)) found.push((high - low) / (steepest * Math.sqrt(2 * Math.PI)));
+      // only a direction that crosses the edge tells
+      if (high - low > TELLING * high && steepest > 0.1 * (high - low)) sum += (2 * Math.PI * steepest ** 2) / (high - low) ** 2;
     }
+    if (sum > 0) found.push(1 / Math.sqrt(sum));
   }
   if (found.length < 8) return 0.4;
   found.sort((a, b) => a - b);
-  return Math.min(4, found[Math.floor(found.length / 2)]!);
+  return Math.min(4, found[found.length >> 1]!);
 }
 
 const smooth = (from: number, to: number, x: number): number => {
@@ -67,7 +70,7 @@ export function fitAtSharpness(
   matte: Plane,
 ): { pixels: Int32Array; values: Float32Array; held: Float32Array } {
   const { width: w, height: h } = distance;
-  const near = findBand(matte, distance, REACH);
+  const near = findBand(matte, distance, REACH, blur);
   const wide = findBand(matte, distance, REACH + FIT_RADIUS + 1).pixels;
   const n = w * h;
   const place = new Int32Array(n).fill(-1);

@@ -28,6 +28,7 @@ function inverse(alpha: number, f: Float64Array, b: Float64Array, noise: number,
 /**
  * Coverage of single pixels from the colour statistics of both sides (Chuang, Curless, Salesin & Szeliski 2001), with what the depth says
  * as a prior of given variance: where the sides look alike the prior speaks, where they differ the picture does. `s0`: noise of the picture.
+ * `told`: how much the colours told, as the inverse of a variance.
  */
 export function unmix(
   { data }: Picture,
@@ -36,9 +37,10 @@ export function unmix(
   prior: Float32Array,
   variance: Float32Array,
   s0: number,
-): Float32Array {
+): { readonly values: Float32Array; readonly told: Float32Array } {
   const [f, b, c] = [new Float64Array(9), new Float64Array(9), new Float64Array(6)];
   const out = new Float32Array(pixels.length);
+  const told = new Float32Array(pixels.length);
   for (let k = 0; k < pixels.length; k++) {
     const i = pixels[k]! * 4;
     statistics.at(pixels[k]!, f, b);
@@ -46,14 +48,17 @@ export function unmix(
     const [e0, e1, e2] = [limited(data[i]!) - b[0]!, limited(data[i + 1]!) - b[1]!, limited(data[i + 2]!) - b[2]!];
     const trust = 1 / variance[k]!;
     let alpha = prior[k]!;
+    let information = 0;
     for (let round = 0; round < ROUNDS; round++) {
       inverse(alpha, f, b, s0 * s0, c);
       const [c0, c1, c2] = [c[0]! * d0 + c[1]! * d1 + c[2]! * d2, c[1]! * d0 + c[3]! * d1 + c[4]! * d2, c[2]! * d0 + c[4]! * d1 + c[5]! * d2];
-      alpha = share((c0 * e0 + c1 * e1 + c2 * e2 + prior[k]! * trust) / (c0 * d0 + c1 * d1 + c2 * d2 + trust));
+      information = c0 * d0 + c1 * d1 + c2 * d2;
+      alpha = share((c0 * e0 + c1 * e1 + c2 * e2 + prior[k]! * trust) / (information + trust));
     }
     out[k] = alpha;
+    told[k] = information;
   }
-  return out;
+  return { values: out, told };
 }
 
 /**
