@@ -111,7 +111,7 @@ export function whileOpen(): () => boolean {
 
 /** Something done by hand, from pointer down to pointer up or by a run of keys: shown as it goes, one step of undo and one save when it is over. */
 export interface Gesture {
-  /** what the shot becomes, told from how it was when the gesture began */
+  /** what the shot becomes */
   set(recipe: (shot: Shot) => void): void;
   commit(): void;
   /** leaves everything as it was */
@@ -125,8 +125,11 @@ let going: { readonly gesture: Gesture; show(): void; stop(): void } | null = nu
 const finish = (): void => going?.gesture.commit();
 const abandon = (): void => going?.stop();
 
-/** Begins a gesture on the open shot; one that was going on is committed. */
-export function beginGesture(): Gesture {
+/**
+ * Begins a gesture on the open shot; one that was going on is committed. Of a gesture `inSteps` each change builds on those before it, as keys
+ * do; otherwise each is told from how the shot was when the gesture began, as a pointer does.
+ */
+export function beginGesture(inSteps = false): Gesture {
   finish();
   const { shotId } = useDocument.getState();
   let latest: ((shot: Shot) => void) | null = null;
@@ -144,7 +147,13 @@ export function beginGesture(): Gesture {
   const gesture: Gesture = {
     set: (recipe) => {
       if (over()) return;
-      latest = recipe;
+      const before = inSteps ? latest : null;
+      latest = before
+        ? (shot) => {
+            before(shot);
+            recipe(shot);
+          }
+        : recipe;
       show();
     },
     commit: () => {
@@ -166,7 +175,7 @@ let keys: { readonly owner: unknown; readonly gesture: Gesture; timer: ReturnTyp
 export function keyGesture(owner: unknown): Gesture {
   const same = keys && keys.owner === owner && going?.gesture === keys.gesture ? keys : null;
   if (same) clearTimeout(same.timer);
-  const gesture = same?.gesture ?? beginGesture();
+  const gesture = same?.gesture ?? beginGesture(true);
   keys = { owner, gesture, timer: setTimeout(() => gesture.commit(), KEYS_WITHIN_MS) };
   return gesture;
 }

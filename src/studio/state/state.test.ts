@@ -63,6 +63,20 @@ describe('history', () => {
     expect(useDocument.getState().past).toHaveLength(2);
   });
 
+  test('keys that step build on each other before the page draws, a pointer does not', () => {
+    const add = (gesture: Gesture): void => changeSettings((s) => void (s.calibration.bend += 0.5), gesture);
+    jest.useFakeTimers();
+    for (let k = 0; k < 3; k++) add(keyGesture('bend'));
+    jest.advanceTimersByTime(5000);
+    jest.useRealTimers();
+    expect(bend()).toBe(2.5);
+    const pointer = beginGesture();
+    for (let k = 0; k < 3; k++) add(pointer);
+    pointer.commit();
+    expect(bend()).toBe(3);
+    expect(useDocument.getState().past).toHaveLength(2);
+  });
+
   test('a change that changes nothing is no step, and a new change ends what could be redone', () => {
     setBend(1);
     expect(useDocument.getState().past).toHaveLength(0);

@@ -36,8 +36,8 @@ export function GroundOverlay({ shot, layer, view }: OverlayProps) {
     changeLayer(
       layer.id,
       (l) => {
-        if (which === 'middle') l.values.horizon = clampNumber(HORIZON, horizon + 0.5 * down);
-        else l.values.tilt = clampNumber(TILT, tilt + 0.2 * down * (which === 0 ? -1 : 1));
+        if (which === 'middle') l.values.horizon = clampNumber(HORIZON, Number(l.values.horizon ?? HORIZON.default) + 0.5 * down);
+        else l.values.tilt = clampNumber(TILT, Number(l.values.tilt ?? TILT.default) + 0.2 * down * (which === 0 ? -1 : 1));
       },
       keyGesture(`horizon:${layer.id}`),
     );

@@ -42,12 +42,12 @@ export function PointHandles({ shape, edits, view }: Props) {
   };
   const stepPoint = (dx: number, dy: number, index: number): void =>
     edits.step(shape.id, `point ${index}`, (s) => {
-      const p = shape.points[index]!;
+      const p = s.points[index]!;
       return withPoint(s, index, { ...p, x: p.x + dx * edits.px.x, y: p.y + dy * edits.px.y });
     });
   const stepHandle = (dx: number, dy: number, index: number, end: 'in' | 'out'): void =>
     edits.step(shape.id, `handle ${index}`, (s) => {
-      const p = shape.points[index]!;
+      const p = s.points[index]!;
       const [x, y] = end === 'in' ? [p.inX, p.inY] : [p.outX, p.outY];
       return withPoint(s, index, moveHandle(p, end, x + dx * edits.px.x, y + dy * edits.px.y, false, edits.aspect));
     });

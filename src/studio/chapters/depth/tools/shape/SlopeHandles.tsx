@@ -27,7 +27,12 @@ export function SlopeHandles({ shape, slope, edits, view }: { shape: Shape; slop
           at={view.toView(x, y)}
           label={label}
           onPointerDown={(e) => edits.drag(e, (s, to) => (s.id === shape.id ? placed(s, end, to.x, to.y) : s))}
-          onStep={(dx, dy) => edits.step(shape.id, `slope ${end}`, (s) => placed(s, end, x + dx * edits.px.x, y + dy * edits.px.y))}
+          onStep={(dx, dy) =>
+            edits.step(shape.id, `slope ${end}`, (s) => {
+              const [fromX, fromY] = end === 0 ? [s.slope?.x0 ?? x, s.slope?.y0 ?? y] : [s.slope?.x1 ?? x, s.slope?.y1 ?? y];
+              return placed(s, end, fromX + dx * edits.px.x, fromY + dy * edits.px.y);
+            })
+          }
         />
       ))}
     </>

@@ -70,11 +70,13 @@ export function shapeEdits(shot: Shot, layer: Layer, view: PlateView): ShapeEdit
     step: (id, what, next) => put(id, next, keyGesture(`${id}:${what}`)),
     stepWhole: (what, by) => {
       if (isLocked(layer)) return;
-      const whole = chosenShapes();
-      const about = middleOf(whole);
-      const ids = new Set(whole.map((s) => s.id));
-      const moved = shapes.map((s) => (ids.has(s.id) ? transformShape(s, { ...STILL, ...by }, about, aspect) : s));
-      changeContent<ShapesContent>(layer.id, (c) => void (c.shapes = moved), keyGesture(`${layer.id}:${what}`));
+      const ids = new Set(useShapeTool.getState().chosen);
+      const change = (c: ShapesContent): void => {
+        // from what they are by now: keys may follow each other faster than the page draws
+        const about = middleOf(c.shapes.filter((s) => ids.has(s.id)));
+        c.shapes = c.shapes.map((s) => (ids.has(s.id) ? transformShape(s, { ...STILL, ...by }, about, aspect) : s));
+      };
+      changeContent<ShapesContent>(layer.id, change, keyGesture(`${layer.id}:${what}`));
     },
   };
 }
