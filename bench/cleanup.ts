@@ -85,7 +85,7 @@ export async function cleanupTable(): Promise<Record<string, number>> {
       const started = performance.now();
       const mends = kind === 'de-band' && made.startsWith('half');
       const map = mends ? fromSmaller(exact, picture, 64, true) : before;
-      const after = step.apply({ map, picture, enlarged: mends, params: { ...defaultsOf(step.params), ...values } as never, pxScale: 1 });
+      const after = step.apply({ map, picture, enlarged: mends, params: { ...defaultsOf(step.params), ...values }, pxScale: 1 });
       const ms = performance.now() - started;
       const known = { ...before, data: before.data.map((v, i) => (v === v ? v : exact.data[i]! * 0)) };
       const measure = (p: Plane): string =>

@@ -38,7 +38,7 @@ export async function heavyProject(): Promise<Buffer> {
     });
   });
   const shot = newShot({ sha256: await sha256(plate), name: 'heavy.jpg', width: 3840, height: 2160, bits: 8, hfovFromFile: 50 });
-  const content = (value: unknown): Layer['content'] => value as Layer['content'];
+  const content = (value: unknown): Layer['content'] => value;
   shot.settings.layers.push(
     { ...newLayer('head'), name: 'Head form' },
     { ...newLayer('shape'), content: content({ shapes }) },

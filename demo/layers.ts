@@ -60,7 +60,7 @@ function head(): Layer {
   });
   for (const [part, p] of Object.entries(fitParts(marks, pose, shapeOf(start), W / H, [])))
     Object.assign(layer.values, { [`${part}Across`]: round(p.across), [`${part}Up`]: round(p.up) });
-  return { ...layer, id: 'bust', name: 'Bust', content: { marks, locked: [] } as unknown as Layer['content'] };
+  return { ...layer, id: 'bust', name: 'Bust', content: { marks, locked: [] } };
 }
 
 /** The rest of the bust, tied to its head. */
@@ -83,7 +83,7 @@ function torso(): Layer {
     [550, 500],
   ];
   const shape = curve('torso', 'Torso', outline, { feather: 3, nearness: 0.4, tie: { layer: 'bust', offset: 0.04 } });
-  return { ...newLayer('shape'), name: 'Torso', content: { shapes: [shape] } as unknown as Layer['content'] };
+  return { ...newLayer('shape'), name: 'Torso', content: { shapes: [shape] } };
 }
 
 /** Nearness in the shot of the quay, whose map is in perspective spacing. */
@@ -123,7 +123,7 @@ function quayShapes(): Layer {
       { feather: 4, nearness: quay(4.6), slope: { nearness: quay(5.2), ...slope(1290, 898, 1290, 745) } },
     ),
   ];
-  return { ...newLayer('shape'), name: 'Lamp and pier', content: { shapes } as unknown as Layer['content'] };
+  return { ...newLayer('shape'), name: 'Lamp and pier', content: { shapes } };
 }
 
 function slope(x0: number, y0: number, x1: number, y1: number): { x0: number; y0: number; x1: number; y1: number } {
@@ -177,7 +177,7 @@ function quayBrush(): Layer {
       { mode: 'nearer', radius: 90, softness: 0.9, amount: 0.04 },
     ),
   ];
-  return { ...newLayer('brush'), content: { strokes } as unknown as Layer['content'] };
+  return { ...newLayer('brush'), content: { strokes } };
 }
 
 const made: Record<string, Made> = {

@@ -35,7 +35,7 @@ test('pictures and depth are exported at output size', async ({ page }) => {
     const download = page.waitForEvent('download');
     await page.getByRole('button', { name: button }).click();
     const file = await download;
-    return { name: file.suggestedFilename(), bytes: readFileSync((await file.path())!) };
+    return { name: file.suggestedFilename(), bytes: readFileSync(await file.path()) };
   };
   for (const [choice, extension, depth] of [
     ['PNG 8', 'png', 'uchar'],
@@ -77,7 +77,7 @@ test('a project file goes out and comes back; a changed one is refused', async (
   await page.keyboard.press('Control+s');
   const file = await download;
   expect(file.suggestedFilename()).toBe('Slack Water.ombrage');
-  const bytes = readFileSync((await file.path())!);
+  const bytes = readFileSync(await file.path());
   await page.goto('/');
   await page.getByTestId('bring-in').setInputFiles({ name: 'copy.ombrage', mimeType: 'application/zip', buffer: bytes });
   await expect(page).toHaveURL(/\/shot\?/);

@@ -6,7 +6,6 @@ import { describeError, OmbrageError } from '../src/core/error';
 import { applyAlone } from '../src/core/effects/applyAlone';
 import { namedEffect } from '../src/core/effects/registry';
 import { enlargeEstimate, estimateDepth } from '../src/core/estimate/estimate';
-import type { Quality } from '../src/core/estimate/key';
 import { focalLengthOfHfov, focalPx } from '../src/core/optics';
 import { matteColours, refinedMatte } from '../src/core/matte/matte';
 import type { Picture, Plane } from '../src/core/raster/picture';
@@ -72,7 +71,7 @@ export async function estimate(path: string, options: { quality: string; out: st
   const { raster } = await decodeStill(readBytes(path), basename(path));
   loadNetwork();
   const started = performance.now();
-  const map = estimateDepth(raster, options.quality as Quality)!;
+  const map = estimateDepth(raster, options.quality)!;
   const milliseconds = performance.now() - started;
   writeMap(options.out, enlargeEstimate(map, raster));
   return `${options.out}: ${raster.width}x${raster.height} px, estimated in ${milliseconds.toFixed(0)} ms`;

@@ -120,6 +120,33 @@ await withPage(PORT, async (page) => {
   await page.keyboard.press('4');
   await view(page, 'Wipe');
   await shoot('wipe');
+  await view(page, 'Picture');
+  const add = async (name: RegExp): Promise<void> => {
+    await page.getByRole('button', { name: 'Add effect' }).click();
+    await page.getByRole('menuitem', { name }).click();
+  };
+  const type = async (name: string, text: string): Promise<void> => {
+    await page.getByRole('textbox', { name, exact: true }).fill(text);
+    await page.getByRole('textbox', { name, exact: true }).press('Enter');
+  };
+  await page.keyboard.press('2');
+  await page.getByRole('switch', { name: 'Exact depth on' }).check();
+  await page.keyboard.press('4');
+  await add(/^Grade/);
+  await type('Saturation', '20');
+  await page.getByRole('switch', { name: 'Within a reach' }).click();
+  await type('To', '3 m');
+  await check('Checks', /^Matte over white/);
+  await ready(page);
+  await page.mouse.move(640, 20);
+  await shoot('matte');
+  await check('Matte over white', 'No check');
+  await page.getByRole('switch', { name: 'Outside it' }).click();
+  await add(/^Fog/);
+  await type('Visibility', '14 m');
+  await page.mouse.move(640, 20);
+  await ready(page);
+  await shoot('effects-fog');
   await page.goto(`http://localhost:${PORT}/`);
   await page.waitForTimeout(1200);
   await shoot('shelf');

@@ -69,6 +69,6 @@ export function addToLayer(
   }
   const { fog } = spec;
   const left = Math.exp((-Math.log(50) / fog.visibility) * fogAlong(fog, ray, sample.distance));
-  [r, g, b].forEach((v, k) => (out[i * 4 + k]! += share * (v * left + fog.colour[k as 0]! * (1 - left))));
+  [r, g, b].forEach((v, k) => (out[i * 4 + k]! += share * (v * left + fog.colour[k as 0] * (1 - left))));
   out[i * 4 + 3]! += share;
 }

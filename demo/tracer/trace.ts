@@ -183,7 +183,7 @@ export class Tracer {
             const qy = iy + v;
             if (qx < 0 || qy < 0 || qx >= width || qy >= height) continue;
             const w = weight * (u ? fx : 1 - fx) * (v ? fy : 1 - fy);
-            for (let k = 0; k < 3; k++) rgb[(qy * width + qx) * 3 + k]! += w * radiance[k as 0]!;
+            for (let k = 0; k < 3; k++) rgb[(qy * width + qx) * 3 + k]! += w * radiance[k as 0];
           }
       }
     }

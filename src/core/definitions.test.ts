@@ -55,12 +55,12 @@ describe.each(effects.map((e) => [e.kind, e] as const))('effect %s', (_, effect)
 
   test('belongs to a group and says in a few words what it is set to', () => {
     expect(effectGroups).toContain(effect.group);
-    const words = effect.summary(defaultsOf(effect.params) as never);
+    const words = effect.summary(defaultsOf(effect.params));
     expect(words.length).toBeGreaterThan(0);
     expect(words.length).toBeLessThan(16);
   });
   test('its lane points at settings it has, in order of distance', () => {
-    const lane = effect.lane?.(defaultsOf(effect.params) as never, lens);
+    const lane = effect.lane?.(defaultsOf(effect.params), lens);
     if (!lane) return;
     for (const h of lane.handles) expect(effect.params[h.param]?.type).toBe('number');
     for (let i = 1; i < lane.points.length; i++) expect(lane.points[i]!.distance).toBeGreaterThanOrEqual(lane.points[i - 1]!.distance);

@@ -21,7 +21,7 @@ class PlayedWorker {
           return find(picture, report);
         },
       },
-      this.channel.port2 as unknown as Comlink.Endpoint,
+      this.channel.port2,
     );
     raise = (message) => this.onerror?.({ message });
     this.channel.port1.start();

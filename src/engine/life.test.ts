@@ -9,7 +9,7 @@ let terminated = 0;
 function worker(api: object, mute = false): Worker {
   const { port1, port2 } = new MessageChannel();
   ports.push(port1, port2);
-  if (!mute) Comlink.expose(api, port2 as unknown as Comlink.Endpoint);
+  if (!mute) Comlink.expose(api, port2);
   return Object.assign(port1, { terminate: () => terminated++ }) as unknown as Worker;
 }
 

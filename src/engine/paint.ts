@@ -14,7 +14,7 @@ let ramp: Float32Array | null = null;
 
 /** Colours of distance for hues 0..1 in 1024 steps: red, green, blue, 0..255. */
 function distanceRamp(): Float32Array {
-  ramp ??= Float32Array.from({ length: 3 * 1025 }, (_, i) => 255 * nearnessColour(Math.floor(i / 3) / 1024)[(i % 3) as 0]!);
+  ramp ??= Float32Array.from({ length: 3 * 1025 }, (_, i) => 255 * nearnessColour(Math.floor(i / 3) / 1024)[(i % 3) as 0]);
   return ramp;
 }
 

@@ -44,16 +44,19 @@ class FakeWorker {
         port1.close();
       },
     });
-    const api = new Proxy({} as Record<string, unknown>, {
-      get:
-        (_, what: string) =>
-        (...args: unknown[]) => {
-          asked.push({ worker, what, with: args });
-          return answers[what]?.(...(args as never[]));
-        },
-    });
-    Comlink.expose(api, port2 as unknown as Comlink.Endpoint);
-    return port1 as unknown as FakeWorker;
+    const api = new Proxy(
+      {},
+      {
+        get:
+          (_, what: string) =>
+          (...args: unknown[]) => {
+            asked.push({ worker, what, with: args });
+            return answers[what]?.(...(args as never[]));
+          },
+      },
+    );
+    Comlink.expose(api, port2);
+    return port1;
   }
 }
 

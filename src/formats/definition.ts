@@ -47,6 +47,8 @@ export interface FormatDefinition {
   readonly decodedBy: 'own' | 'platform';
   /** bits a channel, channels and animation from the header; throws OmbrageError where it is damaged */
   describe(bytes: Uint8Array): Pick<StillFacts, 'bits' | 'colour' | 'animated'>;
+  /** whether the compressed picture runs to its end; decoders of the platform fill what is missing with grey */
+  isWhole?(bytes: Uint8Array): boolean;
   /** size in px from the header, for formats of our own reading */
   size?(bytes: Uint8Array): { readonly width: number; readonly height: number };
   /** pixels of a picture, where this program reads them better than the platform does; null where it does not */

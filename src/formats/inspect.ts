@@ -4,7 +4,6 @@ import { hfovOfFocalLength } from '../core/optics';
 import { findText, hasText } from './bytes';
 import type { StillFacts } from './definition';
 import { photoFacts } from './exif';
-import { jpegIsWhole } from './jpeg';
 import { formatOf, MAP_ONLY } from './registry';
 
 /** Largest plate, and smallest side. */
@@ -56,7 +55,7 @@ export async function inspectStill(bytes: Uint8Array, name: string, metadata = t
   } catch {
     throw damaged('its size cannot be read');
   }
-  if (format.kind === 'jpeg' && !jpegIsWhole(bytes)) throw damaged('the end of the picture is missing');
+  if (format.isWhole?.(bytes) === false) throw damaged('the end of the picture is missing');
   let described;
   try {
     described = format.describe(bytes);

@@ -30,6 +30,7 @@ export const jpeg = defineFormat({
   extensions: ['jpg', 'jpeg', 'jpe'],
   mime: 'image/jpeg',
   decodedBy: 'platform',
+  isWhole: jpegIsWhole,
   writePicture: (picture, { quality, encoders }) => encoders.jpeg(picture, quality),
   use: 'plates, with EXIF orientation and field of view; pictures out',
   matches: (bytes) => bytes[0] === 0xff && bytes[1] === 0xd8 && bytes[2] === 0xff,
@@ -40,7 +41,7 @@ export const jpeg = defineFormat({
 });
 
 /** Whether the compressed picture runs to its end mark; a truncated JPEG would decode with its lower part grey. */
-export function jpegIsWhole(bytes: Uint8Array): boolean {
+function jpegIsWhole(bytes: Uint8Array): boolean {
   // further pictures or padding may follow the first end mark
   for (let p = bytes.length - 2; p >= 2; p--) if (bytes[p] === 0xff && bytes[p + 1] === 0xd9) return lastScan(bytes) < p;
   return false;

@@ -27,7 +27,7 @@ export async function packProject(project: Project, media: ReadonlyMap<string, B
   let failed: Error | null = null;
   const zip = new Zip((error, chunk) => {
     if (error) failed ??= error;
-    else parts.push(chunk as Uint8Array<ArrayBuffer>);
+    else parts.push(chunk);
   });
   const add = async (name: string, blob: Blob, level: 0 | 6): Promise<void> => {
     const entry = level === 0 ? new ZipPassThrough(name) : new ZipDeflate(name, { level });
@@ -130,7 +130,7 @@ async function unzip(file: Blob, name: string): Promise<Map<string, Entry>> {
         return;
       }
       if (!document) hash.update(chunk);
-      parts.push(chunk as Uint8Array<ArrayBuffer>);
+      parts.push(chunk);
       // what has grown large is put where the browser keeps large things
       if (parts.length > 64) parts = [new Blob(parts)];
       if (!final) return;

@@ -65,7 +65,7 @@ export async function decodeTiff(bytes: Uint8Array): Promise<TiffSamples> {
     const image = await file.getImage();
     const directory = image.fileDirectory as unknown as { getValue?: (name: string) => unknown; PhotometricInterpretation?: number };
     white = (directory.getValue?.('PhotometricInterpretation') ?? directory.PhotometricInterpretation) === 0;
-    rasters = (await image.readRasters({ interleave: false })) as unknown as ArrayLike<number>[];
+    rasters = await image.readRasters({ interleave: false });
   } catch (error) {
     const why = error instanceof Error ? error.message : '';
     if (error instanceof TooMuch) throw damaged('holds far more than the size it gives');

@@ -18,7 +18,7 @@ export function blockBytes({ tileWidth, tileHeight, bitsPerSample, planarConfigu
   return Math.ceil((tileWidth * perPixel) / 8) * tileHeight;
 }
 
-const mostOf = (decoder: BaseDecoder): number => blockBytes(decoder.parameters as unknown as Parameters) + SLACK;
+const mostOf = (decoder: BaseDecoder): number => blockBytes(decoder.parameters) + SLACK;
 
 /** Deflate that unpacks to no more than a block holds. */
 export class BoundedDeflate extends BaseDecoder {

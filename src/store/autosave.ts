@@ -3,7 +3,7 @@ import type { Project } from '../core/document/schema';
 import type { Database } from './database';
 import { CHANGED_ELSEWHERE, DELETED_ELSEWHERE, deletedElsewhere, saveProject } from './projects';
 
-export type SaveState = { kind: 'saved'; at: number } | { kind: 'saving' } | { kind: 'failed'; error: unknown };
+export type SaveState = { is: 'saved'; at: number } | { is: 'saving' } | { is: 'failed'; error: unknown };
 
 const isBlocking = (error: unknown): boolean => error instanceof OmbrageError && [CHANGED_ELSEWHERE, DELETED_ELSEWHERE].includes(error.code);
 
@@ -35,7 +35,7 @@ export class Autosave {
   changed(project: Project): void {
     this.waiting = project;
     if (this.blocked) return;
-    this.onState({ kind: 'saving' });
+    this.onState({ is: 'saving' });
     this.schedule(this.delay);
   }
 
@@ -51,13 +51,13 @@ export class Autosave {
       .then((revision) => {
         this.revision = revision;
         this.failures = 0;
-        if (!this.waiting) this.onState({ kind: 'saved', at: Date.now() });
+        if (!this.waiting) this.onState({ is: 'saved', at: Date.now() });
       })
       .catch((error: unknown) => {
         this.waiting ??= project;
         if (isBlocking(error)) this.stand(error);
         else {
-          this.onState({ kind: 'failed', error });
+          this.onState({ is: 'failed', error });
           this.schedule(Math.min(this.retry[1], this.retry[0] * 2 ** this.failures++));
         }
       })
@@ -77,12 +77,12 @@ export class Autosave {
     this.revision = revision;
     this.blocked = false;
     this.waiting = null;
-    this.onState({ kind: 'saved', at: Date.now() });
+    this.onState({ is: 'saved', at: Date.now() });
   }
 
   /** Says again what stands in the way. */
   repeat(): void {
-    if (this.blocked && this.reason) this.onState({ kind: 'failed', error: this.reason });
+    if (this.blocked && this.reason) this.onState({ is: 'failed', error: this.reason });
   }
 
   /** What could not be written, and is given up here. */
@@ -102,7 +102,7 @@ export class Autosave {
     this.reason = error;
     if (this.timer) clearTimeout(this.timer);
     this.timer = null;
-    this.onState({ kind: 'failed', error });
+    this.onState({ is: 'failed', error });
   }
 
   private schedule(delay: number): void {

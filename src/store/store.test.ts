@@ -132,7 +132,7 @@ test('a full disk is said in our words, and loses nothing', async () => {
   const autosave = new Autosave(db, 1, (s) => states.push(s), 1);
   autosave.changed({ ...project, name: 'unsaved' });
   await autosave.flush();
-  expect(states[states.length - 1]).toMatchObject({ kind: 'failed', error: { code: STORAGE_FULL } });
+  expect(states[states.length - 1]).toMatchObject({ is: 'failed', error: { code: STORAGE_FULL } });
   put.mockRestore();
   // with room again, the change that failed is written
   await autosave.flush();
@@ -161,12 +161,12 @@ test('a project that was deleted in another tab is not saved into the bin; broug
   const autosave = new Autosave(db, 1, (s) => states.push(s), 1);
   autosave.changed({ ...project, name: 'mine' });
   await autosave.flush();
-  expect(states.at(-1)).toMatchObject({ kind: 'failed', error: { code: DELETED_ELSEWHERE } });
+  expect(states.at(-1)).toMatchObject({ is: 'failed', error: { code: DELETED_ELSEWHERE } });
   expect((await db.projects.get(project.id))!.name).toBe('Coast');
   // nothing more is tried until it is decided, and nothing is forgotten
   autosave.changed({ ...project, name: 'mine still' });
   await autosave.flush();
-  expect([autosave.unsaved, states.filter((s) => s.kind === 'failed').length]).toEqual([true, 1]);
+  expect([autosave.unsaved, states.filter((s) => s.is === 'failed').length]).toEqual([true, 1]);
   autosave.resume(await bringBack(db, { ...project, name: 'mine still' }));
   autosave.changed({ ...project, name: 'mine at last' });
   await autosave.flush();
@@ -186,9 +186,9 @@ test('once there is room again, what could not be saved is saved by itself', asy
   const autosave = new Autosave(db, 1, (s) => states.push(s), 1, [5, 20]);
   autosave.changed({ ...project, name: 'unsaved' });
   await autosave.flush();
-  expect(states.at(-1)!.kind).toBe('failed');
+  expect(states.at(-1)!.is).toBe('failed');
   put.mockRestore();
-  for (let k = 0; k < 100 && states.at(-1)!.kind !== 'saved'; k++) await new Promise((done) => setTimeout(done, 10));
+  for (let k = 0; k < 100 && states.at(-1)!.is !== 'saved'; k++) await new Promise((done) => setTimeout(done, 10));
   expect((await loadProject(db, project.id)).project.name).toBe('unsaved');
 });
 

@@ -135,13 +135,13 @@ function SaveState() {
     return () => clearInterval(timer);
   }, []);
   if (!save) return null;
-  const text = save.kind === 'saved' ? `saved ${new Date(save.at).toTimeString().slice(0, 5)}` : save.kind === 'saving' ? 'saving…' : 'not saved';
+  const text = save.is === 'saved' ? `saved ${new Date(save.at).toTimeString().slice(0, 5)}` : save.is === 'saving' ? 'saving…' : 'not saved';
   return (
     <Box
       component="span"
       className="mono"
       data-testid="save-state"
-      sx={{ color: save.kind === 'failed' ? 'var(--alert)' : 'var(--mute)', whiteSpace: 'nowrap' }}
+      sx={{ color: save.is === 'failed' ? 'var(--alert)' : 'var(--mute)', whiteSpace: 'nowrap' }}
     >
       {text}
     </Box>

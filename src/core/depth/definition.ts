@@ -6,6 +6,7 @@ import type { Affine } from '../raster/resample';
 import type { Picture, Plane, Raster } from '../raster/picture';
 import type { Params, ValuesOf } from '../values/params';
 import type { Calibration } from './calibrate';
+import type { Blend } from './blend';
 
 /** What a layer works with; everything is in the framed output at the size being rendered. */
 export interface LayerInput<V, C = unknown> {
@@ -66,6 +67,10 @@ export interface LayerDefinition<P extends Params = Params, C = unknown> {
   readonly label: string;
   readonly help: string;
   readonly params: P;
+  /** how a new one is blended; replaces what lies below where nothing is said */
+  readonly blend?: Blend;
+  /** new ones are laid beneath all others */
+  readonly beneath?: boolean;
   /** begins with a file that the person chooses */
   readonly fromFile?: boolean;
   /** what is kept in the layer besides plain values; parsing undefined gives an empty one */

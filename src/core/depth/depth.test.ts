@@ -3,7 +3,8 @@ import { clipping } from './checks/clipping';
 import { contours } from './checks/contours';
 import { fitMap, placeMap } from './layers/mapLayer';
 import { rulerDistance, rulerOf, rulerPlace, rulerTicks } from './ruler';
-import { EMPTY_RAW, emptyStack, layOver, type Blend } from './stack';
+import { type Blend } from './blend';
+import { EMPTY_RAW, emptyStack, layOver } from './stack';
 import { constantPlane, newPicture, newPlane } from '../raster/picture';
 
 describe('stack', () => {

@@ -85,7 +85,7 @@ export function slopeShade(hues: Float32Array, width: number, height: number): F
       const slope = Math.max(0, 1 - Math.max(Math.abs(dx), Math.abs(dy)) / EDGE);
       if (slope === 0) continue;
       lit[i] = slope * (dx + dy);
-      sum += Math.abs(lit[i]!);
+      sum += Math.abs(lit[i]);
       counted++;
     }
   const usual = counted > 0 ? sum / counted : 0;

@@ -1,10 +1,6 @@
 import { newPlane, type Plane } from '../raster/picture';
+import type { Blend } from './blend';
 import type { LayerResult } from './definition';
-
-/** How a layer meets what lies below: in its place, only where nearer, only where farther, or added to it. */
-export const blends = ['replace', 'nearer', 'farther', 'add'] as const;
-export type Blend = (typeof blends)[number];
-export const BLEND_LABELS: Record<Blend, string> = { replace: 'Replace', nearer: 'Nearer of both', farther: 'Farther of both', add: 'Add' };
 
 /** Grey of a plate for which no layer has anything yet. */
 export const EMPTY_RAW = 0.5;

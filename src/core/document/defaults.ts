@@ -20,7 +20,7 @@ import {
 } from './schema';
 
 /** Twelve hexadecimal digits by chance. (`randomUUID` is there only on localhost and over TLS.) */
-export const newId = (): string => Array.from(globalThis.crypto.getRandomValues(new Uint8Array(6)), (b) => b.toString(16).padStart(2, '0')).join('');
+export const newId = (): string => Array.from(crypto.getRandomValues(new Uint8Array(6)), (b) => b.toString(16).padStart(2, '0')).join('');
 
 export const newLayer = (kind: string, media?: MediaRef): Layer => {
   const definition = namedLayer(kind);
@@ -30,19 +30,19 @@ export const newLayer = (kind: string, media?: MediaRef): Layer => {
     name: definition.label,
     visible: true,
     opacity: 1,
-    blend: kind === 'flats' ? 'nearer' : 'replace',
+    blend: definition.blend ?? 'replace',
     locked: false,
     values: defaultsOf(definition.params),
     drives: {},
     ...(media && { media }),
-    ...(definition.content && { content: definition.content.parse({}) as Layer['content'] }),
+    ...(definition.content && { content: definition.content.parse({}) }),
   };
 };
 
 export const newCleanup = (kind: string): CleanupItem => ({
   kind,
   on: true,
-  values: defaultsOf(cleanupOf(kind).params) as CleanupItem['values'],
+  values: defaultsOf(cleanupOf(kind).params),
   drives: {},
 });
 

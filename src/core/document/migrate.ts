@@ -162,9 +162,9 @@ function readSettings(settings: Settings, where: string, remarks: string[]): voi
     if (!definition.content) continue;
     const inside: string[] = [];
     try {
-      layer.content = mended(definition.content, layer.content ?? {}, inside, { whole: () => false }) as typeof layer.content;
+      layer.content = mended<typeof layer.content>(definition.content, layer.content ?? {}, inside, { whole: () => false });
     } catch {
-      layer.content = definition.content.parse({}) as typeof layer.content;
+      layer.content = definition.content.parse({});
       inside.push('what it held could not be read and was left out.');
     }
     remarks.push(...inside.map((text) => `${where}, ${layer.name}: ${text}`));

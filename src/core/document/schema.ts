@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { blends } from '../depth/stack';
+import { blends } from '../depth/blend';
 import { drivesSchema } from '../values/drive';
 import { OUTPUT_LIMIT, TIME_LIMIT } from './limits';
 

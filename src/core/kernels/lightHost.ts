@@ -63,7 +63,7 @@ export function sampleGrid(
   const { data, channels } = raster;
   const wide = data instanceof Uint16Array;
   const [left, right] = columns.first.reduce(([a, b], f, i) => [Math.min(a, f), Math.max(b, f + columns.covered[i]!)], [raster.width, 0]);
-  const count = Math.max(0, right! - left!);
+  const count = Math.max(0, right - left);
   const width = columns.count;
   const source = k.take(Math.max(1, count) * channels * 2);
   const tableAt = k.take(table.length * 4);
@@ -75,7 +75,7 @@ export function sampleGrid(
   k.floats(weightsAt, columns.weights.length).set(columns.weights);
   const [whole, parts] = [k.ints(columnsAt, width * 4), k.floats(columnsAt, width * 4)];
   for (let u = 0; u < width; u++) {
-    whole[u * 4] = columns.first[u]! - left!;
+    whole[u * 4] = columns.first[u]! - left;
     whole[u * 4 + 1] = columns.covered[u]!;
     whole[u * 4 + 2] = columns.at[u]!;
     parts[u * 4 + 3] = columns.total[u]! > 0 ? 1 / columns.total[u]! : 0;
@@ -87,7 +87,7 @@ export function sampleGrid(
     if (v % 16 === 0) look?.(v, rows.count);
     sumsOf.fill(0);
     for (let j = 0; j < rows.covered[v]!; j++) {
-      const at = ((rows.first[v]! + j) * raster.width + left!) * channels;
+      const at = ((rows.first[v]! + j) * raster.width + left) * channels;
       samples.set(data.subarray(at, at + count * channels));
       k.run.addRow(source, count, channels, wide ? 1 : 0, tableAt, alphaAt, rows.weights[rows.at[v]! + j]!, sums);
     }

@@ -38,8 +38,8 @@ export function laplacianMatte(
   for (let k = 0; k < own.length; k++) {
     const j = own[k]!;
     rest[j] = weight[k]! * (data[k]! - alpha[j]!) - product[j]!;
-    step[j] = rest[j]! * scaled(k);
-    energy += rest[j]! * step[j]!;
+    step[j] = rest[j] * scaled(k);
+    energy += rest[j] * step[j];
   }
   const first = energy;
   for (let round = 0; round < rounds && energy > 1e-8 * first && energy > 1e-12; round++) {
@@ -144,8 +144,7 @@ function windowInverses(guide: Float32Array, nine: Int32Array, count: number, ep
     for (let q = 0; q < 9; q++) {
       const p = nine[k * 9 + q]!;
       const [x, y, z] = [guide[p * 3]! - r, guide[p * 3 + 1]! - g, guide[p * 3 + 2]! - b];
-      const square =
-        x * (out[m]! * x + 2 * out[m + 1]! * y + 2 * out[m + 2]! * z) + y * (out[m + 3]! * y + 2 * out[m + 4]! * z) + z * z * out[m + 5]!;
+      const square = x * (out[m] * x + 2 * out[m + 1]! * y + 2 * out[m + 2]! * z) + y * (out[m + 3]! * y + 2 * out[m + 4]! * z) + z * z * out[m + 5]!;
       diagonal[p]! += 1 - (1 + square) / 9;
     }
   }

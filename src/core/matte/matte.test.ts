@@ -24,7 +24,7 @@ function scene(inside: (x: number, y: number) => boolean, front = FRONT, back = 
       const i = y * W + x;
       exact.data[i] = a;
       distance.data[i] = inside(x + 0.5, y + 0.5) ? 2 : 8;
-      for (let k = 0; k < 3; k++) picture.data[i * 4 + k] = a * front[k as 0]! + (1 - a) * back[k as 0]!;
+      for (let k = 0; k < 3; k++) picture.data[i * 4 + k] = a * front[k as 0] + (1 - a) * back[k as 0];
       picture.data[i * 4 + 3] = 1;
     }
   return { picture, distance, exact };
@@ -152,7 +152,7 @@ describe('colours of the front', () => {
     for (let i = 0; i < W * H; i++) {
       const a = exact.data[i]!;
       expect(colours.data[i * 4 + 3]).toBeCloseTo(a, 5);
-      for (let k = 0; k < 3; k++) expect(Math.abs(colours.data[i * 4 + k]! - a * FRONT[k as 0]!)).toBeLessThan(0.015);
+      for (let k = 0; k < 3; k++) expect(Math.abs(colours.data[i * 4 + k]! - a * FRONT[k as 0])).toBeLessThan(0.015);
     }
     expect(distance.data.length).toBe(W * H);
   });

@@ -1,6 +1,6 @@
 import { cleanups } from '../depth/cleanup/registry';
 import { contentOf, type LayerDefinition, type LayerInput, type LayerResult } from '../depth/definition';
-import { enlarges, type Fit } from '../depth/layers/mapLayer';
+import { enlarges } from '../depth/layers/mapLayer';
 import { knowsLayer, layerOf } from '../depth/layers/registry';
 import { layOver } from '../depth/stack';
 import { calibrationOf } from '../document/calibrationOf';
@@ -68,7 +68,7 @@ export function placeLayers(
   return seen.map(({ layer, definition, params, content }) => {
     const mapNeed = layerMapNeed(layer, request.plate, at);
     const map = mapNeed && inputs.held.plane(mapNeed);
-    const mends = mending && map && enlarges(map.plane, { ...size, framing, plateSize: request.plate }, params as { fit?: Fit });
+    const mends = mending && map && enlarges(map.plane, { ...size, framing, plateSize: request.plate }, params);
     const stills = layerNeeds(layer, request.plate, at).flatMap((n) => (n.is === 'raster' && inputs.held.raster(n) ? [needKey(n)] : []));
     const lower = under;
     const context = (of: (address: Address) => unknown): readonly unknown[] => [

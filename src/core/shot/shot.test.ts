@@ -275,8 +275,8 @@ describe('chain', () => {
       const stroke = { id: 's', mode: 'nearer', radius: 4, amount: 0.2, points: [0.1, 0.5, 1, 0.9, 0.5, 1] };
       s.layers.push(
         { ...newLayer('head'), id: 'head' },
-        { ...newLayer('shape'), id: 'shape', content: { shapes: [{ id: 'a', name: 'A', points: square, nearness: 0.7 }] } as never },
-        { ...newLayer('brush'), id: 'brush', content: { strokes: [stroke, { ...stroke, id: 't', edgeStop: 0.5 }] } as never },
+        { ...newLayer('shape'), id: 'shape', content: { shapes: [{ id: 'a', name: 'A', points: square, nearness: 0.7 }] } },
+        { ...newLayer('brush'), id: 'brush', content: { strokes: [stroke, { ...stroke, id: 't', edgeStop: 0.5 }] } },
       );
     });
     const { inputs, request, made } = run(settings);

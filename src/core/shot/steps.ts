@@ -106,7 +106,7 @@ function withinReach(
     const weight = (within * reachMix) / 100;
     for (let o = i * 4; o < i * 4 + 4; o++) out.data[o] = before.data[o]! + weight * (made.picture.data[o]! - before.data[o]!);
     // a distance between two is the distance of neither
-    if (distance) distance.data[i] = weight >= 0.5 ? made.distance!.data[i]! : from.distance.value.data[i]!;
+    if (distance) distance.data[i] = weight >= 0.5 ? made.distance.data[i]! : from.distance.value.data[i]!;
   }
   return { picture: out, distance };
 }

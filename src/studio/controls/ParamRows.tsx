@@ -68,7 +68,7 @@ function ParamRow({ name, param, value, tint, onChange }: RowProps) {
           <Box sx={{ display: 'flex', justifyContent: 'flex-end' }}>
             <InputBase
               type="color"
-              value={value as string}
+              value={value}
               onChange={(e) => set(e.target.value, keyGesture(name))}
               slotProps={{ input: { 'aria-label': param.label } }}
               sx={{ width: 44 }}

@@ -1,6 +1,6 @@
 import { OmbrageError } from '../../core/error';
 import { newLayer, newProject, newShot, storedFar } from '../../core/document/defaults';
-import type { Layer, Shot } from '../../core/document/schema';
+import type { Shot } from '../../core/document/schema';
 import { estimateAhead } from '../../engine/ahead';
 import { engine } from '../../engine/engine';
 import type { ReadMap } from '../../engine/protocol';
@@ -70,7 +70,7 @@ async function shotOfFile(file: File, files: number): Promise<Shot> {
   if (carried) {
     const layer = newLayer('imported', { sha256, name: file.name, width: carried.facts.width, height: carried.facts.height });
     Object.assign(layer.values, { turnOver: carried.proposal.turnOver, fit: carried.proposal.fit });
-    shot.settings.layers.push({ ...layer, name: 'Depth in the picture', content: foundIn(carried) as Layer['content'] });
+    shot.settings.layers.push({ ...layer, name: 'Depth in the picture', content: foundIn(carried) });
     const { ends } = carried.proposal;
     if (ends) Object.assign(shot.settings.calibration, { near: ends.near, far: storedFar(ends.far), scaled: true });
     notify({ kind: 'note', text: `${file.name} carries depth (${carried.facts.channel}).`, hint: 'It is the top layer of the depth stack.' });

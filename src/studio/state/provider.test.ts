@@ -189,7 +189,7 @@ describe('an estimate', () => {
 
 describe('a map from a file', () => {
   const media = { sha256: 'f'.repeat(64), name: 'depth.exr', width: 4, height: 3 };
-  const imported = (content: object): Layer => ({ ...newLayer('imported', media), content: content as Layer['content'] });
+  const imported = (content: object): Layer => ({ ...newLayer('imported', media), content: content });
 
   test('is read as its layer says, and known by what is in it and how it is read', async () => {
     await putMedia(db, media.sha256, media.name, new Blob(['x']));
@@ -198,7 +198,7 @@ describe('a map from a file', () => {
     await provider.provide(shot);
     expect(calls).toEqual(['decode depth.exr Z distance', `hold ${keyOf(layer)}`]);
     expect(useSession.getState().given[keyOf(layer)]).toBe(keyOf(layer));
-    const other = { ...layer, content: { channel: 'Y', reading: 'grey' } as unknown as Layer['content'] };
+    const other = { ...layer, content: { channel: 'Y', reading: 'grey' } as unknown };
     expect(keyOf(other)).not.toBe(keyOf(layer));
     await provider.provide({ ...shot, settings: { ...shot.settings, layers: [other] } });
     expect(calls[2]).toBe('decode depth.exr Y grey');
@@ -234,7 +234,7 @@ test('stills that flats show are held once each', async () => {
   await putMedia(db, still.sha256, still.name, new Blob(['x']));
   const flats = newLayer('flats');
   const flat = (id: string) => ({ id, name: id, media: still });
-  flats.content = { flats: [flat('a'), flat('b')] } as unknown as Layer['content'];
+  flats.content = { flats: [flat('a'), flat('b')] };
   shot.settings.layers = [flats];
   await provider.provide(shot);
   await provider.provide(shot);
@@ -244,7 +244,7 @@ test('stills that flats show are held once each', async () => {
 
 describe('what is not wanted any more', () => {
   const media = { sha256: 'f'.repeat(64), name: 'depth.exr', width: 4, height: 3 };
-  const layerOf = (channel: string): Layer => ({ ...newLayer('imported', media), id: 'map', content: { channel, reading: 'grey' } as never });
+  const layerOf = (channel: string): Layer => ({ ...newLayer('imported', media), id: 'map', content: { channel, reading: 'grey' } });
   const withLayer = (layer: Layer): Shot => ({ ...shot, settings: { ...shot.settings, layers: [layer] } });
 
   test('a slower, older map does not win over a newer one', async () => {

@@ -28,14 +28,14 @@ export class Saving {
   ) {
     this.autosave = new Autosave(db, revision, (save) => {
       useSession.getState().set({ save });
-      if (save.kind === 'failed') this.onFailed(save.error);
-      else if (save.kind === 'saved' && this.failing !== null) {
+      if (save.is === 'failed') this.onFailed(save.error);
+      else if (save.is === 'saved' && this.failing !== null) {
         dismiss(this.failing);
         this.failing = null;
         notify({ kind: 'note', text: 'Everything is saved again.' });
       }
     });
-    useSession.getState().set({ save: { kind: 'saved', at: Date.now() } });
+    useSession.getState().set({ save: { is: 'saved', at: Date.now() } });
     const watched = liveQuery(() => db.projects.get(project.id)).subscribe({
       next: (row) => {
         if (!row || row.deletedAt !== null) this.autosave.block(DELETED_ELSEWHERE);

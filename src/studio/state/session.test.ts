@@ -292,9 +292,9 @@ describe('saving', () => {
 
   test('a change is written when the page is left, and a picture for the shelf when the shot is', async () => {
     changeSettings((s) => void (s.calibration.bend = 2));
-    expect(useSession.getState().save).toEqual({ kind: 'saving' });
+    expect(useSession.getState().save).toEqual({ is: 'saving' });
     listeners.get('pagehide')!();
-    await until(() => useSession.getState().save?.kind === 'saved');
+    await until(() => useSession.getState().save?.is === 'saved');
     expect((await loadProject(db, project.id)).project.shots[0]!.settings.calibration.bend).toBe(2);
     await session.close();
     expect(await (await db.thumbs.get(shot.id))!.blob.text()).toBe('thumb');
@@ -322,7 +322,7 @@ describe('saving', () => {
 describe('plate and map', () => {
   const media = { sha256: hash('b'), name: 'map.png', width: 300, height: 200 };
   beforeEach(async () => {
-    shot.settings.layers.push({ ...newLayer('imported', media), id: 'map', content: { channel: 'Y', reading: 'grey' } as never });
+    shot.settings.layers.push({ ...newLayer('imported', media), id: 'map', content: { channel: 'Y', reading: 'grey' } });
     shot.settings.framing.width = 1600;
     project = await addProject(db, { ...project, id: 'with-map', shots: [shot] });
     await putMedia(db, media.sha256, media.name, new Blob(['map']));
@@ -431,7 +431,7 @@ describe('in another tab', () => {
     question()!
       .actions!.find((a) => a.label === 'Take it back')!
       .run();
-    await until(() => useSession.getState().save?.kind === 'saved');
+    await until(() => useSession.getState().save?.is === 'saved');
     expect((await loadProject(db, project.id)).project.shots[0]!.settings.calibration.bend).toBe(2);
     expect(question()).toBeUndefined();
     changeSettings((s) => void (s.calibration.bend = 3));

@@ -6,6 +6,7 @@ import { mapParams, placeMap } from './mapLayer';
 /** Depth estimated from the plate itself. */
 export const estimateLayer = defineLayer({
   kind: 'estimate',
+  beneath: true,
   label: 'Estimate',
   help: 'Depth told from the picture alone',
   params: {

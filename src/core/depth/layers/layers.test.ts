@@ -221,7 +221,7 @@ describe('brush', () => {
 
 describe('ground', () => {
   const ground = (change: object, framing = {}) =>
-    groundLayer.build({ ...inputFor(layerOf('ground'), {}, framing), params: { ...defaultsOf(groundLayer.params), ...change } } as never)!.nearness;
+    groundLayer.build({ ...inputFor(layerOf('ground'), {}, framing), params: { ...defaultsOf(groundLayer.params), ...change } })!.nearness;
   test('a level ground seen by a level camera comes out exact', () => {
     // camera 1.5 m above the ground: 1/z is linear below the horizon
     const nearness = ground({ horizon: 40, soft: 0 });

@@ -17,7 +17,7 @@ const fogged = (picture: Picture, distance: Plane, set: Partial<FogValues>): Pro
 /** Metres of ray to a pixel for each metre of distance. */
 const ray = (x: number, y: number): number => Math.hypot(1, (x + 0.5 - W / 2) / lens.focalPx, (y + 0.5 - H / 2) / lens.focalPx);
 const at = (p: Picture, x: number, y: number, k = 0): number => p.data[(y * W + x) * 4 + k]!;
-const white = srgbToLinear(parseHex('#ffffff')[0]!);
+const white = srgbToLinear(parseHex('#ffffff')[0]);
 
 test('contrast falls to 2 % at the distance of visibility', async () => {
   const [dark, light] = await Promise.all([0, 0.5].map((l) => fogged(even(l), constantPlane(W, H, 80), { visibility: 80, colour: '#808080' })));

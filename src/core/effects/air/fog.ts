@@ -108,7 +108,7 @@ function apply({ picture, distance, lens, params: p, run }: EffectInput<FogValue
   const { width, height, data } = picture;
   const out = newPicture(width, height, run.shared);
   const light = p.from === 'picture' ? farthestColour(picture, distance) : parseHex(p.colour).map(srgbToLinear);
-  const [r, g, b] = [light[0]!, light[1]!, light[2]!];
+  const [r, g, b] = [light[0], light[1], light[2]];
   const sigma = EXTINCTION / p.visibility;
   const over = p.sky / 100;
   const up = upOf(p.horizon, height, lens);

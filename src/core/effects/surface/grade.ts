@@ -184,10 +184,10 @@ function apply({ picture, params: p, run }: EffectInput<GradeValues>): Picture {
       rgb[1] = g * factor;
       rgb[2] = b * factor;
       if (turns) turnColour(rgb, p.saturation / 100, cos, sin);
-      if (p.mono) rgb[0] = rgb[1] = rgb[2] = Math.max(0, kr * rgb[0]! + kg * rgb[1]! + kb * rgb[2]!);
-      out.data[o] = rgb[0]! * alpha;
-      out.data[o + 1] = rgb[1]! * alpha;
-      out.data[o + 2] = rgb[2]! * alpha;
+      if (p.mono) rgb[0] = rgb[1] = rgb[2] = Math.max(0, kr * rgb[0] + kg * rgb[1] + kb * rgb[2]);
+      out.data[o] = rgb[0] * alpha;
+      out.data[o + 1] = rgb[1] * alpha;
+      out.data[o + 2] = rgb[2] * alpha;
     }
   }
   return out;

@@ -117,7 +117,7 @@ export function squareOf(
       for (let k = 0; k < 3; k++) {
         const top = at(x0, y0, k) + (at(x1, y0, k) - at(x0, y0, k)) * (fx - x0);
         const bottom = at(x0, y1, k) + (at(x1, y1, k) - at(x0, y1, k)) * (fx - x0);
-        data[(k * side + y) * side + x] = (top + (bottom - top) * (fy - y0) - mean[k as 0]!) / 255;
+        data[(k * side + y) * side + x] = (top + (bottom - top) * (fy - y0) - mean[k as 0]) / 255;
       }
     }
   }

@@ -34,7 +34,7 @@ test('typing a distance fits the ends to all stakes, in one step', () => {
   // 1/z is linear in grey: the ends follow from the two stakes
   const [a, b] = [10 / 99, 90 / 99];
   const slope = (1 / 2 - 1 / 20) / (b - a);
-  expect(1 / (c.near as number)).toBeCloseTo(1 / 2 + (1 - b) * slope, 3);
+  expect(1 / c.near).toBeCloseTo(1 / 2 + (1 - b) * slope, 3);
   // black would lie beyond infinity (its 1/z is below 0): the far end is infinite
   expect(1 / 20 - a * slope).toBeLessThan(0);
   expect(c.far).toBe(storedFar(Infinity));

@@ -5,7 +5,7 @@ import Select from '@mui/material/Select';
 import { useRef } from 'react';
 import { contentOf } from '../../../core/depth/definition';
 import { knowsLayer, layerOf } from '../../../core/depth/layers/registry';
-import { BLEND_LABELS, blends, type Blend } from '../../../core/depth/stack';
+import { BLEND_LABELS, blends, type Blend } from '../../../core/depth/blend';
 import type { Layer } from '../../../core/document/schema';
 import { needKey } from '../../../core/need';
 import { layerMapNeed } from '../../../core/shot/needs';
@@ -101,7 +101,7 @@ export function DepthPanel() {
 
 const BlendChoice = steady(function BlendChoice({ value, onChange }: { value: Blend; onChange: (blend: Blend) => void }) {
   return (
-    <Select value={value} onChange={(e) => onChange(e.target.value as Blend)} inputProps={{ 'aria-label': 'Blend' }}>
+    <Select value={value} onChange={(e) => onChange(e.target.value)} inputProps={{ 'aria-label': 'Blend' }}>
       {blends.map((b) => (
         <MenuItem key={b} value={b}>
           {BLEND_LABELS[b]}

@@ -1,5 +1,4 @@
 import { newLayer, storedFar } from '../../../core/document/defaults';
-import type { Layer } from '../../../core/document/schema';
 import { foundIn } from '../../../formats/foundMap';
 import { database } from '../../../store/database';
 import { getMedia, putMedia } from '../../../store/media';
@@ -17,7 +16,7 @@ export async function importMap(file: File): Promise<void> {
     if (!open()) return;
     const layer = newLayer('imported', { sha256: read.sha256, name: file.name, width: read.facts.width, height: read.facts.height });
     Object.assign(layer.values, { turnOver: read.proposal.turnOver, fit: read.proposal.fit });
-    addLayer({ ...layer, name: file.name.slice(0, 200), content: foundIn(read) as Layer['content'] });
+    addLayer({ ...layer, name: file.name.slice(0, 200), content: foundIn(read) });
     if (read.facts.colourful)
       notify({
         kind: 'note',
@@ -37,7 +36,7 @@ export async function chooseChannel(layerId: string, channel: string): Promise<v
   try {
     const read = await session().readMap(await getMedia(database(), layer.media), layer.media.name, channel);
     changeLayer(layerId, (l) => {
-      l.content = foundIn(read) as Layer['content'];
+      l.content = foundIn(read);
       l.values.turnOver = read.proposal.turnOver;
     });
   } catch (error) {

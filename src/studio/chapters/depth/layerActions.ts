@@ -95,7 +95,7 @@ export function dragLayer(
 /** Adds a layer on top and selects it. */
 export function addLayer(layer: Layer): void {
   if (isFull('layers')) return;
-  changeSettings((s) => void (layer.kind === 'estimate' ? s.layers.unshift(layer) : s.layers.push(layer)));
+  changeSettings((s) => void (layerOf(layer.kind).beneath ? s.layers.unshift(layer) : s.layers.push(layer)));
   useView.getState().set({ selectedLayer: layer.id });
 }
 

@@ -47,7 +47,7 @@ function flatPicture(flat: Flat, input: Input): Picture | null {
         const a = edge(x, step) * edge(y, stepY);
         if (a === 0) continue;
         const o = (v * width + u) * 4;
-        for (let k = 0; k < 3; k++) out.data[o + k] = linear[k as 0]! * a;
+        for (let k = 0; k < 3; k++) out.data[o + k] = linear[k as 0] * a;
         out.data[o + 3] = a;
       }
     return out;
@@ -62,6 +62,7 @@ const farthestFirst = (content: FlatsContent): Flat[] => content.flats.filter((f
 /** Pictures, words and plain cards standing upright at typed distances, as in a theatre. */
 export const flatsLayer = defineLayer({
   kind: 'flats',
+  blend: 'nearer',
   label: 'Flats',
   help: 'Pictures, words and cards standing at distances',
   params: {},

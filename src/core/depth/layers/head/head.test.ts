@@ -147,7 +147,7 @@ describe('fitting', () => {
 describe('depth', () => {
   test('the face lies at its distance, the nose nearer, true to the height of the head', () => {
     const { nearness, coverage } = build({ distance: 1.5, tall: 0.23, body: false });
-    const p = poseOf({ ...defaultsOf(headLayer.params), height: 60 } as never);
+    const p = poseOf({ ...defaultsOf(headLayer.params), height: 60 });
     const marks = placeMarks(p, usualShape, W / H);
     const nose = metres(nearness, Math.floor(marks.nose.x * W), Math.floor(marks.nose.y * H));
     const between = metres(nearness, Math.floor(p.x * W), Math.floor(p.y * H));
@@ -165,7 +165,7 @@ describe('depth', () => {
   });
   test('a head that looks right shows its left cheek nearer than its right one; neck and shoulders reach below the chin', () => {
     const { nearness, coverage } = build({ yaw: 35 });
-    const marks = placeMarks({ ...poseOf({ ...defaultsOf(headLayer.params), height: 60 } as never), yaw: 35 }, usualShape, W / H);
+    const marks = placeMarks({ ...poseOf({ ...defaultsOf(headLayer.params), height: 60 }), yaw: 35 }, usualShape, W / H);
     const depth = (name: 'eyeLeft' | 'eyeRight'): number => metres(nearness, Math.floor(marks[name].x * W), Math.floor(marks[name].y * H));
     expect(depth('eyeLeft')).toBeLessThan(depth('eyeRight') - 0.02);
     expect(coverage!.data[(H - 2) * W + 120]).toBe(1);

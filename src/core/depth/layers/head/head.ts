@@ -222,8 +222,8 @@ export const headLayer = defineLayer({
   summary: (p) => `turned ${Math.round(p.yaw) || 0}°`,
   anchor: (p) => p.distance,
   build({ width, height, params: p, framing, plateSize, calibration }) {
-    const shape = shapeOf(p as unknown as HeadValues);
-    const pose = poseOf(p as unknown as HeadValues);
+    const shape = shapeOf(p);
+    const pose = poseOf(p);
     const mesh = headMesh(shape, p.body);
     const placed = placeMesh(mesh, pose, plateSize.width / plateSize.height);
     const toOutput = plateToOutputPx(framing, plateSize);

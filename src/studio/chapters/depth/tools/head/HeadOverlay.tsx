@@ -6,17 +6,16 @@ import { headLayer, placeMesh, poseOf, shapeOf, type HeadContent, type HeadValue
 import { headMarks, markNames, placeMarks, type HeadPose, type MarkName } from '../../../../../core/depth/layers/head/marks';
 import { headMesh } from '../../../../../core/depth/layers/head/surface';
 import type { Layer } from '../../../../../core/document/schema';
-import { clampNumber, valuesSchema, type NumberParam } from '../../../../../core/values/params';
+import { clampNumber, valuesSchema } from '../../../../../core/values/params';
 import { keyGesture } from '../../../../state/documentStore';
 import { changeLayer, dragLayer, isLocked } from '../../layerActions';
 import type { OverlayProps } from '../../plateView';
 import { Handle } from '../Handle';
 
-export const headValues = (layer: Layer): HeadValues & { body: boolean } =>
-  valuesSchema(headLayer.params).parse(layer.values) as unknown as HeadValues & { body: boolean };
-export const headContent = (layer: Layer): HeadContent => contentOf(headLayer as never, layer.content) as HeadContent;
+export const headValues = (layer: Layer): HeadValues & { body: boolean } => valuesSchema(headLayer.params).parse(layer.values);
+export const headContent = (layer: Layer): HeadContent => contentOf<HeadContent>(headLayer, layer.content);
 
-const kept = (name: keyof HeadPose, value: number): number => clampNumber(headLayer.params[name as 'yaw'] as NumberParam, value);
+const kept = (name: keyof HeadPose, value: number): number => clampNumber(headLayer.params[name as 'yaw'], value);
 
 /** A pose as the layer's values. */
 export const valuesOfPose = (pose: HeadPose): Layer['values'] => ({
@@ -73,7 +72,7 @@ export function HeadOverlay({ shot, layer, view }: OverlayProps) {
     dragLayer(event, layer, (e) => {
       const p = view.pointer(e);
       const marks = { ...content.marks, [name]: { x: at.x + p.x - from.x, y: at.y + p.y - from.y } };
-      return { values: fitToMarks(layer, marks as PinnedMarks, aspect), content: { ...content, marks } };
+      return { values: fitToMarks(layer, marks, aspect), content: { ...content, marks } };
     });
   };
   /** one step of the keys, shares of the plate */

@@ -22,7 +22,7 @@ import { headContent } from './HeadOverlay';
 const SHORT: Record<HeadPart, string> = { socket: 'Eyes', nose: 'Nose', lips: 'Lips', brow: 'Brow', cheeks: 'Cheeks', jaw: 'Jaw', ears: 'Ears' };
 
 const section = (...titles: string[]): Params =>
-  Object.fromEntries(Object.entries(headLayer.params).filter(([, p]) => titles.includes(p.section ?? ''))) as Params;
+  Object.fromEntries(Object.entries(headLayer.params).filter(([, p]) => titles.includes(p.section ?? '')));
 const WHOLE = section('Place', 'Distance', 'Backdrop');
 const PARTS = Object.fromEntries(
   headParts.map((part) => [part, Object.fromEntries(Object.entries(section(PART_LABELS[part])).map(([name, p]) => [name, { ...p, section: '' }]))]),

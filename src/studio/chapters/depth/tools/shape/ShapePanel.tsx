@@ -3,6 +3,7 @@ import Button from '@mui/material/Button';
 import ButtonBase from '@mui/material/ButtonBase';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
+import { layerOf } from '../../../../../core/depth/layers/registry';
 import type { Shape, ShapesContent } from '../../../../../core/depth/layers/shape/content';
 import { boundsOf } from '../../../../../core/depth/layers/shape/edit';
 import { newId } from '../../../../../core/document/defaults';
@@ -69,7 +70,7 @@ export function ShapePanel({ layer }: { layer: Layer }) {
   const { shapes } = contentIn<ShapesContent>(layer);
   const active = shapes.find((s) => s.id === chosen[chosen.length - 1]);
   const { calibration } = shot.settings;
-  const heads = shot.settings.layers.filter((l) => l.kind === 'head');
+  const heads = shot.settings.layers.filter((l) => layerOf(l.kind).anchor !== undefined);
   const change = (recipe: (s: Shape) => void, gesture?: Gesture): void => {
     if (!isLocked(layer))
       changeContent<ShapesContent>(layer.id, (c) => c.shapes.filter((s) => chosen.includes(s.id)).forEach((s) => recipe(s)), gesture);
