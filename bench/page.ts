@@ -30,7 +30,7 @@ export async function pageTable(): Promise<Record<string, number>> {
     const { quick, full, longest } = await page.evaluate(() => ({
       quick: performance.getEntriesByName('ombrage-quick').map((m) => m.duration),
       full: performance.getEntriesByName('ombrage-full').map((m) => m.duration),
-      longest: Math.max(0, ...(window as unknown as { tasks: number[] }).tasks),
+      longest: Math.max(0, ...((window as Window & { tasks?: number[] }).tasks ?? [])),
     }));
     const at = (values: number[], share: number): number => values.sort((a, b) => a - b)[Math.floor(share * (values.length - 1))] ?? NaN;
     const first = quick.length > 0 ? quick : full;

@@ -41,7 +41,7 @@ const FACE: Record<string, [number, number]> = {
 function head(): Layer {
   const layer = newLayer('head');
   const marks = Object.fromEntries(Object.entries(FACE).map(([name, [x, y]]) => [name, at(x, y)])) as PinnedMarks;
-  const start = { ...defaultsOf(headLayer.params), yaw: 30 } as unknown as HeadValues;
+  const start = { ...defaultsOf(headLayer.params), yaw: 30 } as HeadValues;
   const pose = fitPose(marks, poseOf(start), shapeOf(start), W / H);
   const round = (v: number): number => Number(v.toFixed(2));
   Object.assign(layer.values, {

@@ -48,6 +48,10 @@ test('a reach limits an effect to distances; the matte is a view', async ({ page
   await changes(page, () => typeValue(page, 'Saturation', '0'));
   await changes(page, () => page.getByRole('switch', { name: 'Within a reach' }).click());
   await changes(page, () => typeValue(page, 'To', '4 m'));
+  await page.getByRole('button', { name: 'Pick To', exact: true }).click();
+  await clickPicture(page, 0.5, 0.8);
+  await expect(field(page, 'To')).not.toHaveValue('4.00 m');
+  await changes(page, () => typeValue(page, 'To', '4 m'));
   await changes(page, () => page.getByRole('switch', { name: 'Outside it' }).click());
   await expect(page.getByTestId('rail').getByRole('slider', { name: /To/ })).toBeVisible();
   await expect(page.getByTestId('rail').getByRole('slider', { name: 'Grade: To' })).toBeVisible();

@@ -65,7 +65,7 @@ test('an export can be stopped', async ({ page }) => {
   await typeValue(page, 'Height', '4500');
   await chapter(page, 'Output').click();
   await page.getByRole('button', { name: 'Export picture' }).click();
-  await page.getByRole('button', { name: 'Cancel' }).click();
+  await page.getByRole('complementary', { name: 'Panel' }).getByRole('button', { name: 'Cancel' }).click();
   await expect(page.getByText('Exporting the picture was stopped.')).toBeVisible({ timeout: 30_000 });
   await expect(page.getByRole('button', { name: 'Export picture' })).toBeEnabled();
 });

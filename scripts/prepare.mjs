@@ -1,5 +1,5 @@
 // Shared by demo and test: installs what is missing.
-import { execFileSync, spawnSync } from 'node:child_process';
+import { execFileSync, spawn, spawnSync } from 'node:child_process';
 import { existsSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { createHash } from 'node:crypto';
 import { dirname, join } from 'node:path';
@@ -14,6 +14,15 @@ export const run = (program, args, options = {}) => execFileSync(program, args, 
 
 /** Runs a program and tells whether it went well. */
 export const succeeds = (program, args, options = {}) => spawnSync(program, args, { cwd: root, stdio: 'inherit', ...options }).status === 0;
+
+/** Runs a program beside others; tells whether it went well and what it said. */
+export const said = (program, args) =>
+  new Promise((done) => {
+    const child = spawn(program, args, { cwd: root });
+    const parts = [];
+    for (const stream of [child.stdout, child.stderr]) stream.on('data', (part) => parts.push(part));
+    child.once('close', (code) => done({ ok: code === 0, text: Buffer.concat(parts).toString().trim() }));
+  });
 
 /** Packages as the lock file says, unless they already are. */
 export function installPackages() {

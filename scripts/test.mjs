@@ -1,7 +1,7 @@
 // npm test: installs what is missing, then every check and every test; the last line sums them all.
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { installChromium, installPackages, root, succeeds } from './prepare.mjs';
+import { installChromium, installPackages, root, said, succeeds } from './prepare.mjs';
 
 installPackages();
 const chromium = installChromium();
@@ -19,10 +19,14 @@ const step = (name, args) => {
 const report = (file) => (existsSync(join(root, file)) ? JSON.parse(readFileSync(join(root, file), 'utf8')) : null);
 
 step('kernels', ['build:kernels']);
-step('type check', ['typecheck']);
-step('lint', ['lint']);
-step('dependency rules', ['rules']);
-step('docs as defined', ['build:docs', '--', '--check']);
+// each of these keeps one core busy
+const checks = { 'type check': ['typecheck'], lint: ['lint'], 'dependency rules': ['rules'], 'docs as defined': ['build:docs', '--', '--check'] };
+console.log(`\n— ${Object.keys(checks).join(', ')}`);
+const ends = Object.entries(checks).map(async ([name, args]) => ({ name, ...(await said('npm', ['run', '-s', ...args])) }));
+for (const { name, ok, text } of await Promise.all(ends)) {
+  if (text) console.log(text);
+  count(name, ok);
+}
 
 console.log('\n— unit tests');
 rmSync(join(root, 'test-results'), { recursive: true, force: true });

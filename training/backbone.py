@@ -1,4 +1,4 @@
-"""The encoder of the estimate's network: a MobileNetV3 (Howard et al. 2019) that was taught on photographs.
+"""The encoder of the estimate's network: a MobileNetV3 (Howard et al. 2019) that was trained on photographs.
 
 Its weights come from the object detector in the package @vladmandic/human (MIT), file models/centernet.json, of which only the
 encoder is used; batch normalisation is folded into its convolutions there. `npm pack @vladmandic/human@3.3.6` and unpack it so that
@@ -34,7 +34,7 @@ KEPT = {0: 16, 2: 24, 5: 32, 11: 88, 14: 120}
 
 
 def padded(x, k, stride):
-    """Zeros as much as keep the size (stride 1) or halve it; the odd one goes after, as the encoder was taught."""
+    """Zeros as much as keep the size (stride 1) or halve it; the odd one goes after, as the encoder was trained."""
     total = k - stride if stride == 2 else k - 1
     return F.pad(x, (total // 2, total - total // 2, total // 2, total - total // 2))
 

@@ -1,4 +1,4 @@
-import type { Vec3 } from '../demo/tracer/mesh';
+import { three, type Vec3 } from '../demo/tracer/mesh';
 
 /** Draws from one seeded stream, so that a scene is known by its number. */
 export class Dice {
@@ -13,6 +13,6 @@ export class Dice {
     const l = this.scaled(darkest, brightest);
     const s = this.chance(0.6) ? this.between(0, 0.3) : this.between(0.2, 0.8);
     const h = this.next() * 3;
-    return [0, 1, 2].map((k) => l * (1 - s + s * Math.max(0, 1 - Math.abs(((h - k + 4.5) % 3) - 1.5)))) as unknown as Vec3;
+    return three((k) => l * (1 - s + s * Math.max(0, 1 - Math.abs(((h - k + 4.5) % 3) - 1.5))));
   };
 }

@@ -1,4 +1,4 @@
-"""Writes a taught network as training/network.bin, which ships with the app, and a small case for the tests.
+"""Writes a trained network as training/network.bin, which ships with the app, and a small case for the tests.
 
 Batch normalisation is folded into the convolutions; weights are whole numbers of 8 bits, in small layers of 16, with a scale for
 every output channel. The file: a 32-bit number of layers; for each, in the order of their use, its output channels, input channels
@@ -48,7 +48,7 @@ net = Network()
 net.load_state_dict(torch.load('out/training/network.pt'))
 net.eval()
 whole = answer_to(rgb)
-# the encoder was taught on 0..255, the app gives 0..1
+# the encoder was trained on 0..255, the app gives 0..1
 layers = [folded(net.backbone.first, gain=255)]
 for each in net.backbone.blocks:
     parts = [each.expand, each.depthwise, *(each.squeeze or []), each.project]

@@ -6,7 +6,7 @@ import torch.nn.functional as F
 
 from backbone import KEPT, Backbone
 
-# planes on the way up, from 1/2 to 1/32 of the size
+# planes of the decoder, from 1/2 to 1/32 of the size
 PLANES = [16, 24, 40, 64, 96]
 
 

@@ -1,5 +1,5 @@
 import { seededRandom } from '../src/core/random';
-import { MeshBuilder, normalize, type Vec3 } from '../demo/tracer/mesh';
+import { MeshBuilder, normalize, three, type Vec3 } from '../demo/tracer/mesh';
 import { cells, fractal, mix, ridged, smoothstep } from '../demo/tracer/noise';
 import { glowing, rgb, type Lamp, type Material, type Scene } from '../demo/tracer/scene';
 import { Dice } from './dice';
@@ -7,7 +7,7 @@ import { openGround, putCreature, putFacade, putLeaves, putRichThing } from './r
 
 /** A random surface: one of several patterns at a random scale, between two colours. */
 function randomMaterial(dice: Dice, size = 1, first = dice.colour()): Material {
-  const second: Vec3 = dice.chance(0.5) ? dice.colour() : (first.map((c) => c * dice.between(0.4, 1.5)) as unknown as Vec3);
+  const second: Vec3 = dice.chance(0.5) ? dice.colour() : three((k) => first[k] * dice.between(0.4, 1.5));
   const kind = dice.of(['plain', 'plain', 'noise', 'noise', 'stripes', 'bricks', 'cells', 'speckle', 'shade']);
   const f = dice.scaled(0.6, 12) / size;
   const [ox, oy, oz] = [dice.between(0, 50), dice.between(0, 50), dice.between(0, 50)];
@@ -47,21 +47,20 @@ function randomMaterial(dice: Dice, size = 1, first = dice.colour()): Material {
 function randomSky(dice: Dice, night: boolean): { sky: (d: Vec3) => Vec3; level: number } {
   const level = night ? dice.scaled(0.002, 0.06) : dice.scaled(0.25, 1.6);
   const top: Vec3 = dice.chance(0.6) ? [0.25 * level, 0.42 * level, 0.8 * level] : [0.7 * level, 0.74 * level, 0.8 * level];
-  const low: Vec3 = dice
-    .of<Vec3>([
-      [0.8, 0.85, 0.95],
-      [1, 0.75, 0.5],
-      [0.9, 0.6, 0.45],
-      [0.75, 0.78, 0.8],
-    ])
-    .map((v) => v * level) as unknown as Vec3;
+  const shade = dice.of<Vec3>([
+    [0.8, 0.85, 0.95],
+    [1, 0.75, 0.5],
+    [0.9, 0.6, 0.45],
+    [0.75, 0.78, 0.8],
+  ]);
+  const low = three((k) => shade[k] * level);
   const clouds = dice.chance(0.6) ? dice.between(0.2, 1) : 0;
   const [f, fall, o] = [dice.scaled(1, 5), dice.between(1.5, 7), dice.between(0, 30)];
   const sky = (d: Vec3): Vec3 => {
     const h = Math.max(0, d[1]);
     const t = Math.exp(-h * fall);
     const c = clouds * smoothstep(0, 0.5, fractal(d[0] * f + o, d[1] * f * 2.5, d[2] * f, 4));
-    return [0, 1, 2].map((k) => mix(mix(top[k]!, low[k]!, t), level * (0.6 + 0.5 * c), c)) as unknown as Vec3;
+    return three((k) => mix(mix(top[k], low[k], t), level * (0.6 + 0.5 * c), c));
   };
   return { sky, level };
 }
@@ -297,7 +296,7 @@ function putSitter(dice: Dice, m: MeshBuilder, use: (material: Material) => numb
     );
 }
 
-/** A random made-up place, indoors or out, for teaching the estimate. Distances span a hand's breadth to kilometres. */
+/** A random made-up place, indoors or out, for training the estimate. Distances span a hand's breadth to kilometres. */
 export function randomScene(seed: number): Scene {
   const dice = new Dice(seededRandom(seed * 7919 + 17));
   for (let i = 0; i < 3; i++) dice.next();
@@ -643,7 +642,7 @@ export function randomScene(seed: number): Scene {
   const sun = sunny
     ? {
         direction: normalize([dice.between(-1, 1), sunHeight, dice.between(-1, 0.8)]),
-        irradiance: [5, 4.6, 3.9].map((v) => v * level * dice.between(0.5, 1.1)) as unknown as Vec3,
+        irradiance: three((k) => ([5, 4.6, 3.9] as const)[k] * level * dice.between(0.5, 1.1)),
         angularRadius: 0.02,
       }
     : undefined;

@@ -1,5 +1,5 @@
-"""Turns the network that ships (training/network.bin, see export.py) back into one that can be taught on, out/training/network.pt. Batch normalisation was folded into the convolutions; it is set up again from what the rendered scenes give, so that
-the network answers as before, in teaching as in use."""
+"""Turns the network that ships (training/network.bin, see export.py) back into one that can be trained on, out/training/network.pt. Batch normalisation was folded into the convolutions; it is set up again from what the rendered scenes give, so that
+the network answers as before, in training as in use."""
 import struct
 
 import numpy as np

@@ -1,7 +1,7 @@
-"""Teaches the network of the estimate from rendered random scenes (see render.ts).
+"""Trains the network of the estimate from rendered random scenes (see render.ts).
 
 Reads out/training/*.jpg (pictures, sRGB; -open.jpg the same defocused) and *.f32 (1/distance, row by row) and writes out/training/network.pt after
-every epoch; export.py turns that into the file that ships. The way down was taught on photographs (backbone.py). Learned is a mean of the rank of 1/distance and of its stretched value, by absolute error, by its gradients (Li & Snavely
+every epoch; export.py turns that into the file that ships. The encoder was trained on photographs (backbone.py). Learned is a mean of the rank of 1/distance and of its stretched value, by absolute error, by its gradients (Li & Snavely
 2018) and by the order of random pairs (Chen et al. 2016).
 
 `train.py EPOCHS [--threads N] [--start FILE] [--encoder fixed|anew|gently]`. FILE is a .pt file to go on from. The encoder is
@@ -26,7 +26,7 @@ from network import Network
 
 # of the rendered pictures
 WIDTH, HEIGHT = 240, 160
-# the sizes (height, width) that the network is taught at
+# the sizes (height, width) that the network is trained at
 SHAPES = [(192, 288), (192, 288), (128, 192), (224, 224), (288, 192), (160, 256)]
 
 
@@ -180,7 +180,7 @@ if __name__ == '__main__':
     rgbs, nears, names = load()
     held = [k for k in range(len(rgbs)) if k % 20 == 0]
     open('out/training/held.txt', 'w').write('\n'.join(names[k] for k in held))
-    taught = [k for k in range(len(rgbs)) if k % 20]
+    trained = [k for k in range(len(rgbs)) if k % 20]
     print(len(rgbs), 'scenes', flush=True)
     net = Network()
     taken = [p for key, p in net.named_parameters() if key.startswith('backbone')]
@@ -199,17 +199,17 @@ if __name__ == '__main__':
     print(sum(p.numel() for p in net.parameters()), 'parameters', flush=True)
     batch = 8
     peak = asked.peak
-    steps = epochs * (len(taught) // batch)
+    steps = epochs * (len(trained) // batch)
     opt = torch.optim.AdamW([{'params': own}, {'params': taken}] if taken else own, lr=1e-3, weight_decay=0.02)
     schedule = torch.optim.lr_scheduler.OneCycleLR(opt, max_lr=[peak, peak / 15] if taken else peak, total_steps=steps, pct_start=0.15)
     for epoch in range(epochs):
         started = time.time()
         net.train()
-        random.shuffle(taught)
+        random.shuffle(trained)
         total = 0.0
-        for s in range(len(taught) // batch):
+        for s in range(len(trained) // batch):
             shape = random.choice(SHAPES)
-            pairs = [augment(rgbs[k], nears[k], shape, random.choice(rgbs[random.choice(taught)])) for k in taught[s * batch : s * batch + batch]]
+            pairs = [augment(rgbs[k], nears[k], shape, random.choice(rgbs[random.choice(trained)])) for k in trained[s * batch : s * batch + batch]]
             near, t = target_of(torch.stack([b for _, b in pairs]))
             p = net(torch.stack([a for a, _ in pairs]).contiguous(memory_format=torch.channels_last))
             loss = loss_of(p, t, near)
@@ -219,7 +219,7 @@ if __name__ == '__main__':
             opt.step()
             schedule.step()
             with torch.no_grad():
-                step = epoch * (len(taught) // batch) + s
+                step = epoch * (len(trained) // batch) + s
                 kept = min(0.998, (1 + step) / (10 + step))
                 for a, b in zip(averaged.state_dict().values(), net.state_dict().values()):
                     a.copy_(kept * a + (1 - kept) * b if a.is_floating_point() else b)
@@ -237,4 +237,4 @@ if __name__ == '__main__':
                 ramp = torch.arange(near.shape[1]).float().view(1, -1, 1).expand_as(near)
                 ramps += order(ramp, near)
         torch.save(averaged.state_dict(), 'out/training/network.pt')
-        print(f'epoch {epoch} loss {total / (len(taught) // batch):.4f} held-out order {np.mean(scores):.4f} ramp {np.mean(ramps):.4f} {time.time() - started:.0f} s', flush=True)
+        print(f'epoch {epoch} loss {total / (len(trained) // batch):.4f} held-out order {np.mean(scores):.4f} ramp {np.mean(ramps):.4f} {time.time() - started:.0f} s', flush=True)

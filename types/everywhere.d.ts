@@ -8,9 +8,10 @@ declare namespace WebAssembly {
     readonly buffer: ArrayBuffer;
     grow(pages: number): number;
   }
+  type Exports = Record<string, unknown>;
   class Instance {
     constructor(module: Module, imports: Record<string, Record<string, unknown>>);
-    readonly exports: Record<string, unknown>;
+    readonly exports: Exports;
   }
 }
 declare function structuredClone<T>(value: T): T;

@@ -87,7 +87,7 @@ export function quayLamp(): Scene {
     [0.5, 0.3, 0.22],
     [0.56, 0.52, 0.46],
     [0.26, 0.34, 0.33],
-  ].map((c) => use(plaster(c as unknown as Vec3)));
+  ].map(([r, g, b]) => use(plaster([r!, g!, b!])));
   const hulls = [
     [0.5, 0.08, 0.05],
     [0.06, 0.16, 0.24],

@@ -1,5 +1,8 @@
 export type Vec3 = readonly [number, number, number];
 
+/** A vector, number by number. */
+export const three = (f: (k: 0 | 1 | 2) => number): Vec3 => [f(0), f(1), f(2)];
+
 export interface Mesh {
   /** xyz per vertex, metres, y up */
   readonly positions: Float32Array;

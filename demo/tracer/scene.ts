@@ -69,7 +69,7 @@ const resetSurface = (s: Surface): void => {
 };
 
 export const newSurface = (): Surface => {
-  const s = { albedo: [0, 0, 0], emission: [0, 0, 0], bump: [0, 0, 0] } as unknown as Surface;
+  const s: Surface = { albedo: [0, 0, 0], emission: [0, 0, 0], bump: [0, 0, 0], roughness: 1, specular: 0, metal: false, translucency: 0 };
   resetSurface(s);
   return s;
 };

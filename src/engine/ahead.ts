@@ -2,16 +2,16 @@ import type { Plane } from '../core/raster/picture';
 import { engine, type Job } from './engine';
 
 /** Drafts of pictures that were just brought in, begun before their shot is opened. */
-const begun = new Map<string, { readonly job: Job<Plane>; report(share: number): void }>();
+const begun = new Map<string, { readonly job: Job<Plane>; readonly listener: { report(share: number): void } }>();
 
 /** Begins the draft of a held plate. */
 export function estimateAhead(sha256: string): void {
-  const entry = { job: null as unknown as Job<Plane>, report: (_share: number): void => undefined };
-  entry.job = engine().estimate(sha256, 'draft', (share) => entry.report(share));
+  const listener = { report: (_share: number): void => undefined };
+  const job = engine().estimate(sha256, 'draft', (share) => listener.report(share));
   // its failing is told where it is waited for
-  entry.job.done.catch(() => undefined);
+  job.done.catch(() => undefined);
   begun.clear();
-  begun.set(sha256, entry);
+  begun.set(sha256, { job, listener });
 }
 
 /** The draft that was begun for a plate, handed over once; null where none was. */
@@ -19,6 +19,6 @@ export function takeAhead(sha256: string, report: (share: number) => void): Job<
   const found = begun.get(sha256);
   if (!found) return null;
   begun.delete(sha256);
-  found.report = report;
+  found.listener.report = report;
   return found.job;
 }

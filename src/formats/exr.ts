@@ -86,8 +86,8 @@ export async function decodeExr(
   try {
     const loader = new EXRLoader();
     loader.setDataType(FloatType);
-    (loader as unknown as { outputFormat: number }).outputFormat = RedFormat;
-    data = loader.parse(asGrey(bytes, header, channel).buffer as ArrayBuffer).data as unknown as Float32Array;
+    (loader as { outputFormat: number }).outputFormat = RedFormat;
+    data = loader.parse(asGrey(bytes, header, channel).buffer as ArrayBuffer).data as Float32Array;
   } catch {
     throw damaged('cannot be decoded');
   }

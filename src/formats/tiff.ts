@@ -63,7 +63,7 @@ export async function decodeTiff(bytes: Uint8Array): Promise<TiffSamples> {
   try {
     const file = await fromArrayBuffer(bytes.slice().buffer);
     const image = await file.getImage();
-    const directory = image.fileDirectory as unknown as { getValue?: (name: string) => unknown; PhotometricInterpretation?: number };
+    const directory = image.fileDirectory as { getValue?: (name: string) => unknown; PhotometricInterpretation?: number };
     white = (directory.getValue?.('PhotometricInterpretation') ?? directory.PhotometricInterpretation) === 0;
     rasters = await image.readRasters({ interleave: false });
   } catch (error) {

@@ -3,7 +3,7 @@ import type { Run } from '../run';
 import type { Moment } from '../values/moment';
 import { defaultsOf, valuesSchema, type Params, type ValuesOf } from '../values/params';
 import type { Lane } from './lane';
-import { reachHandles, reachLane, reachParams, type ReachValues } from './reach';
+import { reachHandles, reachLane, reachParams, reachPickings, type ReachValues } from './reach';
 
 /** Where light meets an effect, in this order. */
 export const effectGroups = ['surface', 'air', 'lens', 'frame'] as const;
@@ -39,6 +39,13 @@ export interface EffectInput<V> {
 /** What an effect gives: a picture, or one with things put at distances. */
 export type EffectResult = Picture | { readonly picture: Picture; readonly distance: Plane };
 
+/** A distance among the parameters that can be picked in the picture. */
+export interface PickingOffer {
+  readonly param: string;
+  readonly label: string;
+  readonly prompt: string;
+}
+
 export interface EffectDefinition<P extends Params = Params> {
   readonly kind: string;
   readonly group: EffectGroup;
@@ -53,8 +60,8 @@ export interface EffectDefinition<P extends Params = Params> {
   /** a few words for the list */
   summary(params: ValuesOf<P>): string;
   lane?(params: ValuesOf<P>, lens: RenderLens): Lane;
-  /** a distance that a click in the picture sets */
-  readonly picking?: { readonly param: string; readonly label: string; readonly prompt: string };
+  /** the distance that a click in the picture usually sets */
+  readonly picking?: PickingOffer;
   /** Picture in, picture out, linear light, premultiplied; inputs are not written. Throws Stopped where the run is. */
   apply(input: EffectInput<ValuesOf<P>>): EffectResult | Promise<EffectResult>;
 }
@@ -76,5 +83,11 @@ export function laneOf(definition: EffectDefinition, values: Record<string, numb
   if (!reach) return own ?? null;
   return own ? { ...own, handles: [...own.handles, ...reachHandles(reach)] } : reachLane(definition.label, reach);
 }
+
+/** Every distance of an effect that can be picked in the picture with these values. */
+export const pickingsOf = (definition: EffectDefinition, values: Readonly<Record<string, unknown>>): readonly PickingOffer[] => [
+  ...(definition.picking ? [definition.picking] : []),
+  ...(reachOf(definition, values) ? reachPickings : []),
+];
 
 export const effectDefaults = (definition: EffectDefinition): Record<string, unknown> => defaultsOf(definition.params);

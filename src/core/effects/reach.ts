@@ -47,6 +47,12 @@ export const reachParams = {
 };
 export type ReachValues = ValuesOf<typeof reachParams>;
 
+/** Both ends of a reach can be picked in the picture. */
+export const reachPickings = [
+  { param: 'reachFrom', label: 'Pick From', prompt: 'Click where the reach should begin' },
+  { param: 'reachTo', label: 'Pick To', prompt: 'Click where the reach should end' },
+] as const;
+
 /** A range of distances with soft ends, metres; `to` may be Infinity. */
 export interface ReachRange {
   readonly from: number;

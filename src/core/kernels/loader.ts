@@ -1,6 +1,6 @@
 import { OmbrageError } from '../error';
 
-export interface KernelExports {
+export interface KernelExports extends WebAssembly.Exports {
   beginScatter(plan: number): void;
   scatterRows(plan: number, y0: number, y1: number): void;
   hiddenPlate(plan: number): number;
@@ -64,7 +64,7 @@ export class Kernels {
   constructor(module: WebAssembly.Module) {
     this.memory = new WebAssembly.Memory({ initial: 16 });
     const instance = new WebAssembly.Instance(module, { env: { memory: this.memory } });
-    this.run = instance.exports as unknown as KernelExports;
+    this.run = instance.exports as KernelExports;
   }
 
   /** bytes of memory it has grown to */

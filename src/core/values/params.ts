@@ -114,7 +114,7 @@ export function valuesSchema<P extends Params>(params: P): z.ZodType<ValuesOf<P>
   const kept = schemas.get(params);
   if (kept) return kept as z.ZodType<ValuesOf<P>>;
   const shape = Object.fromEntries(Object.entries(params).map(([name, p]) => [name, schemaOf(p).catch(p.default as never)]));
-  const schema = z.object(shape) as unknown as z.ZodType<ValuesOf<P>>;
+  const schema = z.object(shape) as z.ZodType<ValuesOf<P>>;
   schemas.set(params, schema);
   return schema;
 }

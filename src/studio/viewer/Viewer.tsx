@@ -3,21 +3,19 @@ import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
 import { useGesture } from '@use-gesture/react';
 import { lazy, Suspense, useEffect, useRef, useState } from 'react';
-import { engine } from '../../engine/engine';
-import { formatMetres } from '../../core/values/params';
 import type { LayerTool } from '../chapters/depth/tools/registry';
 import { chapters } from '../chapters/registry';
-import { useTint } from '../controls/useTint';
 import { plateViewOf } from '../chapters/depth/plateView';
-import { useDocument, useShot } from '../state/documentStore';
+import { useShot } from '../state/documentStore';
 import { session } from '../state/session';
 import { useSession } from '../state/sessionStore';
 import { useView, useViewPart } from '../state/viewStore';
 import { clickPicture } from './act';
 import { drawLast, drawScene } from './draw';
 import { panBy, placementOf, zoomAt, type Placement } from './geometry';
-import { probeAt, type Probe } from './probe';
+import { ProbeTag } from './ProbeTag';
 import { Stakes } from './Stakes';
+import { useLitPixels } from './useLitPixels';
 import { useSize } from './useSize';
 import { useViewSize } from './useZoom';
 import { WipeDivider } from './WipeDivider';
@@ -226,96 +224,10 @@ function outputPlace(
   place: Placement,
   output: { width: number; height: number },
 ): { x: number; y: number } | null {
-  const { clientX, clientY } = event as unknown as PointerEvent;
+  const { clientX, clientY } = event as PointerEvent;
   const rect = box?.getBoundingClientRect();
   if (!rect || clientX === undefined) return null;
   const x = (clientX - rect.left - place.left) / (output.width * place.scale);
   const y = (clientY - rect.top - place.top) / (output.height * place.scale);
   return x >= 0 && y >= 0 && x < 1 && y < 1 ? { x, y } : null;
-}
-
-/** The pixels at the distances under the pointer on the rail. */
-function useLitPixels(): ImageBitmap | null {
-  const lit = useView((s) => s.lit);
-  const preview = useSession((s) => s.preview);
-  const [bitmap, setBitmap] = useState<ImageBitmap | null>(null);
-  // what is not shown any more holds memory until it is closed
-  useEffect(() => () => bitmap?.close(), [bitmap]);
-  useEffect(() => {
-    let current = true;
-    if (!lit) {
-      setBitmap(null);
-      return;
-    }
-    engine()
-      .highlight(lit.from, lit.to)
-      .then(
-        // null: a newer one was asked for meanwhile
-        (b) => b && (current ? setBitmap(b) : b.close()),
-        () => undefined,
-      );
-    return () => {
-      current = false;
-    };
-  }, [lit, preview]);
-  return lit ? bitmap : null;
-}
-
-/** A value on its way through Depth: as the layers make it, cleaned, calibrated. */
-const stages = (p: Probe): string =>
-  ` · raw ${p.stack === p.stack ? p.stack.toFixed(3) : 'unknown'} → cleaned ${p.raw.toFixed(3)} → nearness ${p.nearness.toFixed(3)}`;
-
-/** The readout beside the pointer. */
-function ProbeTag({ place, view }: { place: Placement; view: { width: number; height: number } }) {
-  const shot = useShot();
-  const preview = useSession((s) => s.preview);
-  const pointer = useView((s) => s.pointer);
-  const chapter = useView((s) => s.chapter);
-  const tint = useTint();
-  const busy = useDocument((s) => s.draft !== null);
-  if (!shot || !preview || !pointer || busy) return null;
-  const probe = probeAt(preview, shot, pointer.x, pointer.y);
-  if (!probe) return null;
-  const { width, height } = shot.settings.framing;
-  const x = place.left + pointer.x * width * place.scale;
-  const y = place.top + pointer.y * height * place.scale;
-  const leftSide = x > view.width - (chapter === 'depth' ? 400 : 300);
-  const blur =
-    probe.blur === null
-      ? ''
-      : Math.abs(probe.blur) < 1
-        ? ` · in focus, blur ${Math.abs(probe.blur).toFixed(1)} px`
-        : ` · blur ${Math.abs(probe.blur).toFixed(1)} px`;
-  return (
-    <>
-      <Box
-        sx={{
-          position: 'absolute',
-          width: 16,
-          height: 16,
-          borderRadius: '50%',
-          border: '1.5px solid #fff',
-          boxShadow: '0 0 0 1px #0008',
-          pointerEvents: 'none',
-        }}
-        style={{ left: x - 8, top: y - 8 }}
-      />
-      <Box
-        className="mono"
-        data-testid="probe"
-        sx={{
-          position: 'absolute',
-          background: 'rgba(20,20,19,.9)',
-          padding: '3px 7px',
-          borderRadius: '3px',
-          whiteSpace: 'nowrap',
-          pointerEvents: 'none',
-        }}
-        style={{ top: Math.max(4, y - 36), ...(leftSide ? { right: view.width - x + 12 } : { left: x + 12 }) }}
-      >
-        <b style={{ color: tint(probe.distance) }}>{formatMetres(probe.distance)}</b>
-        {chapter === 'depth' ? stages(probe) : ` · nearness ${probe.nearness.toFixed(3)}${blur}`}
-      </Box>
-    </>
-  );
 }

@@ -2,7 +2,9 @@ import { describe, expect, test } from '@jest/globals';
 import { focalLengthOfHfov, focalPx } from '../../optics';
 import { parseHex, srgbToLinear } from '../../raster/colour';
 import { constantPlane, newPicture, newPlane, type Picture, type Plane } from '../../raster/picture';
+import { defaultsOf, type Params } from '../../values/params';
 import { applyAlone } from '../applyAlone';
+import { pickingsOf } from '../definition';
 import { densityAlong, farthestColour, fog, upOf, type FogValues } from './fog';
 
 const [W, H] = [40, 30];
@@ -119,3 +121,10 @@ test('the lane rises from its start to its visibility', () => {
 });
 
 const fogDefaults = (): FogValues => Object.fromEntries(Object.entries(fog.params).map(([name, p]) => [name, p.default])) as unknown as FogValues;
+
+test('its beginning can be picked in the picture, and both ends of its reach where it has one', () => {
+  const names = (reach: boolean): string[] => pickingsOf(fog, { ...defaultsOf(fog.params), reach }).map((p) => p.param);
+  expect(names(false)).toEqual(['start']);
+  expect(names(true)).toEqual(['start', 'reachFrom', 'reachTo']);
+  for (const param of names(true)) expect((fog.params as Params)[param]).toMatchObject({ type: 'number', distance: true });
+});

@@ -57,7 +57,7 @@ const times = (a: Matrix, b: Matrix): Matrix =>
   Array.from({ length: 9 }, (_, i) => [0, 1, 2].reduce((sum, k) => sum + a[3 * Math.floor(i / 3) + k]! * b[3 * k + (i % 3)]!, 0));
 
 function inverted(m: Matrix): Matrix {
-  const [a, b, c, d, e, f, g, h, i] = m as unknown as [number, number, number, number, number, number, number, number, number];
+  const [a, b, c, d, e, f, g, h, i] = m as [number, number, number, number, number, number, number, number, number];
   const [A, B, C] = [e * i - f * h, c * h - b * i, b * f - c * e];
   const det = a * A + d * B + g * C;
   return [A, B, C, f * g - d * i, a * i - c * g, c * d - a * f, d * h - e * g, b * g - a * h, a * e - b * d].map((v) => v / det);

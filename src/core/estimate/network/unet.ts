@@ -2,13 +2,13 @@ import { convolve, type Maps, type Taps } from '../../kernels/convolveHost';
 import type { Plane } from '../../raster/picture';
 import { join, writePlace } from './layers';
 
-/** One block of the way down (Howard et al. 2019): widened, convolved plane by plane, weighed plane by plane, narrowed. */
+/** One block of the encoder (Howard et al. 2019): widened, convolved plane by plane, weighed plane by plane, narrowed. */
 interface Block {
   readonly widened: boolean;
   readonly stride: 1 | 2;
   readonly weighed: boolean;
   readonly swish: boolean;
-  /** whether the way up reads what leaves it */
+  /** whether the decoder reads what leaves it */
   readonly kept?: boolean;
 }
 
@@ -70,7 +70,7 @@ function down(maps: Maps, { widened, stride, weighed, swish }: Block, next: () =
 
 /**
  * The larger network's answer to a picture of 8-bit sRGB values 0..1, three planes, sides multiples of 32: half its size, near is 1. Its
- * way down is a MobileNetV3 (Howard et al. 2019).
+ * encoder is a MobileNetV3 (Howard et al. 2019).
  */
 export function unetAnswer(rgb: Maps, layers: readonly Taps[]): Plane {
   let at = 0;

@@ -1,6 +1,7 @@
 import Box from '@mui/material/Box';
+import type { ReactNode } from 'react';
 import type { EffectItem } from '../../../core/document/schema';
-import { effectGroups } from '../../../core/effects/definition';
+import { effectGroups, pickingsOf } from '../../../core/effects/definition';
 import { effectOf, knowsEffect } from '../../../core/effects/registry';
 import { lensBlur } from '../../../core/effects/lens/lensBlur';
 import { valuesSchema } from '../../../core/values/params';
@@ -18,25 +19,23 @@ import { PickButton } from './PickButton';
 
 const EXTRAS: Readonly<Record<string, EffectExtras>> = { [lensBlur.kind]: lensBlurExtras };
 
-/** What is shown beside the rows, with a button that picks the effect's distance in the picture in the section of that distance. */
+/** What is shown beside the rows, with buttons that pick the effect's distances in the picture, each in the section of its distance. */
 function withPicking(item: EffectItem, sections: ReturnType<EffectExtras>['sections']): ReturnType<EffectExtras>['sections'] {
-  const { picking, params } = effectOf(item.kind);
-  const title = picking && params[picking.param]?.section;
-  if (!picking || title === undefined) return sections;
-  const there = sections?.[title];
-  const pick = <PickButton item={item} param={picking.param} label={picking.label} prompt={picking.prompt} />;
-  return {
-    ...sections,
-    [title]: {
-      before: there?.before,
-      after: (
-        <>
-          {there?.after}
-          {pick}
-        </>
-      ),
-    },
-  };
+  const definition = effectOf(item.kind);
+  const out: Record<string, { readonly before?: ReactNode; readonly after?: ReactNode }> = { ...sections };
+  for (const { param, label, prompt } of pickingsOf(definition, item.values)) {
+    const title = definition.params[param]?.section;
+    if (title === undefined) continue;
+    const there = out[title];
+    const after = (
+      <>
+        {there?.after}
+        <PickButton item={item} param={param} label={label} prompt={prompt} />
+      </>
+    );
+    out[title] = { before: there?.before, after };
+  }
+  return out;
 }
 
 /** Effects in the order in which light meets them: Surface, Air, Lens, Frame. */

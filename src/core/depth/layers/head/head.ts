@@ -45,7 +45,7 @@ const partParams = Object.fromEntries(
       [`${part}Up`, degrees({ label: 'Up', section, min: -10, max: 10, lowest: -30, highest: 30, default: 0 })],
     ];
   }),
-) as unknown as Record<PartParam, NumberParam>;
+) as Record<PartParam, NumberParam>;
 
 const params = {
   yaw: degrees({
@@ -157,7 +157,7 @@ export const shapeOf = (p: HeadValues): HeadShape =>
         up: p[`${part}Up`],
       },
     ]),
-  ) as unknown as HeadShape;
+  ) as HeadShape;
 
 /** Samples a side of a pixel, for the share of it that the head covers. */
 const FINE = 2;

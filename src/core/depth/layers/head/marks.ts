@@ -47,8 +47,11 @@ export function placeInPlate(point: Point3, pose: HeadPose, aspect: number): Pla
 }
 
 /** Where every mark lies in the plate. `aspect` is width/height of the plate. */
-export const placeMarks = (pose: HeadPose, shape: HeadShape, aspect: number): Record<MarkName, PlatePlace> =>
-  Object.fromEntries(markNames.map((name) => [name, placeInPlate(markPoint(name, shape), pose, aspect)])) as unknown as Record<MarkName, PlatePlace>;
+export function placeMarks(pose: HeadPose, shape: HeadShape, aspect: number): Record<MarkName, PlatePlace> {
+  const places: Partial<Record<MarkName, PlatePlace>> = {};
+  for (const name of markNames) places[name] = placeInPlate(markPoint(name, shape), pose, aspect);
+  return places as Record<MarkName, PlatePlace>;
+}
 
 export const facings = [
   { name: 'camera', label: 'To the camera', yaw: 0, pitch: 0 },
