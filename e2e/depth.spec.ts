@@ -195,21 +195,21 @@ test('a shape is drawn, put at a distance, edited by its points and moved as a w
   await page.getByRole('button', { name: 'Point 2 of Shape 1' }).focus();
   for (let k = 0; k < 30; k++) await page.keyboard.press('Shift+ArrowRight');
   for (let k = 0; k < 30; k++) await page.keyboard.press('Shift+ArrowDown');
-  expect((await readAt(page, 0.65, 0.46)).metres).toBeCloseTo(2, 2);
+  await expect.poll(async () => (await readAt(page, 0.65, 0.46)).metres).toBeCloseTo(2, 2);
   await page.getByRole('button', { name: 'Undo' }).click();
   // dragged from its middle to the left
   await drag(page, [
     [0.5, 0.35],
     [0.3, 0.35],
   ]);
-  expect((await readAt(page, 0.25, 0.35)).metres).toBeCloseTo(2, 2);
+  await expect.poll(async () => (await readAt(page, 0.25, 0.35)).metres).toBeCloseTo(2, 2);
   await page.getByRole('button', { name: 'Undo' }).click();
-  expect((await readAt(page, 0.25, 0.35)).metres).not.toBeCloseTo(2, 1);
+  await expect.poll(async () => (await readAt(page, 0.25, 0.35)).metres).not.toBeCloseTo(2, 1);
   // its distance along the rail
   const handle = page.getByTestId('rail').getByRole('slider', { name: 'Shape 1: distance' });
   await handle.focus();
   await page.keyboard.press('PageUp');
-  expect((await readAt(page, 0.5, 0.3)).metres).toBeGreaterThan(2.2);
+  await expect.poll(async () => (await readAt(page, 0.5, 0.3)).metres).toBeGreaterThan(2.2);
   await page
     .getByRole('list', { name: 'Shapes' })
     .getByRole('button', { name: /^Shape 1/ })
