@@ -17,7 +17,7 @@ export const pfm = defineFormat({
   describe: (bytes) => ({ bits: 32, colour: bytes[1] === 70 ? 'RGB, linear light' : 'grey', animated: false }),
   readMap: (bytes) => {
     const image = decodePfm(bytes);
-    if (image.kind === 'plane') return { plane: image.plane, bits: 32, float: true, channel: 'grey', channels: ['grey'] };
+    if ('plane' in image) return { plane: image.plane, bits: 32, float: true, channel: 'grey', channels: ['grey'] };
     throw new OmbrageError('not-a-map', 'The PFM holds colours, not depth.', 'Choose a grey picture or a one-channel PFM.');
   },
   writePicture: (picture) => encodePicturePfm(picture),

@@ -43,14 +43,16 @@ const withSettings =
     }),
   });
 
-/** What was set of grain in lens blur, and what it is called in the effect. */
+/** Kinds of effects that had grain in them, up to version 2. */
+const WITH_GRAIN: readonly unknown[] = ['lens-blur'];
+/** What was set of grain there, and what it is called in the effect. */
 const GRAIN: Readonly<Record<string, string>> = { grain: 'amount', grainSize: 'size', monochrome: 'monochrome' };
 
 /** Takes the grain out of each lens blur and adds it as an effect of its own, on where the blur is. */
 function grainAsEffect(settings: Document): Document {
   if (!Array.isArray(settings.effects)) return settings;
   const effects = (settings.effects as unknown[]).flatMap((effect): unknown[] => {
-    if (!isObject(effect) || effect.kind !== 'lens-blur' || !isObject(effect.values)) return [effect];
+    if (!isObject(effect) || !WITH_GRAIN.includes(effect.kind) || !isObject(effect.values)) return [effect];
     const [values, moved] = parted(effect.values);
     const [drives, movedDrives] = parted(isObject(effect.drives) ? effect.drives : {});
     const blur = { ...effect, values, drives };
@@ -66,7 +68,9 @@ function grainAsEffect(settings: Document): Document {
 /** What stays with the blur, and what goes to the grain under its new names. */
 function parted(all: Document): [stays: Document, moved: Document] {
   const [stays, moved]: [Document, Document] = [{}, {}];
-  for (const [name, value] of Object.entries(all)) (GRAIN[name] ? moved : stays)[GRAIN[name] ?? name] = value;
+  for (const [name, value] of Object.entries(all))
+    if (Object.hasOwn(GRAIN, name)) moved[GRAIN[name]!] = value;
+    else stays[name] = value;
   return [stays, moved];
 }
 

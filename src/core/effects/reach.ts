@@ -1,4 +1,5 @@
 import type { Plane } from '../raster/picture';
+import { smoothstep } from '../scalar';
 import { formatMetres, metres, percent, toggle, type ValuesOf } from '../values/params';
 import type { Lane } from './lane';
 
@@ -70,12 +71,10 @@ export const rangeOf = (v: Pick<ReachValues, 'reachFrom' | 'reachTo' | 'reachNea
   far: v.reachFar,
 });
 
-const smooth = (t: number): number => (t <= 0 ? 0 : t >= 1 ? 1 : t * t * (3 - 2 * t));
-
 /** Weight 0..1 of a distance: 0 before `from`, smoothly to 1 over the near shoulder, 1 up to `to`, smoothly to 0 over the far shoulder. */
 export function reachWeight({ from, to, near, far }: ReachRange, distance: number): number {
-  const rise = distance < from ? 0 : near > 0 ? smooth((distance - from) / near) : 1;
-  const fall = distance <= to ? 1 : far > 0 ? 1 - smooth((distance - to) / far) : 0;
+  const rise = distance < from ? 0 : near > 0 ? smoothstep(from, from + near, distance) : 1;
+  const fall = distance <= to ? 1 : far > 0 ? 1 - smoothstep(to, to + far, distance) : 0;
   return rise * fall;
 }
 

@@ -1,4 +1,5 @@
 import type { Plane } from '../raster/picture';
+import { smoothstep } from '../scalar';
 
 /** Ratio of inverse depths, within the window, at which a jump begins to count as one, and from which it is one. */
 const JUMP_FROM = 0.06;
@@ -16,11 +17,6 @@ export interface Band {
   /** for every pixel of the picture: APART */
   readonly apart: Uint8Array;
 }
-
-const smooth = (from: number, to: number, x: number): number => {
-  const t = Math.min(1, Math.max(0, (x - from) / (to - from)));
-  return t * t * (3 - 2 * t);
-};
 
 /**
  * Finds the pixels within `reach` px of the edge of a matte (2: those within 1.6 px of it; 3 and more: so many px). A side is more or less
@@ -107,5 +103,5 @@ function jumpAt({ width: w, height: h, data }: Plane, i: number, r: number, far:
     return before * after > 0 ? ((2 * r) / far) * Math.min(Math.abs(before), Math.abs(after)) : 0;
   };
   const plane = slope(at(x - far, y), at(x + far, y)) + slope(at(x, y - far), at(x, y + far));
-  return smooth(JUMP_FROM, JUMP_TO, (high - low - plane) / high);
+  return smoothstep(JUMP_FROM, JUMP_TO, (high - low - plane) / high);
 }

@@ -1,4 +1,6 @@
 import type { Picture } from '../raster/picture';
+import { clampUnit } from '../scalar';
+import { invertSymmetric, rootOf } from './colours';
 
 /** Numbers of a window: six of the inverse covariance, three means. */
 const WINDOW = 9;
@@ -65,7 +67,7 @@ export function laplacianMatte(
       step[j] = rest[j]! * scaled(k) + turn * step[j]!;
     }
   }
-  return Float32Array.from(own, (j) => Math.min(1, Math.max(0, alpha[j]!)));
+  return Float32Array.from(own, (j) => clampUnit(alpha[j]!));
 }
 
 /** The windows that touch a pixel of the band, the pixels that these cover, and where each of those stands in the list. */
@@ -97,11 +99,9 @@ function touched(
   return { place: { get: (i) => where[i] }, entries: Int32Array.from(entries), windows: Int32Array.from(windows) };
 }
 
-const root = (v: number): number => Math.sqrt(v < 0 ? 0 : v > 1 ? 1 : v);
-
 function guideOf({ data }: Picture, entries: Int32Array): Float32Array {
   const out = new Float32Array(entries.length * 3);
-  for (let k = 0; k < entries.length; k++) for (let c = 0; c < 3; c++) out[k * 3 + c] = root(data[entries[k]! * 4 + c]!);
+  for (let k = 0; k < entries.length; k++) for (let c = 0; c < 3; c++) out[k * 3 + c] = rootOf(data[entries[k]! * 4 + c]!);
   return out;
 }
 
@@ -129,22 +129,15 @@ function windowInverses(guide: Float32Array, nine: Int32Array, count: number, ep
     b /= 9;
     const [A, B, C] = [rr / 9 - r * r + e, rg / 9 - r * g, rb / 9 - r * b];
     const [D, E, F] = [gg / 9 - g * g + e, gb / 9 - g * b, bb / 9 - b * b + e];
-    const [i0, i1, i2] = [D * F - E * E, C * E - B * F, B * E - C * D];
-    const s = 1 / (A * i0 + B * i1 + C * i2);
     const m = k * WINDOW;
-    out[m] = i0 * s;
-    out[m + 1] = i1 * s;
-    out[m + 2] = i2 * s;
-    out[m + 3] = (A * F - C * C) * s;
-    out[m + 4] = (B * C - A * E) * s;
-    out[m + 5] = (A * D - B * B) * s;
+    invertSymmetric(A, B, C, D, E, F, out, m);
     out[m + 6] = r;
     out[m + 7] = g;
     out[m + 8] = b;
     for (let q = 0; q < 9; q++) {
       const p = nine[k * 9 + q]!;
       const [x, y, z] = [guide[p * 3]! - r, guide[p * 3 + 1]! - g, guide[p * 3 + 2]! - b];
-      const square = x * (out[m] * x + 2 * out[m + 1]! * y + 2 * out[m + 2]! * z) + y * (out[m + 3]! * y + 2 * out[m + 4]! * z) + z * z * out[m + 5]!;
+      const square = x * (out[m]! * x + 2 * out[m + 1]! * y + 2 * out[m + 2]! * z) + y * (out[m + 3]! * y + 2 * out[m + 4]! * z) + z * z * out[m + 5]!;
       diagonal[p]! += 1 - (1 + square) / 9;
     }
   }

@@ -1,6 +1,7 @@
 import { reachWeight, reachWeights, type ReachRange } from '../effects/reach';
 import { newPicture, type Picture, type Plane } from '../raster/picture';
 import { gaussian } from '../raster/filters';
+import { smoothstep } from '../scalar';
 import { APART, findBand, type Band } from './band';
 import { fitAtSharpness, mapBlur } from './softMap';
 import { laplacianMatte } from './laplacian';
@@ -8,15 +9,14 @@ import { Statistics, type Speakers } from './statistics';
 import { frontColours, unmix } from './unmix';
 
 /** How a matte is made where the map has one sample a pixel, and where its own edges are soft. */
-const EXACT = { band: 2, s0: 0.01, epsilon: 1e-6, rounds: 8 };
-const SOFT = { band: 3, blur: 1, s0: 0.02, epsilon: 1e-5, rounds: 40 };
+const EXACT = { band: 2, s0: 0.01, doubt: 0, epsilon: 1e-6, rounds: 8 };
+const SOFT = { band: 3, blur: 1, s0: 0.02, doubt: 0.01, epsilon: 1e-5, rounds: 40 };
 /** From this blur of the map's edges on, px, it counts as soft. */
 const SOFT_FROM = 0.62;
 /** Share of the unmixing beside the Laplacian: the two err differently. Where the colours tell very much it is all. */
 const UNMIXED = 0.4;
 /** What colours have to tell (the inverse of a variance of coverage) for the rest to be halved. */
 const TELLING = 300;
-const unmixedShare = (told: number): number => UNMIXED + ((1 - UNMIXED) * told ** 2) / (told ** 2 + TELLING ** 2);
 /** Share of the fit at the map's own sharpness, where that is soft. */
 const FITTED = 0.35;
 
@@ -28,7 +28,7 @@ type Look = (share: number) => void;
 /**
  * Coverage 0..1 of what lies within a reach of distances, cleaned along the picture's edges. One depth sample a pixel is an unbiased sample of
  * that pixel's coverage, so the hard matte is data, not a trimap. At jumps of depth: 0.6 × the matting Laplacian with the hard samples as data
- * (Levin et al. 2008) + 0.4 × unmixing with the depth as prior (Chuang et al. 2001), in a band of 1.6 px; softer maps get softer data in a
+ * (Levin et al. 2008) + 0.4 × unmixing with the depth as prior (Chuang et al. 2001; all of it where colours tell very much), in a band of 1.6 px; softer maps get softer data in a
  * wider band. On continuous surfaces the depth alone decides. `picture`: linear light, same size as `distance` (metres, Infinity allowed).
  */
 export function refinedMatte(picture: Picture, distance: Plane, range: ReachRange, look: Look = () => undefined): Plane {
@@ -60,25 +60,13 @@ function exactMatte(picture: Picture, distance: Plane, range: ReachRange, hard: 
   if (band.pixels.length === 0) return hard;
   const prior = expected(hard, band.pixels);
   for (let k = 0; k < prior.length; k++) prior[k] = base[k]! + (prior[k]! - base[k]!) * band.jump[k]!;
-  const unmixed = unmix(
-    picture,
-    band.pixels,
-    new Statistics(picture, speakersOf(hard, band), band.pixels),
-    prior,
-    varianceOf(prior, band, 0),
-    EXACT.s0,
-  );
+  const unmixed = unmixedIn(picture, hard, band, prior, EXACT);
   look(0.5);
   const fixed = hard.data.slice();
   for (let k = 0; k < base.length; k++) fixed[band.pixels[k]!] = base[k]! + (hard.data[band.pixels[k]!]! - base[k]!) * band.jump[k]!;
   const data = Float32Array.from(band.pixels, (i) => hard.data[i]!);
   const solved = laplacianMatte(picture, band.pixels, fixed, data, new Float32Array(data.length).fill(0.5), EXACT);
-  return withBand(
-    hard,
-    band,
-    base,
-    solved.map((v, k) => v + (unmixed.values[k]! - v) * unmixedShare(unmixed.told[k]!)),
-  );
+  return withBand(hard, band, base, together(solved, unmixed));
 }
 
 /** For maps whose edges are soft or lie beside the picture's. */
@@ -88,26 +76,14 @@ function softMatte(picture: Picture, distance: Plane, range: ReachRange, hard: P
   if (band.pixels.length === 0) return hard;
   const spread = gaussian(hard, SOFT.blur);
   const prior = Float32Array.from(band.pixels, (i, k) => base[k]! + (spread.data[i]! - base[k]!) * band.jump[k]!);
-  const unmixed = unmix(
-    picture,
-    band.pixels,
-    new Statistics(picture, speakersOf(hard, band), band.pixels),
-    prior,
-    varianceOf(prior, band, 0.01),
-    SOFT.s0,
-  );
+  const unmixed = unmixedIn(picture, hard, band, prior, SOFT);
   look(0.4);
   const weight = prior.map((p) => (0.02 * 0.25) / (p * (1 - p) + 0.01));
   const fixed = hard.data.slice();
   for (let k = 0; k < base.length; k++) fixed[band.pixels[k]!] = base[k]!;
   const solved = laplacianMatte(picture, band.pixels, fixed, prior, weight, SOFT);
   look(0.7);
-  const soft = withBand(
-    hard,
-    band,
-    base,
-    solved.map((v, k) => v + (unmixed.values[k]! - v) * unmixedShare(unmixed.told[k]!)),
-  );
+  const soft = withBand(hard, band, base, together(solved, unmixed));
   const fit = fitAtSharpness(picture, distance, range, blur, hard);
   for (let k = 0; k < fit.pixels.length; k++) {
     const i = fit.pixels[k]!;
@@ -149,8 +125,15 @@ function expected({ width: w, height: h, data }: Plane, pixels: Int32Array): Flo
   });
 }
 
-const varianceOf = (prior: Float32Array, { jump }: Band, more: number): Float32Array =>
-  prior.map((p, k) => 1e-4 + (0.25 * p * (1 - p) + more) * jump[k]!);
+/** The unmixing of the band, with what the depth says as its prior; `doubt` is added to the variance of that. */
+function unmixedIn(picture: Picture, hard: Plane, band: Band, prior: Float32Array, { s0, doubt }: typeof EXACT): ReturnType<typeof unmix> {
+  const variance = prior.map((p, k) => 1e-4 + (0.25 * p * (1 - p) + doubt) * band.jump[k]!);
+  return unmix(picture, band.pixels, new Statistics(picture, speakersOf(hard, band), band.pixels), prior, variance, s0);
+}
+
+/** The Laplacian's coverage and the unmixing's as one. */
+const together = (solved: Float32Array, { values, told }: ReturnType<typeof unmix>): Float32Array =>
+  solved.map((v, k) => v + (values[k]! - v) * (UNMIXED + ((1 - UNMIXED) * told[k]! ** 2) / (told[k]! ** 2 + TELLING ** 2)));
 
 /** Who speaks for a side before there is a matte: pixels apart from the other side; those beside it hardly. */
 function speakersOf({ data }: Plane, { apart }: Band): Speakers {
@@ -165,11 +148,6 @@ function speakersOf({ data }: Plane, { apart }: Band): Speakers {
   return { codes, front, back };
 }
 
-const smooth = (from: number, to: number, x: number): number => {
-  const t = Math.min(1, Math.max(0, (x - from) / (to - from)));
-  return t * t * (3 - 2 * t);
-};
-
 /**
  * The colours of what a matte keeps, premultiplied, with the matte as alpha: where a pixel is shared, the most probable pair of front and
  * back, so that nothing of the old backdrop comes along. Pixels that are wholly covered keep their own light, lamps included.
@@ -178,7 +156,7 @@ export function matteColours(picture: Picture, matte: Plane): Picture {
   const { width, height } = picture;
   const codes = Uint8Array.from(matte.data, (a) => Math.round(255 * a));
   // nearly opaque pixels speak for the front, nearly clear ones for the back
-  const speaks = (a: number): number => Math.max(smooth(0.5, 0.9, a), 1e-4 * a ** 4);
+  const speaks = (a: number): number => Math.max(smoothstep(0.5, 0.9, a), 1e-4 * a ** 4);
   const front = Float32Array.from({ length: 256 }, (_, c) => speaks(c / 255));
   const back = Float32Array.from({ length: 256 }, (_, c) => speaks(1 - c / 255));
   const shared: number[] = [];

@@ -1,6 +1,8 @@
 import type { ReachRange } from '../effects/reach';
 import type { Picture, Plane } from '../raster/picture';
+import { clampUnit, smoothstep } from '../scalar';
 import { findBand } from './band';
+import { invertSymmetric, rootOf } from './colours';
 
 /** Edge pixels that are looked at to tell how soft a map is. */
 const LOOKED_AT = 4000;
@@ -48,11 +50,6 @@ export function mapBlur(matte: Plane, distance: Plane): number {
   return Math.min(4, found[found.length >> 1]!);
 }
 
-const smooth = (from: number, to: number, x: number): number => {
-  const t = Math.min(1, Math.max(0, (x - from) / (to - from)));
-  return t * t * (3 - 2 * t);
-};
-
 /** Half width of the windows of the fit, px, and what keeps it calm. */
 const FIT_RADIUS = 3;
 const FIT_EPSILON = 1e-4;
@@ -99,8 +96,8 @@ export function fitAtSharpness(
         count++;
       }
     const value = (a * sharp[p * 3]! + b * sharp[p * 3 + 1]! + c * sharp[p * 3 + 2]! + d) / Math.max(1, count);
-    values[k] = Math.min(1, Math.max(0, value));
-    held[k] = (inner[near.pixels[k]!] ? 1 : 0.5) * smooth(0, 0.5, near.jump[k]!);
+    values[k] = clampUnit(value);
+    held[k] = (inner[near.pixels[k]!] ? 1 : 0.5) * smoothstep(0, 0.5, near.jump[k]!);
   }
   return { pixels: near.pixels, values, held };
 }
@@ -130,11 +127,9 @@ function softCoverage(distance: Plane, i: number, range: ReachRange): number {
   return (to < Infinity ? side(to, true) : 1) * (from > 0 ? side(from, false) : 1);
 }
 
-const root = (v: number): number => Math.sqrt(v < 0 ? 0 : v > 1 ? 1 : v);
-
 function rootsOf({ data }: Picture, pixels: Int32Array): Float32Array {
   const out = new Float32Array(pixels.length * 3);
-  for (let k = 0; k < pixels.length; k++) for (let c = 0; c < 3; c++) out[k * 3 + c] = root(data[pixels[k]! * 4 + c]!);
+  for (let k = 0; k < pixels.length; k++) for (let c = 0; c < 3; c++) out[k * 3 + c] = rootOf(data[pixels[k]! * 4 + c]!);
   return out;
 }
 
@@ -150,7 +145,7 @@ function blurredList({ data }: Picture, pixels: Int32Array, w: number, h: number
     if (kept) return kept;
     const line = new Float32Array(w * 3);
     const roots = new Float32Array(w * 3);
-    for (let x = 0; x < w; x++) for (let c = 0; c < 3; c++) roots[x * 3 + c] = root(data[(y * w + x) * 4 + c]!);
+    for (let x = 0; x < w; x++) for (let c = 0; c < 3; c++) roots[x * 3 + c] = rootOf(data[(y * w + x) * 4 + c]!);
     for (let x = 0; x < w; x++)
       for (let c = 0; c < 3; c++) {
         let v = 0;
@@ -176,6 +171,7 @@ function blurredList({ data }: Picture, pixels: Int32Array, w: number, h: number
 /** Linear coefficients (three colours and an offset) of every pixel's window, for the pixels of a list (He, Sun & Tang 2013, eq. 14–16). */
 function fit(coverage: Float32Array, guide: Float32Array, pixels: Int32Array, place: Int32Array, w: number, h: number): Float32Array {
   const out = new Float32Array(pixels.length * 4);
+  const inverted = new Float64Array(6);
   for (let k = 0; k < pixels.length; k++) {
     const [x, y] = [pixels[k]! % w, Math.floor(pixels[k]! / w)];
     let [n, p, r, g, b, rp, gp, bp, rr, rg, rb, gg, gb, bb] = [0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0];
@@ -205,11 +201,10 @@ function fit(coverage: Float32Array, guide: Float32Array, pixels: Int32Array, pl
     const [v0, v1, v2] = [rp * m - r * p, gp * m - g * p, bp * m - b * p];
     const [A, B, C] = [rr * m - r * r + FIT_EPSILON, rg * m - r * g, rb * m - r * b];
     const [D, E, F] = [gg * m - g * g + FIT_EPSILON, gb * m - g * b, bb * m - b * b + FIT_EPSILON];
-    const [k0, k1, k2] = [D * F - E * E, C * E - B * F, B * E - C * D];
-    const s = 1 / (A * k0 + B * k1 + C * k2);
-    const a0 = (k0 * v0 + k1 * v1 + k2 * v2) * s;
-    const a1 = (k1 * v0 + (A * F - C * C) * v1 + (B * C - A * E) * v2) * s;
-    const a2 = (k2 * v0 + (B * C - A * E) * v1 + (A * D - B * B) * v2) * s;
+    invertSymmetric(A, B, C, D, E, F, inverted, 0);
+    const a0 = inverted[0]! * v0 + inverted[1]! * v1 + inverted[2]! * v2;
+    const a1 = inverted[1]! * v0 + inverted[3]! * v1 + inverted[4]! * v2;
+    const a2 = inverted[2]! * v0 + inverted[4]! * v1 + inverted[5]! * v2;
     out.set([a0, a1, a2, p - a0 * r - a1 * g - a2 * b], k * 4);
   }
   return out;

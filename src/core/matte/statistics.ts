@@ -1,4 +1,5 @@
 import type { Picture } from '../raster/picture';
+import { clampUnit } from '../scalar';
 
 /** Moments of a side: weight, three means, six products. */
 export const MOMENTS = 10;
@@ -22,8 +23,6 @@ interface Level {
   /** CELL numbers for each cell */
   readonly data: Float32Array;
 }
-
-const limited = (v: number): number => (v < 0 ? 0 : v > 1 ? 1 : v);
 
 /**
  * Colour statistics of front and back around every pixel that is asked for: means and covariances in linear light, gathered coarse to fine
@@ -115,7 +114,7 @@ export class Statistics {
 
 function add(out: Float32Array, o: number, w: number, data: Float32Array, p: number): void {
   if (w === 0) return;
-  const [r, g, b] = [limited(data[p]!), limited(data[p + 1]!), limited(data[p + 2]!)];
+  const [r, g, b] = [clampUnit(data[p]!), clampUnit(data[p + 1]!), clampUnit(data[p + 2]!)];
   out[o]! += w;
   out[o + 1]! += w * r;
   out[o + 2]! += w * g;

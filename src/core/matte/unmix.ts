@@ -1,10 +1,9 @@
 import type { Picture } from '../raster/picture';
+import { clampUnit } from '../scalar';
+import { invertSymmetric } from './colours';
 import type { Statistics } from './statistics';
 
 const ROUNDS = 3;
-
-const limited = (v: number): number => (v < 0 ? 0 : v > 1 ? 1 : v);
-const share = (v: number): number => (v < 0 ? 0 : v > 1 ? 1 : v);
 
 /** Inverse of the covariance of a mixture: α²·Σ_F + (1−α)²·Σ_B + noise. Six numbers of a symmetric matrix. */
 function inverse(alpha: number, f: Float64Array, b: Float64Array, noise: number, out: Float64Array): void {
@@ -15,14 +14,7 @@ function inverse(alpha: number, f: Float64Array, b: Float64Array, noise: number,
   const a3 = p * f[6]! + q * b[6]! + noise;
   const a4 = p * f[7]! + q * b[7]!;
   const a5 = p * f[8]! + q * b[8]! + noise;
-  const [i0, i1, i2] = [a3 * a5 - a4 * a4, a2 * a4 - a1 * a5, a1 * a4 - a2 * a3];
-  const k = 1 / (a0 * i0 + a1 * i1 + a2 * i2);
-  out[0] = i0 * k;
-  out[1] = i1 * k;
-  out[2] = i2 * k;
-  out[3] = (a0 * a5 - a2 * a2) * k;
-  out[4] = (a1 * a2 - a0 * a4) * k;
-  out[5] = (a0 * a3 - a1 * a1) * k;
+  invertSymmetric(a0, a1, a2, a3, a4, a5, out, 0);
 }
 
 /**
@@ -45,7 +37,7 @@ export function unmix(
     const i = pixels[k]! * 4;
     statistics.at(pixels[k]!, f, b);
     const [d0, d1, d2] = [f[0]! - b[0]!, f[1]! - b[1]!, f[2]! - b[2]!];
-    const [e0, e1, e2] = [limited(data[i]!) - b[0]!, limited(data[i + 1]!) - b[1]!, limited(data[i + 2]!) - b[2]!];
+    const [e0, e1, e2] = [clampUnit(data[i]!) - b[0]!, clampUnit(data[i + 1]!) - b[1]!, clampUnit(data[i + 2]!) - b[2]!];
     const trust = 1 / variance[k]!;
     let alpha = prior[k]!;
     let information = 0;
@@ -53,7 +45,7 @@ export function unmix(
       inverse(alpha, f, b, s0 * s0, c);
       const [c0, c1, c2] = [c[0]! * d0 + c[1]! * d1 + c[2]! * d2, c[1]! * d0 + c[3]! * d1 + c[4]! * d2, c[2]! * d0 + c[4]! * d1 + c[5]! * d2];
       information = c0 * d0 + c1 * d1 + c2 * d2;
-      alpha = share((c0 * e0 + c1 * e1 + c2 * e2 + prior[k]! * trust) / (information + trust));
+      alpha = clampUnit((c0 * e0 + c1 * e1 + c2 * e2 + prior[k]! * trust) / (information + trust));
     }
     out[k] = alpha;
     told[k] = information;
@@ -74,15 +66,15 @@ export function frontColours({ data }: Picture, pixels: Int32Array, statistics: 
     const a = alpha[k]!;
     statistics.at(pixels[k]!, f, b);
     inverse(a, f, b, noise, c);
-    const rest = (j: number): number => limited(data[i + j]!) - a * f[j]! - (1 - a) * b[j]!;
+    const rest = (j: number): number => clampUnit(data[i + j]!) - a * f[j]! - (1 - a) * b[j]!;
     const [r0, r1, r2] = [rest(0), rest(1), rest(2)];
     const x = c[0]! * r0 + c[1]! * r1 + c[2]! * r2;
     const y = c[1]! * r0 + c[3]! * r1 + c[4]! * r2;
     const z = c[2]! * r0 + c[4]! * r1 + c[5]! * r2;
     const own = noise / 2;
-    out[k * 3] = limited(f[0]! + a * ((f[3]! + own) * x + f[4]! * y + f[5]! * z));
-    out[k * 3 + 1] = limited(f[1]! + a * (f[4]! * x + (f[6]! + own) * y + f[7]! * z));
-    out[k * 3 + 2] = limited(f[2]! + a * (f[5]! * x + f[7]! * y + (f[8]! + own) * z));
+    out[k * 3] = clampUnit(f[0]! + a * ((f[3]! + own) * x + f[4]! * y + f[5]! * z));
+    out[k * 3 + 1] = clampUnit(f[1]! + a * (f[4]! * x + (f[6]! + own) * y + f[7]! * z));
+    out[k * 3 + 2] = clampUnit(f[2]! + a * (f[5]! * x + f[7]! * y + (f[8]! + own) * z));
   }
   return out;
 }

@@ -10,7 +10,7 @@ import { finishedFrame } from './chain';
 import { withParts } from './frame';
 import { addressOf } from './key';
 import { opacityAt, settingsAt } from './settingsAt';
-import { plainCache, type ChainInputs, type ShotRequest } from './stage';
+import { plainCache, type ChainInputs, type ShotRequest, type StageCache } from './stage';
 import { steps, stepsWith, type Step } from './steps';
 
 const [W, H] = [40, 20];
@@ -82,6 +82,14 @@ describe('what is added in a few lines', () => {
     for (let i = 0; i < sharp.data.length; i++) expect(Math.abs(frame.picture.value.data[i]! - sharp.data[i]!)).toBeLessThan(1e-5);
     // found again with its distance
     expect((await finishedFrame(request, kept, chain)).distance.value).toBe(frame.distance.value);
+    // and made again where a bounded cache has let the distances go and kept the picture
+    const { cache } = inputs();
+    const forgetful: StageCache = { get: cache.get, set: (key, value) => void (key.endsWith(':distance') || cache.set(key, value)) };
+    const other = { ...inputs(), cache: forgetful };
+    const elsewhere = requestOf((s) => {
+      s.effects = [{ id: 'w', kind: 'wall', on: true, values: { at: 7 }, drives: {} }];
+    });
+    for (let k = 0; k < 2; k++) expect((await finishedFrame(elsewhere, other, chain)).distance.value.data[5]).toBe(7);
   });
 
   test('a row kernel: its rows are the same in one piece and in several', async () => {

@@ -46,6 +46,9 @@ export const stepsWith = (registry: EffectRegistry): readonly Step[] => {
 
 export const steps: readonly Step[] = stepsWith(knownEffects);
 
+/** What an effect made; marked where distances belong to it that are kept beside it. */
+type EffectPicture = Picture & { readonly movesDepth?: boolean };
+
 const isPicture = (result: EffectResult): result is Picture => 'data' in result;
 
 async function applyEffect(definition: EffectDefinition, item: EffectItem, from: Frame, request: ShotRequest, inputs: ChainInputs): Promise<Frame> {
@@ -67,15 +70,18 @@ async function applyEffect(definition: EffectDefinition, item: EffectItem, from:
     const stage: Stage<Picture> = { ...address, value: picture };
     return withParts(from, { picture: () => stage, ...(distance && { distance: () => ({ ...distanceAddress, value: distance }) }) });
   };
-  const found = cache.get<Picture>(address.key);
-  if (found) return own(found, cache.get<Plane>(distanceAddress.key));
+  const found = cache.get<EffectPicture>(address.key);
+  const kept = found?.movesDepth ? cache.get<Plane>(distanceAddress.key) : undefined;
+  // a bounded cache may have let one of the two go
+  if (found && (kept || !found.movesDepth)) return own(found, kept);
   const result = await definition.apply(inputOf(definition, from, request, params, needs, run));
   run.checkpoint(1);
   const made = isPicture(result) ? { picture: result, distance: undefined } : result;
   const { picture, distance } = reach && matte ? withinReach(from, made, matte.value(), reach) : made;
   if (distance) cache.set(distanceAddress.key, distance);
-  cache.set(address.key, picture);
-  return own(picture, distance);
+  const finished: EffectPicture = distance ? { ...picture, movesDepth: true } : picture;
+  cache.set(address.key, finished);
+  return own(finished, distance);
 }
 
 /** The matte of a reach, made when it is wanted: kept by reach, map and picture, whichever effect asks for it. */

@@ -1,4 +1,5 @@
 import { newPicture, type Picture } from '../../raster/picture';
+import { smoothstep } from '../../scalar';
 import { degrees, percent, stops, toggle, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
 
@@ -98,8 +99,6 @@ export function whiteBalance(temperature: number, tint: number): Matrix {
   return m.map((v) => v / luma);
 }
 
-const smooth = (t: number): number => (t <= 0 ? 0 : t >= 1 ? 1 : t * t * (3 - 2 * t));
-
 /** What exposure, contrast, shadows and highlights make of a luminance: a factor. */
 export function toneFactor(
   { exposure, contrast, shadows, highlights }: Pick<GradeValues, 'exposure' | 'contrast' | 'shadows' | 'highlights'>,
@@ -110,7 +109,7 @@ export function toneFactor(
   const before = Math.log2((Math.max(0, luminance) * gain + TOE) / (GREY + TOE));
   const turned = (before * contrast) / 100;
   // full six stops from grey, nothing at it
-  const lifted = turned + shadows * smooth(-before / 6) + highlights * smooth(before / 6);
+  const lifted = turned + shadows * smoothstep(0, 6, -before) + highlights * smoothstep(0, 6, before);
   const after = Math.max(0, 2 ** lifted * (GREY + TOE) - TOE);
   return luminance > 0 ? after / luminance : gain;
 }
