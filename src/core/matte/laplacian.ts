@@ -137,7 +137,8 @@ function windowInverses(guide: Float32Array, nine: Int32Array, count: number, ep
     for (let q = 0; q < 9; q++) {
       const p = nine[k * 9 + q]!;
       const [x, y, z] = [guide[p * 3]! - r, guide[p * 3 + 1]! - g, guide[p * 3 + 2]! - b];
-      const square = x * (out[m]! * x + 2 * out[m + 1]! * y + 2 * out[m + 2]! * z) + y * (out[m + 3]! * y + 2 * out[m + 4]! * z) + z * z * out[m + 5]!;
+      const square =
+        x * (out[m]! * x + 2 * out[m + 1]! * y + 2 * out[m + 2]! * z) + y * (out[m + 3]! * y + 2 * out[m + 4]! * z) + z * z * out[m + 5]!;
       diagonal[p]! += 1 - (1 + square) / 9;
     }
   }
