@@ -1,4 +1,5 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { settled, until } from '../testing/until';
 import type { EventEmitter } from 'node:events';
 import * as Comlink from 'comlink';
 import { OmbrageError } from '../core/error';
@@ -59,11 +60,6 @@ class FakeWorker {
     return port1;
   }
 }
-
-const until = async (there: () => boolean): Promise<void> => {
-  for (let k = 0; k < 200 && !there(); k++) await new Promise((done) => setTimeout(done, 5));
-  expect(there()).toBe(true);
-};
 
 const shot = newShot({ sha256: 'd'.repeat(64), name: 'p.png', width: 400, height: 300, bits: 8, hfovFromFile: null });
 const request: ShotRequest = { plate: shot.plate, settings: shot.settings, at: START, size: { width: 40, height: 30 } };
@@ -267,7 +263,7 @@ test('a job tells how far it is, and stops when it is cancelled', async () => {
     for (let k = 0; k < 400; k++) {
       await report(k / 400);
       if (!newest.is(id)) return null;
-      await new Promise((done) => setTimeout(done, 2));
+      await settled();
     }
     return newPlane(1, 1);
   };

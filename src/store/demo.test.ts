@@ -1,4 +1,5 @@
 import { beforeEach, expect, test } from '@jest/globals';
+import { until } from '../testing/until';
 import { IDBFactory, IDBKeyRange } from 'fake-indexeddb';
 import { readFileSync } from 'node:fs';
 import { Database } from './database';
@@ -29,7 +30,7 @@ test('a first visit that ends in the middle leaves nothing, and the next one bri
   killAt = 5;
   const db = open();
   void provideDemo(db, true);
-  for (let k = 0; k < 200 && fetches <= killAt; k++) await new Promise((done) => setTimeout(done, 10));
+  await until(() => fetches > killAt);
   expect([await db.projects.count(), await db.media.count()]).toEqual([0, 0]);
   db.close();
   killAt = Infinity;

@@ -1,4 +1,5 @@
 import { afterEach, beforeEach, expect, jest, test } from '@jest/globals';
+import { until } from '../testing/until';
 import { IDBFactory, IDBKeyRange } from 'fake-indexeddb';
 import { newProject, newShot } from '../core/document/defaults';
 import type { OmbrageError } from '../core/error';
@@ -145,7 +146,7 @@ test('autosave writes the newest document once things are quiet', async () => {
   const put = jest.spyOn(db.projects, 'put');
   const autosave = new Autosave(db, 1, () => undefined, 20);
   for (let i = 0; i < 30; i++) autosave.changed({ ...project, name: `name ${i}` });
-  await new Promise((r) => setTimeout(r, 120));
+  await until(() => put.mock.calls.length > 0 && !autosave.unsaved);
   expect((await loadProject(db, project.id)).project.name).toBe('name 29');
   expect(put.mock.calls.length).toBe(1);
   autosave.takeUnsaved();
@@ -188,7 +189,7 @@ test('once there is room again, what could not be saved is saved by itself', asy
   await autosave.flush();
   expect(states.at(-1)!.is).toBe('failed');
   put.mockRestore();
-  for (let k = 0; k < 100 && states.at(-1)!.is !== 'saved'; k++) await new Promise((done) => setTimeout(done, 10));
+  await until(() => states.at(-1)!.is === 'saved');
   expect((await loadProject(db, project.id)).project.name).toBe('unsaved');
 });
 

@@ -1,4 +1,5 @@
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { settled, until } from '../../testing/until';
 import { IDBFactory, IDBKeyRange } from 'fake-indexeddb';
 import { newLayer, newShot } from '../../core/document/defaults';
 import type { Layer, Shot } from '../../core/document/schema';
@@ -54,11 +55,8 @@ const { Provider, shownQuality } = await import('./provider');
 const plate = { sha256: 'e'.repeat(64), name: 'p.png', width: 400, height: 300, bits: 8, hfovFromFile: null };
 const fine = estimateKey(plate.sha256, 'fine');
 const draft = estimateKey(plate.sha256, 'draft');
-const settle = (): Promise<void> => new Promise((done) => setTimeout(done, 20));
 /** Waits until so many estimates have been asked for. */
-const asked = async (estimates: number): Promise<void> => {
-  for (let k = 0; k < 200 && running.length < estimates; k++) await settle();
-};
+const asked = (estimates: number): Promise<void> => until(() => running.length >= estimates);
 
 let db: Database;
 let shot: Shot;
@@ -223,7 +221,7 @@ describe('a map from a file', () => {
     const layer = imported({});
     shot.settings.layers = [layer, estimateLayer()];
     await expect(provider.provide(shot)).rejects.toMatchObject({ code: 'missing-media', message: expect.stringContaining('depth.exr') });
-    await settle();
+    await settled();
     expect(useSession.getState().without).toEqual({ [keyOf(layer)]: 'missing' });
     expect(Object.values(useSession.getState().given)).toEqual([fine]);
   });
@@ -252,7 +250,7 @@ describe('what is not wanted any more', () => {
     let late: (plane: Plane) => void = () => undefined;
     decoding.push(new Promise((done) => (late = done)), Promise.resolve(newPlane(2, 2)));
     const first = provider.provide(withLayer(layerOf('Z')));
-    await settle();
+    await settled();
     await provider.provide(withLayer(layerOf('Y')));
     late(newPlane(9, 9));
     await first;

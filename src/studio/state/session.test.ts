@@ -1,4 +1,5 @@
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { settled, until } from '../../testing/until';
 import Dexie from 'dexie';
 import { IDBFactory, IDBKeyRange } from 'fake-indexeddb';
 import { newLayer, newProject, newShot } from '../../core/document/defaults';
@@ -68,11 +69,6 @@ const { openSession, session: openOne, Session } = await import('./session');
 
 const hash = (letter: string): string => letter.repeat(64);
 const plate = { sha256: hash('a'), name: 'p.png', width: 1600, height: 900, bits: 8, hfovFromFile: null };
-const settle = (ms = 20): Promise<void> => new Promise((done) => setTimeout(done, ms));
-const until = async (is: () => boolean): Promise<void> => {
-  for (let k = 0; k < 150 && !is(); k++) await settle(10);
-  expect(is()).toBe(true);
-};
 const bitmap = () => ({ close: jest.fn() }) as unknown as ImageBitmap & { close: ReturnType<typeof jest.fn> };
 
 Dexie.dependencies.indexedDB = new IDBFactory();
@@ -184,7 +180,7 @@ describe('a shot that is opened', () => {
     session = new Session();
     holdBack = false;
     await open();
-    await settle();
+    await settled();
     expect(useSession.getState()).toMatchObject({ lastPicture: null, problem: null });
   });
 
@@ -219,21 +215,21 @@ describe('what is asked for', () => {
 
   test('is the size on screen, and never more than the output has', async () => {
     previews.at(-1)!.part({});
-    await settle();
+    await settled();
     session.resize(1000, 500);
     expect(previews.at(-1)!.spec.shot.size).toEqual({ width: 889, height: 500 });
     session.resize(5000, 5000);
     // the state before is still being waited for: the newest follows it
     expect(previews.at(-1)!.spec.shot.size.width).toBe(889);
     previews.at(-1)!.part({});
-    await settle();
+    await settled();
     expect(previews.at(-1)!.spec.shot.size).toEqual({ width: 1600, height: 900 });
   });
 
   test('is asked once for each state, and again when anything that shows has changed', async () => {
     const before = previews.length;
     previews.at(-1)!.part({});
-    await settle();
+    await settled();
     useView.getState().set({ pointer: { x: 0.5, y: 0.5 } });
     expect(previews).toHaveLength(before);
     changeSettings((s) => void (s.calibration.bend = 2));
@@ -241,14 +237,14 @@ describe('what is asked for', () => {
     expect(previews.at(-1)!.spec.has).toBeNull();
     const looks = { plate: 'p', depth: 'd', before: '', width: 800 };
     previews.at(-1)!.part({ plate: bitmap(), looks });
-    await settle();
+    await settled();
     useView.getState().set({ chapter: 'depth' });
     expect(previews.at(-1)!.spec).toMatchObject({ cleaning: true, has: looks });
   });
 
   test('while something is dragged waits for the first picture of the state before, then takes the newest', async () => {
     previews.at(-1)!.part({});
-    await settle();
+    await settled();
     const before = previews.length;
     const gesture = beginGesture();
     const turn = (turnOver: boolean): void => gesture.set((s) => void (s.settings.layers[0]!.values.turnOver = turnOver));
@@ -257,7 +253,7 @@ describe('what is asked for', () => {
     turn(false);
     expect(previews).toHaveLength(before + 1);
     previews.at(-1)!.part({ stage: 'quick' });
-    await settle();
+    await settled();
     expect(previews).toHaveLength(before + 2);
     expect(previews.at(-1)!.spec.shot.settings.layers[0]!.values.turnOver).toBe(false);
     // the document has not changed yet
@@ -402,7 +398,7 @@ describe('what fails', () => {
     changeShot((s) => void (s.plate = missing));
     await until(() => useNotices.getState().notices.some((n) => n.text === 'other.png is missing from this browser.'));
     changeSettings((s) => void (s.calibration.bend = 2));
-    await settle();
+    await settled();
     expect(calls).not.toContain('plate ee');
     await putMedia(db, missing.sha256, missing.name, new Blob(['x']));
     tryAgain();
