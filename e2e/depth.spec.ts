@@ -5,7 +5,21 @@ import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
 import { encodeExr } from '../src/formats/exr';
 import { encodePlanePfm } from '../src/formats/pfm';
-import { canvasFigures, chapter, clickPicture, field, makePicture, openShelf, openShot, pictureReady, typeValue, viewer } from './helpers';
+import {
+  canvasFigures,
+  chapter,
+  clickPicture,
+  field,
+  frames,
+  makePicture,
+  openShelf,
+  openShot,
+  pictureReady,
+  saved,
+  still,
+  typeValue,
+  viewer,
+} from './helpers';
 
 /** Screen px of a place of a 16:9 output that is fitted. */
 async function screenAt(page: Page, x: number, y: number): Promise<{ x: number; y: number }> {
@@ -17,8 +31,8 @@ async function screenAt(page: Page, x: number, y: number): Promise<{ x: number; 
 /** What the probe reads of the depth stack, the cleaned map and the distance at a place. */
 async function readAt(page: Page, x: number, y: number): Promise<{ raw: number; cleaned: number; metres: number }> {
   await pictureReady(page);
-  await page.waitForTimeout(200);
   await clickPicture(page, x, y, 'hover');
+  await frames(page);
   const text = await page.getByTestId('probe').innerText();
   const [, metres, raw, cleaned] = /^([\d.∞]+)(?: m)? · raw ([\d.]+|unknown) → cleaned ([\d.]+)/.exec(text) ?? [];
   return { metres: metres === '∞' ? Infinity : Number(metres), raw: Number(raw), cleaned: Number(cleaned) };
@@ -49,7 +63,7 @@ async function drag(page: Page, path: readonly (readonly [number, number])[]): P
   await page.mouse.move(places[0]!.x, places[0]!.y);
   await page.mouse.down();
   for (const p of places.slice(1)) await page.mouse.move(p.x, p.y, { steps: 6 });
-  await page.waitForTimeout(80);
+  await frames(page, 4);
   await page.mouse.up();
 }
 
@@ -267,7 +281,7 @@ test('a head follows its marks, and a reload loses nothing', async ({ page }) =>
   // it looks to the right of the picture, about half way to the side
   expect(turn).toBeGreaterThan(8);
   expect(turn).toBeLessThan(40);
-  await page.waitForTimeout(1500);
+  await saved(page);
   await page.reload();
   await pictureReady(page);
   await page
@@ -419,9 +433,9 @@ test('layers are renamed, duplicated, blended and moved by dragging', async ({ p
   await page.mouse.down();
   for (let k = 1; k <= 12; k++) {
     await page.mouse.move(box.x + 6, box.y + 10 + 6 * k);
-    await page.waitForTimeout(25);
+    await frames(page);
   }
-  await page.waitForTimeout(300);
+  await still(page);
   await page.mouse.up();
   await expect(layerRows(page).first()).not.toContainText('copy');
   await page.getByRole('button', { name: 'Undo' }).click();

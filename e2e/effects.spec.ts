@@ -48,6 +48,14 @@ test('a reach limits an effect to distances; the matte is a view', async ({ page
   await changes(page, () => typeValue(page, 'Saturation', '0'));
   await changes(page, () => page.getByRole('switch', { name: 'Within a reach' }).click());
   await changes(page, () => typeValue(page, 'To', '4 m'));
+  // while an end of the reach is dragged nothing is lit up over the picture
+  const end = (await page.getByTestId('rail').getByRole('slider', { name: 'Grade: To' }).boundingBox())!;
+  await page.mouse.move(end.x + end.width / 2, end.y + 12);
+  await expect(page.getByTestId('lit')).toBeVisible();
+  await page.mouse.down();
+  await page.mouse.move(end.x + end.width / 2 + 20, end.y + 12, { steps: 4 });
+  await expect(page.getByTestId('lit')).toHaveCount(0);
+  await page.mouse.up();
   await page.getByRole('button', { name: 'Pick To', exact: true }).click();
   await clickPicture(page, 0.5, 0.8);
   await expect(field(page, 'To')).not.toHaveValue('4.00 m');

@@ -16,8 +16,28 @@ export async function openShot(page: Page, name = '02 Quay lamp'): Promise<void>
 
 export const viewer = (page: Page) => page.getByTestId('viewer');
 
+/** Waits until so many frames have been drawn. */
+export const frames = (page: Page, count = 2): Promise<void> =>
+  page.evaluate(
+    (n) =>
+      new Promise<void>((done) => {
+        const next = (left: number): void => void requestAnimationFrame(() => (left > 1 ? next(left - 1) : done()));
+        next(n);
+      }),
+    count,
+  );
+
+/** Waits until nothing moves or fades any more. */
+export const still = (page: Page): Promise<void> =>
+  expect.poll(() => page.evaluate(() => document.getAnimations().filter((a) => a.playState === 'running').length)).toBe(0);
+
+/** Waits until the last change is in the store. */
+export const saved = (page: Page): Promise<void> => expect(page.getByTestId('save-state')).toContainText(/^saved/);
+
+/** Waits until the picture shows what was asked for last. */
 export async function pictureReady(page: Page): Promise<void> {
   await expect(viewer(page)).toHaveAttribute('data-preview', /^full/);
+  await expect(viewer(page)).toHaveAttribute('aria-busy', 'false');
   await expect(page.getByRole('progressbar')).toHaveCount(0, { timeout: 60_000 });
 }
 
@@ -39,7 +59,8 @@ export async function canvasFigures(page: Page, region = { x: 0.1, y: 0.1, w: 0.
 }
 
 async function readCanvas(page: Page, region: { x: number; y: number; w: number; h: number }): Promise<Figures> {
-  await page.waitForTimeout(350);
+  await expect(viewer(page)).toHaveAttribute('aria-busy', 'false', { timeout: 60_000 });
+  await frames(page);
   return page.evaluate((r) => {
     const canvas = document.querySelector<HTMLCanvasElement>('[data-testid="viewer"] canvas')!;
     const w = Math.floor(canvas.width * r.w);

@@ -1,13 +1,8 @@
 import { readFileSync } from 'node:fs';
-import type { Page } from '@playwright/test';
 import { expect, test } from './prepared';
 import sharp from 'sharp';
 import { unzipSync, zipSync } from 'fflate';
-import { chapter, field, openShelf, openShot, pictureReady, typeValue } from './helpers';
-
-const saved = async (page: Page): Promise<void> => {
-  await expect(page.getByTestId('save-state')).toContainText(/^saved/);
-};
+import { chapter, field, openShelf, openShot, pictureReady, saved, typeValue } from './helpers';
 
 test('a reload returns to the same state', async ({ page }) => {
   await openShot(page);
@@ -15,7 +10,6 @@ test('a reload returns to the same state', async ({ page }) => {
   await page.getByRole('group', { name: 'View', exact: true }).getByRole('button', { name: 'Overlay' }).click();
   await page.keyboard.press('3');
   await typeValue(page, 'Bend', '1.3');
-  await page.waitForTimeout(1000);
   await saved(page);
   await page.reload();
   await pictureReady(page);
@@ -98,7 +92,6 @@ test('two tabs on one project: the later one is told, and can keep its work as a
   await other.goto(page.url());
   await pictureReady(other);
   await typeValue(other, 'Distance', '5 m');
-  await other.waitForTimeout(800);
   await saved(other);
   await typeValue(page, 'Distance', '11 m');
   await expect(page.getByText('This project was changed in another tab.')).toBeVisible();

@@ -1,6 +1,6 @@
 import type { Page } from '@playwright/test';
 import { seededRandom } from '../src/core/random';
-import { canvasFigures, openShot, pictureReady, viewer } from './helpers';
+import { canvasFigures, frames, openShot, pictureReady, viewer } from './helpers';
 import { expect, test } from './prepared';
 
 // Whatever is done, in whatever order and however fast, the picture at last is the one that the document asks for: that is what a
@@ -76,7 +76,7 @@ for (const [seed, shot] of [
     const acts = actsOn(page, random);
     for (let k = 0; k < 16; k++) {
       await acts[Math.floor(random() * acts.length)]!();
-      await page.waitForTimeout(100 * random());
+      await frames(page, 1 + Math.floor(6 * random()));
     }
     await page.keyboard.press('Escape');
     await page.mouse.move(640, 20);

@@ -4,7 +4,7 @@ import { strToU8, zipSync } from 'fflate';
 import sharp from 'sharp';
 import { newProject, newShot } from '../src/core/document/defaults';
 import { sha256 } from '../src/formats/sha256';
-import { chapter, clickPicture, field, makePicture, openShelf, openShot, pictureReady, typeValue, viewer } from './helpers';
+import { chapter, clickPicture, field, frames, makePicture, openShelf, openShot, pictureReady, typeValue, viewer } from './helpers';
 
 test('what is served says what may be loaded, and takes nothing', async ({ request }) => {
   const page = await request.get('/');
@@ -98,26 +98,26 @@ test('dragging a stake slowly is one step of undo, and two quick drags are two',
   await chapter(page, 'Calibrate').click();
   await clickPicture(page, 0.4, 0.7);
   const stake = page.getByRole('button', { name: /^Stake 1 at/ });
-  const drag = async (dx: number, pause: number): Promise<void> => {
+  const drag = async (dx: number, pace: number): Promise<void> => {
     const box = (await stake.boundingBox())!;
     await page.mouse.move(box.x + 9, box.y + 7);
     await page.mouse.down();
     for (let k = 1; k <= 3; k++) {
       await page.mouse.move(box.x + 9 + (dx * k) / 3, box.y + 7);
-      await page.waitForTimeout(pause);
+      await frames(page, pace);
     }
     await page.mouse.up();
   };
   const x = async (): Promise<number> => Math.round((await stake.boundingBox())!.x);
   const first = await x();
-  await drag(60, 1400);
+  await drag(60, 84);
   const second = await x();
   await page.keyboard.press('Control+z');
   await expect.poll(x).toBe(first);
   await page.keyboard.press('Control+Shift+z');
   await expect.poll(x).toBe(second);
-  await drag(30, 20);
-  await drag(30, 20);
+  await drag(30, 1);
+  await drag(30, 1);
   await page.keyboard.press('Control+z');
   await expect.poll(async () => Math.abs((await x()) - second - 30)).toBeLessThanOrEqual(2);
   await page.keyboard.press('Control+z');

@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from './prepared';
-import { canvasFigures, chapter, clickPicture, field, openShot, pictureReady, typeValue, viewer } from './helpers';
+import { canvasFigures, chapter, clickPicture, field, frames, openShot, pictureReady, still, typeValue, viewer } from './helpers';
 
 test('every chapter and view is free of accessibility faults and page errors', async ({ page }) => {
   const faults: string[] = [];
@@ -9,7 +9,7 @@ test('every chapter and view is free of accessibility faults and page errors', a
   await openShot(page);
   for (const name of ['Plate', 'Depth', 'Calibrate', 'Effects', 'Output']) {
     await chapter(page, name).click();
-    await page.waitForTimeout(200);
+    await still(page);
     const { violations } = await new AxeBuilder({ page }).analyze();
     expect(violations, name).toEqual([]);
   }
@@ -258,10 +258,10 @@ test('dragging writes no style rules: each would have the whole page styled anew
     await page.mouse.down();
     await page.mouse.move(x + 4, y);
     await page.mouse.move(x + 8, y);
-    await page.waitForTimeout(100);
+    await frames(page, 6);
     const before = await rules();
     await page.mouse.move(x + dx, y, { steps: 12 });
-    await page.waitForTimeout(100);
+    await frames(page, 6);
     const more = (await rules()) - before;
     await page.mouse.up();
     return more;
@@ -287,7 +287,7 @@ test('dragging writes no style rules: each would have the whole page styled anew
   // the probe follows the pointer
   const picture = (await viewer(page).boundingBox())!;
   await page.mouse.move(picture.x + 300, picture.y + 200);
-  await page.waitForTimeout(100);
+  await frames(page, 6);
   const before = await rules();
   await page.mouse.move(picture.x + 500, picture.y + 260, { steps: 12 });
   await expect(page.getByTestId('probe')).toBeVisible();

@@ -1,4 +1,5 @@
 import { encodeLight } from '../kernels/lightHost';
+import { clampUnit } from '../scalar';
 import type { Picture } from './picture';
 
 /** sRGB to linear light (IEC 61966-2-1), both 0..1. */
@@ -76,17 +77,23 @@ export function linearToOklab(r: number, g: number, b: number): Rgb {
 /** sRGB to OKLab. */
 export const toOklab = ([r, g, b]: Rgb): Rgb => linearToOklab(srgbToLinear(r), srgbToLinear(g), srgbToLinear(b));
 
-/** OKLab to sRGB, clipped to 0..1. */
-export function fromOklab([lightness, a, b]: Rgb): Rgb {
+/** OKLab to linear light, which lies outside 0..1 for colours that the display has not. */
+export function oklabToLinear(lightness: number, a: number, b: number): Rgb {
   const l = (lightness + 0.3963377774 * a + 0.2158037573 * b) ** 3;
   const m = (lightness - 0.1055613458 * a - 0.0638541728 * b) ** 3;
   const s = (lightness - 0.0894841775 * a - 1.291485548 * b) ** 3;
-  const clip = (v: number): number => linearToSrgb(Math.min(1, Math.max(0, v)));
   return [
-    clip(4.0767416621 * l - 3.3077115913 * m + 0.2309699292 * s),
-    clip(-1.2684380046 * l + 2.6097574011 * m - 0.3413193965 * s),
-    clip(-0.0041960863 * l - 0.7034186147 * m + 1.707614701 * s),
+    4.0767416621 * l - 3.3077115913 * m + 0.2309699292 * s,
+    -1.2684380046 * l + 2.6097574011 * m - 0.3413193965 * s,
+    -0.0041960863 * l - 0.7034186147 * m + 1.707614701 * s,
   ];
+}
+
+/** OKLab to sRGB, clipped to 0..1. */
+export function fromOklab([lightness, a, b]: Rgb): Rgb {
+  const clip = (v: number): number => linearToSrgb(clampUnit(v));
+  const [r, g, blue] = oklabToLinear(lightness, a, b);
+  return [clip(r), clip(g), clip(blue)];
 }
 
 /** The only hues of the product: distance, from near to far. */

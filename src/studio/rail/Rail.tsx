@@ -94,7 +94,7 @@ export function Rail() {
 function Lit({ lit, scale: { x, span } }: { lit: { from: number; to: number }; scale: RailScale }) {
   const from = lit.from === 0 ? PAD : x(lit.from);
   const to = lit.to === Infinity ? PAD + span : x(lit.to);
-  return <rect x={from} width={Math.max(1, to - from)} y={HEAD + 4} height={AXIS - HEAD - 4} fill="var(--paper)" opacity={0.2} />;
+  return <rect data-testid="lit" x={from} width={Math.max(1, to - from)} y={HEAD + 4} height={AXIS - HEAD - 4} fill="var(--paper)" opacity={0.2} />;
 }
 
 /** The pointer lights up the pixels under it; a drag those of a range. */

@@ -1,5 +1,6 @@
 import { useRef } from 'react';
 import { steady } from '../controls/steady';
+import { useView } from '../state/viewStore';
 import { beginGesture, keyGesture, type Gesture } from '../state/documentStore';
 
 interface Props {
@@ -34,6 +35,8 @@ export const RailHandle = steady(function RailHandle({ label, x, y, stem = 0, sh
       style={{ cursor: 'ew-resize' }}
       onPointerDown={(e) => {
         e.stopPropagation();
+        // the picture is what is looked at while its distances change
+        useView.getState().set({ lit: null });
         e.currentTarget.setPointerCapture(e.pointerId);
         drag.current = { x: e.clientX, start, gesture: beginGesture() };
       }}

@@ -66,6 +66,8 @@ export class PreviewLoop {
   private box = { width: 640, height: 360 };
   private lastFullMs = 200;
   private requested = '';
+  /** the state that was last shown in full, or failed */
+  private settled = '';
   /** until when the first picture of what was asked for is waited for; 0: none is */
   private firstDue = 0;
   private overtaken: (() => void) | null = null;
@@ -87,6 +89,7 @@ export class PreviewLoop {
   /** What was asked for last is asked for again, though nothing changed. */
   again(): void {
     this.requested = '';
+    this.settled = '';
   }
 
   /** While the plate is still being decoded, the viewer does what needs none of it. */
@@ -100,6 +103,7 @@ export class PreviewLoop {
     if (this.closed) return;
     const { quick, ...wanted } = this.specOf(shot, comparison);
     const state = contentKey(wanted);
+    useSession.getState().set({ settling: state !== this.settled });
     if (state === this.requested) return;
     // while something is dragged every state is overtaken by the next: the first picture of each is waited for, or none would come
     if (performance.now() < this.firstDue) {
@@ -130,6 +134,7 @@ export class PreviewLoop {
           if (part.stage === 'full') this.lastFullMs = Math.max(part.milliseconds, 0.75 * this.lastFullMs);
           performance.measure(`ombrage-${part.stage}`, { start: started, end: performance.now() });
           this.take(part);
+          if (part.stage === 'full') this.settle(state);
         },
         (thumbs) => {
           if (this.closed) {
@@ -145,10 +150,17 @@ export class PreviewLoop {
       .catch((error: unknown) => {
         if (this.closed) return;
         // the same state may be asked for again
+        this.settle(state);
         if (this.requested === state) this.requested = '';
         this.on.failed(error);
       })
       .finally(first);
+  }
+
+  /** A state is shown, or cannot be: where it is the newest one nothing more is on its way. */
+  private settle(state: string): void {
+    this.settled = state;
+    if (this.requested === state && !this.overtaken) useSession.getState().set({ settling: false });
   }
 
   private take(part: PreviewPart): void {

@@ -15,6 +15,8 @@ interface SessionState {
   ready: boolean;
   problem: { text: string; hint: string } | null;
   preview: PreviewPart | null;
+  /** what is shown is not yet what was asked for last */
+  settling: boolean;
   /** the shot's picture on the shelf, shown until there is a preview */
   lastPicture: ImageBitmap | null;
   thumbs: ChapterThumbs | null;
@@ -33,6 +35,7 @@ export const nothingOpen = {
   ready: false,
   problem: null,
   preview: null,
+  settling: true,
   lastPicture: null,
   thumbs: null,
   given: {},

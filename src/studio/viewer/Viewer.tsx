@@ -31,6 +31,7 @@ export function Viewer() {
   const canvasRef = useRef<HTMLCanvasElement>(null);
   const preview = useSession((s) => s.preview);
   const lastPicture = useSession((s) => s.lastPicture);
+  const settling = useSession((s) => s.settling);
   const estimating = useSession((s) => s.estimating);
   const view = useViewPart('mode', 'peek', 'overlay', 'wipe', 'check', 'zoom', 'chapter', 'selectedLayer', 'panning', 'picking', 'set');
   const lit = useLitPixels();
@@ -129,6 +130,7 @@ export function Viewer() {
     <Box
       ref={boxRef}
       data-testid="viewer"
+      aria-busy={settling}
       data-preview={preview ? `${preview.stage} ${preview.size.width}x${preview.size.height}` : ''}
       sx={{ position: 'relative', background: 'var(--surround)', overflow: 'hidden', minHeight: 0 }}
     >

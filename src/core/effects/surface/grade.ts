@@ -1,3 +1,4 @@
+import { linearToOklab, luminance, oklabToLinear } from '../../raster/colour';
 import { newPicture, type Picture } from '../../raster/picture';
 import { smoothstep } from '../../scalar';
 import { degrees, percent, stops, toggle, type ValuesOf } from '../../values/params';
@@ -95,42 +96,30 @@ export function whiteBalance(temperature: number, tint: number): Matrix {
   const adapt = times(inverted(BRADFORD), times(scale, BRADFORD));
   const m = times(inverted(RGB_TO_XYZ), times(adapt, RGB_TO_XYZ));
   // grey keeps its brightness
-  const luma = 0.2126 * (m[0]! + m[1]! + m[2]!) + 0.7152 * (m[3]! + m[4]! + m[5]!) + 0.0722 * (m[6]! + m[7]! + m[8]!);
+  const luma = luminance(m[0]! + m[1]! + m[2]!, m[3]! + m[4]! + m[5]!, m[6]! + m[7]! + m[8]!);
   return m.map((v) => v / luma);
 }
 
 /** What exposure, contrast, shadows and highlights make of a luminance: a factor. */
 export function toneFactor(
   { exposure, contrast, shadows, highlights }: Pick<GradeValues, 'exposure' | 'contrast' | 'shadows' | 'highlights'>,
-  luminance: number,
+  light: number,
 ): number {
   const gain = 2 ** exposure;
   if (contrast === 100 && shadows === 0 && highlights === 0) return gain;
-  const before = Math.log2((Math.max(0, luminance) * gain + TOE) / (GREY + TOE));
+  const before = Math.log2((Math.max(0, light) * gain + TOE) / (GREY + TOE));
   const turned = (before * contrast) / 100;
   // full six stops from grey, nothing at it
   const lifted = turned + shadows * smoothstep(0, 6, -before) + highlights * smoothstep(0, 6, before);
   const after = Math.max(0, 2 ** lifted * (GREY + TOE) - TOE);
-  return luminance > 0 ? after / luminance : gain;
+  return light > 0 ? after / light : gain;
 }
 
-/** OKLab (Ottosson 2020) turned and stretched about its grey axis, from and to linear sRGB, in place. */
+/** A colour of linear light turned and stretched about the grey axis of OKLab, in place. */
 function turnColour(rgb: Float64Array, saturation: number, cos: number, sin: number): void {
-  const [r, g, b] = [rgb[0]!, rgb[1]!, rgb[2]!];
-  const l = Math.cbrt(0.4122214708 * r + 0.5363325363 * g + 0.0514459929 * b);
-  const m = Math.cbrt(0.2119034982 * r + 0.6806995451 * g + 0.1073969566 * b);
-  const s = Math.cbrt(0.0883024619 * r + 0.2817188376 * g + 0.6299787005 * b);
-  const L = 0.2104542553 * l + 0.793617785 * m - 0.0040720468 * s;
-  const A = 1.9779984951 * l - 2.428592205 * m + 0.4505937099 * s;
-  const B = 0.0259040371 * l + 0.7827717662 * m - 0.808675766 * s;
-  const a = saturation * (cos * A - sin * B);
-  const c = saturation * (sin * A + cos * B);
-  const p = (L + 0.3963377774 * a + 0.2158037573 * c) ** 3;
-  const q = (L - 0.1055613458 * a - 0.0638541728 * c) ** 3;
-  const t = (L - 0.0894841775 * a - 1.291485548 * c) ** 3;
-  rgb[0] = Math.max(0, 4.0767416621 * p - 3.3077115913 * q + 0.2309699292 * t);
-  rgb[1] = Math.max(0, -1.2684380046 * p + 2.6097574011 * q - 0.3413193965 * t);
-  rgb[2] = Math.max(0, -0.0041960863 * p - 0.7034186147 * q + 1.707614701 * t);
+  const [lightness, a, b] = linearToOklab(rgb[0]!, rgb[1]!, rgb[2]!);
+  const turned = oklabToLinear(lightness, saturation * (cos * a - sin * b), saturation * (sin * a + cos * b));
+  for (let k = 0; k < 3; k++) rgb[k] = Math.max(0, turned[k]!);
 }
 
 /** Steps of the table of tone factors, over 24 stops. */
@@ -142,9 +131,9 @@ const STOPS = 24;
 function toneTable(p: GradeValues): Float32Array {
   let brightest = 0;
   return Float32Array.from({ length: TABLE + 1 }, (_, i) => {
-    const luminance = 2 ** (LOWEST + (STOPS * i) / TABLE);
-    brightest = Math.max(brightest, luminance * toneFactor(p, luminance));
-    return brightest / luminance;
+    const light = 2 ** (LOWEST + (STOPS * i) / TABLE);
+    brightest = Math.max(brightest, light * toneFactor(p, light));
+    return brightest / light;
   });
 }
 
@@ -156,9 +145,9 @@ function apply({ picture, params: p, run }: EffectInput<GradeValues>): Picture {
   const turns = p.saturation !== 100 || p.hue !== 0;
   const even = p.contrast === 100 && p.shadows === 0 && p.highlights === 0;
   const factors = toneTable(p);
-  const factorOf = (luminance: number): number => {
+  const factorOf = (light: number): number => {
     if (even) return factors[0]!;
-    const at = ((Math.log2(Math.max(1e-9, luminance)) - LOWEST) / STOPS) * TABLE;
+    const at = ((Math.log2(Math.max(1e-9, light)) - LOWEST) / STOPS) * TABLE;
     const i = Math.min(TABLE - 1, Math.max(0, Math.floor(at)));
     return factors[i]! + (factors[i + 1]! - factors[i]!) * Math.min(1, Math.max(0, at - i));
   };
@@ -178,7 +167,7 @@ function apply({ picture, params: p, run }: EffectInput<GradeValues>): Picture {
           Math.max(0, balance[3]! * r + balance[4]! * g + balance[5]! * b),
           Math.max(0, balance[6]! * r + balance[7]! * g + balance[8]! * b),
         ];
-      const factor = factorOf(0.2126 * r + 0.7152 * g + 0.0722 * b);
+      const factor = factorOf(luminance(r, g, b));
       rgb[0] = r * factor;
       rgb[1] = g * factor;
       rgb[2] = b * factor;
