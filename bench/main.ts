@@ -1,5 +1,6 @@
 import '../headless/kernels';
 import { writeFileSync } from 'node:fs';
+import { cameraSpeed, cameraTable } from './camera';
 import { cleanupTable } from './cleanup';
 import { depthPageTable } from './depthPage';
 import { fogTable, matteSpeed, matteTable } from './matte';
@@ -7,10 +8,11 @@ import { pageTable } from './page';
 import { estimateTable, lensTable } from './quality';
 import { speedTable } from './speed';
 
-/** `npm run bench [-- quality|matte|speed|page …]`: prints the tables and writes bench/results.json. */
+/** `npm run bench [-- quality|camera|matte|speed|page …]`: prints the tables and writes bench/results.json. */
 const parts = {
   quality: async () => ({ estimate: await estimateTable(), lens: await lensTable() }),
   matte: async () => ({ matte: matteTable(), speed: await matteSpeed(), fog: await fogTable() }),
+  camera: async () => ({ views: await cameraTable(), speed: await cameraSpeed() }),
   cleanup: cleanupTable,
   speed: speedTable,
   page: pageTable,

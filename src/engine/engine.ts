@@ -1,4 +1,5 @@
 import * as Comlink from 'comlink';
+import type { Relief } from '../core/camera/relief';
 import { OmbrageError } from '../core/error';
 import type { Quality } from '../core/estimate/key';
 import type { Subject } from '../core/estimate/subject';
@@ -24,6 +25,9 @@ export interface Job<T> {
 
 /** Workers: one for the picture being looked at, at least one for what takes its time, one for errands that someone waits for. */
 const poolSize = (): number => Math.min(8, Math.max(3, (globalThis.navigator?.hardwareConcurrency ?? 2) - 1));
+
+/** There may be more workers than processors; one processor is left to the page. */
+const mostAtOnce = (): number => Math.max(1, (globalThis.navigator?.hardwareConcurrency ?? 2) - 1);
 
 /** The viewer looks up often; encoding a large file takes minutes without a look. */
 const PATIENCE: Record<'viewer' | 'other', Patience> = { viewer: { seconds: 20 }, other: { seconds: 150 } };
@@ -225,6 +229,31 @@ export class Engine {
       () => this.viewer,
       (viewer) => viewer.prepare(shot, sizes, id, this.newest.words),
     );
+  }
+
+  /** What of a shot's depth decides how far its camera may move. */
+  survey(shot: ShotRequest, given: Given): Promise<Relief> {
+    return this.background((worker) => worker.survey(shot, given));
+  }
+
+  /**
+   * Makes frames for playing, in their order, on every worker that is not the viewer's; what is in `wanted` may change meanwhile. Ends when
+   * `wanted` has no more, or it is stopped.
+   */
+  frames(wanted: () => { readonly frame: number; readonly shot: ShotRequest; readonly given: Given } | null, onFrame: (frame: number, bitmap: ImageBitmap) => void): Job<true> {
+    const stop = new Newest();
+    const id = stop.next();
+    const hand = async (): Promise<void> => {
+      for (let next = wanted(); next && stop.is(id); next = wanted()) {
+        const { frame, shot, given } = next;
+        const bitmap = await this.background((worker) => worker.frame(shot, given, id, stop.words));
+        if (!bitmap) return;
+        if (stop.is(id)) onFrame(frame, bitmap);
+        else bitmap.close();
+      }
+    };
+    const hands = Array.from({ length: Math.max(1, Math.min(this.others.length, mostAtOnce())) }, hand);
+    return { done: Promise.all(hands).then(() => (stop.is(id) ? true : null)), cancel: () => void stop.next() };
   }
 
   /** The pixels of the last preview between two distances. While some are being lit only the newest that was asked for meanwhile follows; the others answer null. */

@@ -1,4 +1,5 @@
 import type { HeldKind, HeldKinds } from './holdings';
+import type { Relief } from '../core/camera/relief';
 import type { Rgb8 } from '../core/estimate/face/tensors';
 import type { Spacing } from '../core/depth/calibrate';
 import type { HueSpread } from '../core/depth/hues';
@@ -59,6 +60,8 @@ export interface PreviewPart {
   readonly marks: ImageBitmap | null;
   /** what a check shows in place of the picture */
   readonly shown: ImageBitmap | null;
+  /** what a check shows in a loop in place of the picture */
+  readonly loop: readonly ImageBitmap[] | null;
   readonly figure: string | null;
   readonly chart: CheckResult['chart'] | null;
   /** depth before clean-up, where it is wanted and some is on */
@@ -82,6 +85,7 @@ export interface ChapterThumbs {
   readonly depth: ImageBitmap;
   readonly calibrate: ImageBitmap;
   readonly effects: ImageBitmap;
+  readonly camera: ImageBitmap;
 }
 
 export interface DecodedStill {
@@ -137,6 +141,10 @@ export interface WorkerApi {
     onPart: (part: PreviewPart) => void,
     onThumbs: (thumbs: ChapterThumbs) => void,
   ): Promise<boolean>;
+  /** what of a shot's depth decides how far its camera may move */
+  survey(shot: ShotRequest, given: Given): Promise<Relief>;
+  /** the finished picture at one moment, for playing: as good as a first look; null where it became needless */
+  frame(shot: ShotRequest, given: Given, id: number, newest: Int32Array): Promise<ImageBitmap | null>;
   /** the pixels of the last preview that lie between two distances, in paper white */
   highlight(from: number, to: number): Promise<ImageBitmap | null>;
   /** reads the network and makes one estimate of a stand-in, so that the first real one finds all of it ready */

@@ -2,14 +2,16 @@ import * as Comlink from 'comlink';
 import { calibrationOf } from '../core/document/defaults';
 import { nearnessOf, type Calibration } from '../core/depth/calibrate';
 import { checks } from '../core/depth/checks/registry';
-import type { CheckResult } from '../core/depth/checks/definition';
+import type { CameraFindings, CheckDefinition, CheckResult } from '../core/depth/checks/definition';
 import { cleanupOf } from '../core/depth/cleanup/registry';
 import { placeMap } from '../core/depth/layers/mapLayer';
 import { newPlane, type Picture, type Plane, type Size } from '../core/raster/picture';
 import { contentKey } from '../core/shot/key';
 import { Stopped } from '../core/run';
-import { finishedPicture, resolved } from '../core/shot/chain';
+import { behindEdges } from '../core/shot/cameraStep';
+import { finishedFrame, finishedPicture, resolved } from '../core/shot/chain';
 import { cleanSteps, composedPlate, distanceMap, rawMap } from '../core/shot/depthChain';
+import { composedFrame } from '../core/shot/frame';
 import { affineOf, framedPlate, type ShotRequest } from '../core/shot/stage';
 import { inputsFor, mapOf } from './holding';
 import type { Newest } from './newest';
@@ -40,11 +42,16 @@ export async function showStage(
   const { steps, stack } = cleanSteps(request, inputs).value;
   const raw = rawMap(request, inputs);
   const distance = distanceMap(request, inputs).value;
-  const finished = spec.finished ? (await finishedPicture(request, inputs)).value : null;
+  const check = spec.check === null ? undefined : checks.find((d) => d.kind === spec.check);
+  const finished = spec.finished || check?.needsCamera ? (await finishedPicture(request, inputs)).value : null;
+  const frame = spec.finished || check?.needsCamera ? await finishedFrame(request, inputs) : null;
+  // what the pointer meets is what is seen
+  const seen = frame && !spec.cleaning ? frame.distance.value : distance;
   if (!progress()) throw new Stopped();
   const calibration = calibrationOf(request.settings.calibration);
   const picture = framedPlate(request, inputs).value;
-  const check = spec.check === null ? null : runCheck(spec.check, spec, request, picture, raw.value, distance, calibration);
+  const camera = check?.needsCamera && frame && finished ? { uncovered: frame.uncovered?.value.data ?? null, finished, behind: await behindEdges(composedFrame(request, inputs), request, inputs) } : null;
+  const found = check ? runCheck(check, spec, request, picture, raw.value, distance, calibration, camera) : null;
   const { near, far, low, high, turnOver, bend, spacing } = calibration;
   const toned = { near, far, low, high, turnOver, bend, spacing, colours: spec.depthColours };
   const before = steps[0]?.before ?? null;
@@ -58,13 +65,14 @@ export async function showStage(
     stale('depth') ? depthBitmap(raw.value, calibration, spec.depthColours, hues) : null,
     wantsBefore && stale('before') ? depthBitmap(before, calibration, spec.depthColours, hues) : null,
     finished && pictureBitmap(finished),
-    check && maskBitmap(size.width, size.height, (i) => check.marks.data[i]!),
-    check?.shown ? pictureBitmap(check.shown) : null,
+    found && maskBitmap(size.width, size.height, (i) => found.marks.data[i]!),
+    found?.shown ? pictureBitmap(found.shown) : null,
   ]);
+  const loop = found?.loop && stage === 'full' ? await Promise.all(found.loop.map((p) => pictureBitmap(p))) : null;
   if (!progress()) throw new Stopped();
   const cleaned =
     spec.cleaning && stage === 'full' ? Object.fromEntries(steps.map((s) => [s.kind, cleanupOf(s.kind).figure(s.before, s.after, picture)])) : null;
-  shown = distance;
+  shown = seen;
   const has: Looks = {
     ...looks,
     before: wantsBefore ? looks.before : sent.before,
@@ -81,41 +89,41 @@ export async function showStage(
     finished: finishedImage,
     marks,
     shown: shownImage,
-    figure: check?.figure ?? null,
-    chart: check?.chart ?? null,
+    loop,
+    figure: found?.figure ?? null,
+    chart: found?.chart ?? null,
     cleaned,
     stack: (before ?? raw.value).data,
     raw: raw.value.data,
-    distance: distance.data,
+    distance: seen.data,
     hues,
-    histogram: histogram(distance, spec.ruler),
+    histogram: histogram(seen, spec.ruler),
   };
   onPart(
     Comlink.transfer(
       part,
-      [plateImage, depthImage, beforeImage, finishedImage, marks, shownImage].filter((b) => b !== null),
+      [plateImage, depthImage, beforeImage, finishedImage, marks, shownImage, ...(loop ?? [])].filter((b) => b !== null),
     ),
   );
   return has;
 }
 
 function runCheck(
-  kind: string,
+  check: CheckDefinition,
   spec: PreviewSpec,
   request: ShotRequest,
   picture: Picture,
   raw: Plane,
   distance: Plane,
   c: Calibration,
-): CheckResult | null {
-  const check = checks.find((d) => d.kind === kind);
-  if (!check) return null;
+  camera: CameraFindings | null,
+): CheckResult {
   const nearness = newPlane(raw.width, raw.height);
   for (let i = 0; i < nearness.data.length; i++) nearness.data[i] = nearnessOf(raw.data[i]!, c);
   const held = check.needsEstimate && spec.estimate !== null ? mapOf(spec.estimate) : undefined;
   const place = { ...request.size, framing: affineOf(request), plateSize: request.plate, picture };
   const estimate = held ? placeMap(held, place, { turnOver: false, low: 0, high: 100 }) : null;
-  return check.run({ raw, nearness, distance, picture, low: c.low, high: c.high, estimate, reach: spec.reach });
+  return check.run({ raw, nearness, distance, picture, low: c.low, high: c.high, estimate, reach: spec.reach, camera });
 }
 
 const THUMB = { width: 224, height: 126 };
@@ -132,9 +140,16 @@ export async function chapterThumbs(spec: PreviewSpec, id: number, newest: Newes
     plate: await pictureBitmap(framedPlate(request, inputs).value),
     depth: await depthBitmap(raw, plain, 'grey'),
     calibrate: await depthBitmap(raw, calibration, 'distance'),
-    effects: await pictureBitmap((await finishedPicture(request, inputs)).value),
+    effects: await pictureBitmap((await finishedPicture(still(request), inputs)).value),
+    camera: await pictureBitmap((await finishedPicture(request, inputs)).value),
   };
 }
+
+/** A shot whose camera stands where the plate was taken. */
+const still = (request: ShotRequest): ShotRequest => ({
+  ...request,
+  settings: { ...request.settings, camera: { ...request.settings.camera, moves: [], stereo: { ...request.settings.camera.stereo, on: false } } },
+});
 
 const fitBox = (of: Size, box: Size): Size => {
   const scale = Math.min(1, box.width / of.width, box.height / of.height);

@@ -13,6 +13,7 @@ import type { Picture, Size } from '../core/raster/picture';
 import { fitLongSide, sampleRaster, stretch, thinRaster } from '../core/raster/resample';
 import { finishedPicture, resolved } from '../core/shot/chain';
 import { Stopped } from '../core/run';
+import { surveyed } from '../core/shot/survey';
 import { prepareLayers } from '../core/shot/placing';
 import type { ShotRequest } from '../core/shot/stage';
 import { mapAsNearness, readMapFile } from '../formats/mapFile';
@@ -24,7 +25,7 @@ import { decodeFile, decodeRaster } from './decode';
 import { cacheForOnce, helper, hold, inputsFor, known, letGo, mapOf, meetHelpers, plateOf, runFor, type How } from './holding';
 import { Newest } from './newest';
 import { encodeCanvas, renderFile } from './outputs';
-import { maskBitmap } from './paint';
+import { maskBitmap, pictureBitmap } from './paint';
 import type { Given, OutputSpec, PreviewSpec, WorkerApi } from './protocol';
 import { rehearse } from './rehearse';
 import { chapterThumbs, showStage, shownDistances } from './show';
@@ -158,6 +159,22 @@ const api: WorkerApi = {
       }
     },
   ),
+  survey: guard((asked: ShotRequest, given: Given) => {
+    const newest = new Newest(new Int32Array(1));
+    return surveyed(known(asked), inputsFor(given, { quick: true, alone: true, progress: () => true, id: newest.next(), newest })).value;
+  }),
+  frame: guard(async (asked: ShotRequest, given: Given, id: number, words: Int32Array) => {
+    const newest = new Newest(words);
+    if (!newest.is(id)) return null;
+    try {
+      const how: How = { quick: true, alone: true, progress: () => newest.is(id), id, newest };
+      const bitmap = await pictureBitmap((await finishedPicture(known(asked), inputsFor(given, how))).value);
+      return Comlink.transfer(bitmap, [bitmap]);
+    } catch (error) {
+      if (error instanceof Stopped) return null;
+      throw error;
+    }
+  }),
   highlight: async (from, to) => {
     const plane = shownDistances();
     if (!plane) return null;

@@ -4,13 +4,15 @@ import Dialog from '@mui/material/Dialog';
 import { useViewPart } from './state/viewStore';
 
 const KEYS: readonly (readonly [string, string])[] = [
-  ['1 – 5', 'Plate, Depth, Calibrate, Effects, Output'],
+  ['1 – 6', 'Plate, Depth, Calibrate, Effects, Camera, Output'],
   ['hold q', 'See the plate'],
   ['hold e', 'See the depth'],
   ['w', 'Wipe between before and after'],
   ['s', 'Pick the distance that should be sharp; with the brush, the distance to paint'],
   ['z  x', 'Smaller, larger brush'],
   ['hold space', 'Drag moves the picture, whatever is in hand'],
+  ['space', 'Play, pause; , and . step, Home and End go to the ends, [ and ] set the range'],
+  ['hold v', 'Wobble: the camera goes round, to judge the map'],
   ['t', 'Flip between the last two takes'],
   ['+  −', 'Zoom in, zoom out'],
   ['0  9', 'Fit, full size'],

@@ -1,5 +1,7 @@
 import { useHotkeys } from 'react-hotkeys-hook';
-import { shotOf, useDocument } from './state/documentStore';
+import { isTimed, playedRange } from '../core/document/driven';
+import { changeSettings, shotOf, useDocument } from './state/documentStore';
+import { goTo, playOrPause, step } from './state/playback';
 import { chapterNames, useView } from './state/viewStore';
 import { layerInHand } from './chapters/depth/layerActions';
 import { handlingOf } from './chapters/depth/tools/handlings';
@@ -12,6 +14,10 @@ import { zoomBy, zoomFit, zoomFull } from './viewer/useZoom';
 const BY_CHARACTER: Readonly<Record<string, () => void>> = {
   '+': () => zoomBy(1.25),
   '-': () => zoomBy(0.8),
+  ',': () => inTime(() => step(-1)),
+  '.': () => inTime(() => step(1)),
+  '[': () => inTime(() => setRange('from')),
+  ']': () => inTime(() => setRange('to')),
   '?': () => useView.getState().set({ shortcuts: true }),
 };
 
@@ -37,11 +43,25 @@ export function useShortcuts(): void {
     (event) => {
       if (!inViewer(event.target)) return;
       event.preventDefault();
+      if (!event.repeat) spaceDown = performance.now();
       set({ panning: true });
     },
     ANYWHERE,
   );
-  useHotkeys('space', () => set({ panning: false }), { ...ANYWHERE, keyup: true, keydown: false });
+  useHotkeys(
+    'space',
+    (event) => {
+      set({ panning: false });
+      // pressed and let go it plays; held it moves the picture
+      const shot = shotOf(useDocument.getState());
+      if (inViewer(event.target) && shot && isTimed(shot.settings) && performance.now() - spaceDown < TAP_MS) playOrPause();
+    },
+    { ...ANYWHERE, keyup: true, keydown: false },
+  );
+  useHotkeys('v', () => set({ wobble: true, follow: false }), ANYWHERE);
+  useHotkeys('v', () => set({ wobble: false }), { ...ANYWHERE, keyup: true, keydown: false });
+  useHotkeys('home', () => inTime((from) => goTo(from)), ANYWHERE);
+  useHotkeys('end', () => inTime((_, to) => goTo(to)), ANYWHERE);
   useHotkeys('t', () => flipTakes(), ANYWHERE);
   useHotkeys('escape', () => set({ picking: null }), ANYWHERE);
   useHotkeys('*', (event) => BY_CHARACTER[event.key]?.(), ANYWHERE);
@@ -50,6 +70,28 @@ export function useShortcuts(): void {
   useHotkeys('mod+z', () => useDocument.getState().undo(), { preventDefault: true, enableOnFormTags: true });
   useHotkeys('mod+shift+z', () => useDocument.getState().redo(), { preventDefault: true, enableOnFormTags: true });
   useHotkeys('mod+s', () => void downloadProject(), { preventDefault: true, enableOnFormTags: true });
+}
+
+/** A key that is let go within this time was tapped, ms. */
+const TAP_MS = 280;
+let spaceDown = 0;
+
+/** Does something with the range of a shot in which something moves. */
+function inTime(act: (from: number, to: number) => void): void {
+  const shot = shotOf(useDocument.getState());
+  if (!shot || !isTimed(shot.settings)) return;
+  const { from, to } = playedRange(shot.settings);
+  act(from, to);
+}
+
+/** The range begins, or ends, at the playhead. */
+function setRange(end: 'from' | 'to'): void {
+  const { frame } = useView.getState();
+  changeSettings((s) => {
+    s.time[end] = frame;
+    if (end === 'from' && s.time.to !== null && s.time.to < frame) s.time.to = null;
+    if (end === 'to' && s.time.from !== null && s.time.from > frame) s.time.from = null;
+  });
 }
 
 /** A click in the picture will give a distance: to the layer in hand, or else to an effect. */

@@ -15,6 +15,7 @@ import { leaveSession, openSession, session } from './state/session';
 import { useSession } from './state/sessionStore';
 import { dismiss, useNotices } from './controls/noticeStore';
 import { chapterLabels, useView, type Chapter } from './state/viewStore';
+import { Timeline } from './timeline/Timeline';
 import { TopBar } from './TopBar';
 import { FileDrop } from './controls/FileDrop';
 import { isProjectFile } from './controls/projectFiles';
@@ -28,6 +29,7 @@ const PANELS: Readonly<Record<Chapter, ComponentType>> = {
   depth: panelOf('depth'),
   calibrate: panelOf('calibrate'),
   effects: panelOf('effects'),
+  camera: panelOf('camera'),
   output: panelOf('output'),
 };
 
@@ -114,6 +116,9 @@ export function Studio() {
               </Box>
               <Guard what="The depth rail" rescue={RESCUE}>
                 <Rail />
+              </Guard>
+              <Guard what="The timeline" rescue={RESCUE}>
+                <Timeline />
               </Guard>
             </Box>
             <Box component="aside" aria-label="Panel" sx={{ borderLeft: '1px solid var(--line)', overflowY: 'auto', minHeight: 0 }}>

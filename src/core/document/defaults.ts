@@ -1,3 +1,4 @@
+import { namedMove } from '../camera/registry';
 import { cleanupOf } from '../depth/cleanup/registry';
 import { namedLayer } from '../depth/layers/registry';
 import { effectDefaults } from '../effects/definition';
@@ -14,6 +15,7 @@ import {
   type EffectItem,
   type Layer,
   type MediaRef,
+  type MoveItem,
   type Project,
   type Settings,
   type Shot,
@@ -51,6 +53,14 @@ export const newEffect = (kind: string): EffectItem => ({
   kind,
   on: true,
   values: effectDefaults(namedEffect(kind)) as EffectItem['values'],
+  drives: {},
+});
+
+export const newMove = (kind: string): MoveItem => ({
+  id: newId(),
+  kind,
+  on: true,
+  values: defaultsOf(namedMove(kind).params),
   drives: {},
 });
 

@@ -1,5 +1,6 @@
 import * as z from 'zod';
 import { blends } from '../depth/blend';
+import { stereoForms } from '../camera/stereoForms';
 import { drivesSchema } from '../values/drive';
 import { OUTPUT_LIMIT, TIME_LIMIT } from './limits';
 
@@ -109,9 +110,31 @@ export type CleanupItem = z.infer<typeof cleanupSchema>;
 export const moveSchema = effectSchema;
 export type MoveItem = z.infer<typeof moveSchema>;
 
+
+/** Two eyes: how the two views are shown, how far the eyes lie apart, and the distance that lies in the screen. */
+export const stereoSchema = z.object({
+  on: z.boolean().default(false),
+  shown: z.enum(stereoForms).default('red-cyan'),
+  /** mm between the eyes */
+  eyes: z.number().min(0).max(100000).default(63),
+  /** m; what lies there has no parallax */
+  screen: distance.default(4),
+});
+export type Stereo = z.infer<typeof stereoSchema>;
+
 export const cameraSchema = z.object({
   moves: z.array(moveSchema).default([]),
+  /** overscan: enlarged until no move looks beyond the plate; the others continue its border */
+  border: z.enum(['overscan', 'mirrored', 'smooth']).default('overscan'),
+  /** what lies behind edges is filled */
+  hidden: z.boolean().default(true),
+  /** a picture of what lies behind, in the plate's framing */
+  backdrop: mediaRefSchema.nullable().default(null),
+  /** how far a move may tear the picture open, per cent of its width */
+  clean: z.number().min(0.05).max(20).default(1.2),
+  stereo: stereoSchema.default(() => stereoSchema.parse({})),
 });
+export type CameraSettings = z.infer<typeof cameraSchema>;
 
 /** How long a shot is and how fast it runs; the frames from `from` up to and including `to` are played and exported. */
 export const timeSchema = z.object({
@@ -133,7 +156,7 @@ export const settingsSchema = z.object({
   calibration: calibrationSchema,
   stakes: z.array(stakeSchema),
   effects: z.array(effectSchema),
-  camera: cameraSchema.default({ moves: [] }),
+  camera: cameraSchema.default(() => cameraSchema.parse({})),
   time: timeSchema.default({ length: 96, fps: 24, from: null, to: null }),
   /** drives of the numbers of framing, lens and calibration, by name (shotNumbers.ts) */
   drives: drivesSchema.default({}),

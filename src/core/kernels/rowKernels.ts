@@ -1,8 +1,9 @@
 import type { RowKernel } from '../run';
+import { viewKernel } from '../camera/reproject';
 import { blurKernel } from './blurKernel';
 
 /** Every row kernel, so that a worker that lends a hand finds it by its name. */
-const all: readonly RowKernel<unknown>[] = [blurKernel];
+const all: readonly RowKernel<unknown>[] = [blurKernel, viewKernel];
 
 const byName = new Map(all.map((kernel) => [kernel.name, kernel]));
 

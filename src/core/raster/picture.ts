@@ -22,6 +22,10 @@ export function newFloats(length: number, shared = false): Float32Array {
   return shared && typeof SharedArrayBuffer !== 'undefined' ? new Float32Array(new SharedArrayBuffer(length * 4)) : new Float32Array(length);
 }
 
+/** Bytes and whole numbers that workers can share where the page allows it. */
+export const newBytes = (length: number, shared = false): Uint8Array => new Uint8Array(newFloats(Math.ceil(length / 4), shared).buffer, 0, length);
+export const newInts = (length: number, shared = false): Int32Array => new Int32Array(newFloats(length, shared).buffer);
+
 /** Whether a buffer lies in memory that workers share. */
 export const isShared = ({ buffer }: Float32Array): boolean => typeof SharedArrayBuffer !== 'undefined' && buffer instanceof SharedArrayBuffer;
 

@@ -15,6 +15,8 @@ export interface Frame {
   readonly lens: Stage<RenderLens>;
   /** the framed plate before all effects, moved as the picture was */
   readonly plate: Stage<Picture>;
+  /** 1 where what is seen was hidden in the plate; null where the camera has not moved */
+  readonly uncovered: Stage<{ readonly data: Uint8Array }> | null;
 }
 
 /** A frame with some of its parts replaced; parts are still made only when they are asked for. */
@@ -25,6 +27,7 @@ export function withParts(
     readonly distance?: () => Stage<Plane>;
     readonly lens?: () => Stage<RenderLens>;
     readonly plate?: () => Stage<Picture>;
+    readonly uncovered?: () => Frame['uncovered'];
   },
 ): Frame {
   return lazily({
@@ -32,6 +35,7 @@ export function withParts(
     distance: parts.distance ?? (() => frame.distance),
     lens: parts.lens ?? (() => frame.lens),
     plate: parts.plate ?? (() => frame.plate),
+    uncovered: parts.uncovered ?? (() => frame.uncovered),
   });
 }
 
@@ -49,6 +53,9 @@ function lazily(parts: { [K in keyof Frame]: () => Frame[K] }): Frame {
     },
     get plate() {
       return (made.plate ??= parts.plate());
+    },
+    get uncovered() {
+      return (made.uncovered ??= parts.uncovered());
     },
   };
 }
@@ -73,5 +80,6 @@ export function composedFrame(request: ShotRequest, inputs: ChainInputs): Frame 
       return { look: JSON.stringify(['lens', request.settings.hfovDegrees]), key: JSON.stringify(['lens', value.focalPx, value.focalLength]), value };
     },
     plate: () => framedPlate(request, inputs),
+    uncovered: () => null,
   });
 }

@@ -41,3 +41,6 @@ export function framingAffine(plate: Size, f: Framing, size: Size): Affine {
 /** Focal length in px of the output: the lens's field of view belongs to the plate as it was taken. */
 export const outputFocalPx = (plate: Size, f: Framing, hfovDegrees: number): number =>
   (plate.width / 2 / Math.tan((hfovDegrees * Math.PI) / 360)) * framingScale(plate, f);
+
+/** Horizontal field of view, degrees, of what is so wide at a focal length, px. */
+export const hfovOf = (width: number, focal: number): number => (2 * Math.atan(width / 2 / focal) * 180) / Math.PI;

@@ -21,7 +21,9 @@ export const layerMapNeed = (layer: Layer, plate: PlateFile, at: Moment = START)
 /** Everything that a shot needs from files, each once: its plate, then what its layers need, hidden ones too. */
 export function needsOf({ plate, settings }: { readonly plate: PlateFile; readonly settings: Settings }, at: Moment = START): readonly Need[] {
   const found = new Map<string, Need>();
-  for (const need of [stillNeed(plate, plate.opaque), ...settings.layers.flatMap((l) => layerNeeds(l, plate, at))])
+  const { backdrop } = settings.camera;
+  const behind = backdrop ? [stillNeed(backdrop)] : [];
+  for (const need of [stillNeed(plate, plate.opaque), ...settings.layers.flatMap((l) => layerNeeds(l, plate, at)), ...behind])
     if (!found.has(needKey(need))) found.set(needKey(need), need);
   return [...found.values()];
 }

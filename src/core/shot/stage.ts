@@ -1,3 +1,4 @@
+import type { Eye } from '../camera/path';
 import type { Settings } from '../document/schema';
 import { OmbrageError } from '../error';
 import { stillNeed, type PlaneNeed, type RasterNeed, type StillFile } from '../need';
@@ -35,7 +36,11 @@ export interface PlateFile extends StillFile {
 export interface ShotRequest {
   readonly plate: PlateFile;
   readonly settings: Settings;
+  /** the settings before their drives were read; `settings` where not given */
+  readonly set?: Settings;
   readonly at: Moment;
+  /** which of two eyes sees; where not given, both are shown as the settings say */
+  readonly eye?: Eye;
   /** size rendered: the output's or a smaller copy of it */
   readonly size: Size;
 }

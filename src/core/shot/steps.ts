@@ -15,14 +15,12 @@ import { isShared, newPicture, newPlane, type Picture, type Plane } from '../ras
 import { partOf, type Run } from '../run';
 import { paramsAt } from '../values/moment';
 import { addressOf, type Address } from './key';
+import { cameraStep } from './cameraStep';
 import { withParts, type Frame } from './frame';
 import { remember, type ChainInputs, type ShotRequest, type Stage } from './stage';
 
 /** One step of the chain. The identity where it has nothing to do. */
 export type Step = (from: Frame, request: ShotRequest, inputs: ChainInputs) => Promise<Frame>;
-
-/** Where camera moves will be: light meets the air before the lens that moves through it. */
-export const camera: Step = (from) => Promise.resolve(from);
 
 /** The effects of one group that are on, in their order. */
 export const effectsOf =
@@ -41,7 +39,7 @@ export const effectsOf =
 /** The chain from the composed plate to the finished frame, in the order in which light meets things. */
 export const stepsWith = (registry: EffectRegistry): readonly Step[] => {
   const [surface, ...rest] = effectGroups.map((group) => effectsOf(group, registry));
-  return [surface!, camera, ...rest];
+  return [surface!, cameraStep(surface!), ...rest];
 };
 
 export const steps: readonly Step[] = stepsWith(knownEffects);

@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { seededRandom } from '../random';
 
-const easings = ['hold', 'straight', 'ease', 'ease-in', 'ease-out'] as const;
+export const easings = ['hold', 'straight', 'ease', 'ease-in', 'ease-out'] as const;
 export type Easing = (typeof easings)[number];
 
 /** What changes a value over time. */
@@ -82,4 +82,46 @@ export function valuesAt<V extends Record<string, unknown>>(values: V, drives: D
     if (typeof set === 'number') out[name] = driveValue(drive, set, frame);
   }
   return out as V;
+}
+
+/** One key of a drive. */
+export type Key = Extract<Drive, { kind: 'keys' }>['keys'][number];
+
+/** Keys in the order of their frames, one a frame: of two at the same frame the later one stays. */
+export function sortedKeys(keys: readonly Key[]): Key[] {
+  const at = new Map<number, Key>();
+  for (const key of keys) at.set(key.frame, key);
+  return [...at.values()].sort((a, b) => a.frame - b.frame);
+}
+
+/**
+ * A drive that gives a value at a frame, as near to the old one as it can: a key is put there, or the nearer end of an ease; null where the
+ * drive goes about the set value, which then has to be changed itself.
+ */
+export function recorded(drive: Drive, value: number, frame: number): Drive | null {
+  switch (drive.kind) {
+    case 'keys': {
+      const old = drive.keys.find((k) => k.frame === frame);
+      const before = sortedKeys(drive.keys).findLast((k) => k.frame < frame);
+      return { ...drive, keys: sortedKeys([...drive.keys, { frame, value, easing: old?.easing ?? before?.easing ?? 'ease' }]) };
+    }
+    case 'ease':
+      return frame * 2 < drive.start + drive.end ? { ...drive, from: value } : { ...drive, to: value };
+    default:
+      return null;
+  }
+}
+
+/** A fresh drive of a kind for a number that is set to a value, with a range to swing in. */
+export function newDrive(kind: Drive['kind'], set: number, swing: number, frame: number, length: number): Drive {
+  switch (kind) {
+    case 'keys':
+      return { kind, keys: [{ frame, value: set, easing: 'ease' }] };
+    case 'drift':
+      return { kind, amount: swing, period: 24, seed: 1 };
+    case 'wave':
+      return { kind, amount: swing, period: Math.max(2, length), phase: 0 };
+    case 'ease':
+      return { kind, from: set, to: set + swing, start: 0, end: Math.max(1, length - 1), easing: 'ease' };
+  }
 }

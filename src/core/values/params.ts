@@ -2,7 +2,7 @@ import * as z from 'zod';
 import { OmbrageError } from '../error';
 
 /** How a number is shown and read. */
-export type Unit = 'm' | 'mm' | 'f/' | 'st' | '°' | '%' | 'px' | 'frames' | '';
+export type Unit = 'm' | 'cm' | 'mm' | 'f/' | 'st' | '°' | '%' | 'px' | 'frames' | '';
 
 interface Common<T> {
   readonly label: string;
@@ -72,6 +72,8 @@ const number = (unit: Unit, o: NumberOptions, extra: Partial<NumberParam>): Numb
 });
 
 export const metres = (o: NumberOptions): NumberParam => number('m', { scale: 'log', ...o }, { distance: true });
+export const centimetres = (o: NumberOptions): NumberParam => number('cm', { decimals: 1, step: 0.5, ...o }, {});
+export const frames = (o: NumberOptions): NumberParam => number('frames', { decimals: 0, step: 1, ...o }, {});
 export const millimetres = (o: NumberOptions): NumberParam => number('mm', { decimals: 1, step: 1, ...o }, {});
 export const fStop = (o: NumberOptions): NumberParam => number('f/', { scale: 'log', decimals: 1, step: 0.1, ...o }, {});
 export const stops = (o: NumberOptions): NumberParam => number('st', { decimals: 1, step: 0.1, ...o }, {});
@@ -122,6 +124,7 @@ export function valuesSchema<P extends Params>(params: P): z.ZodType<ValuesOf<P>
 /** Unit suffixes that may be typed, in the parameter's own unit. */
 const UNITS: Record<string, Record<string, number>> = {
   m: { m: 1, cm: 0.01, mm: 0.001, km: 1000, ft: 0.3048, "'": 0.3048, in: 0.0254, '"': 0.0254, yd: 0.9144 },
+  cm: { cm: 1, m: 100, mm: 0.1, ft: 30.48, "'": 30.48, in: 2.54, '"': 2.54, yd: 91.44 },
   mm: { mm: 1, cm: 10, m: 1000, in: 25.4, '"': 25.4 },
   'f/': {},
   st: { st: 1, stop: 1, stops: 1 },
@@ -163,8 +166,8 @@ function readDigits(text: string): number | null {
 }
 
 /** A number with its unit in the parameter's own unit; several parts add up ("5'6\"", "5 ft 6 in"). Null where it cannot be read. */
-function readMeasure(param: NumberParam, text: string): number | null {
-  const units = UNITS[param.unit]!;
+function readMeasure(param: NumberParam, text: string, fps: number | undefined): number | null {
+  const units = param.unit === 'frames' && fps ? { ...UNITS.frames, s: fps, sec: fps } : UNITS[param.unit]!;
   const names = Object.keys(units).sort((a, b) => b.length - a.length);
   const plain = readDigits(text);
   if (plain !== null) return plain;
@@ -196,15 +199,15 @@ export type ReadNumber = { readonly value: number } | { readonly value: null; re
 /**
  * Reads a typed number with its unit ("1.2m", "120 cm", "f/2", "1,500 m", "5'6\"", "1/2 m", "∞"). What is above the range is brought into
  * it; what is below a range that begins above nothing, such as a distance of 0, is refused with the reason. Infinity is read only
- * where the parameter allows it.
+ * where the parameter allows it. With a frame rate, frames may be given in seconds ("2 s").
  */
-export function readNumber(param: NumberParam, text: string): ReadNumber {
+export function readNumber(param: NumberParam, text: string, fps?: number): ReadNumber {
   const t = text.trim().toLowerCase().replace(/[−–]/g, '-').replace(/[″”“]/g, '"').replace(/′/g, "'");
   if (/^(∞|inf|infinity)\s*m?$/.test(t))
     return param.highest === Infinity
       ? { value: Infinity }
       : { value: null, reason: `${param.label} cannot be infinite: up to ${formatNumber(param, param.highest)}.` };
-  const value = readMeasure(param, param.unit === 'f/' ? t.replace(/^f\/?\s*/, '') : t);
+  const value = readMeasure(param, param.unit === 'f/' ? t.replace(/^f\/?\s*/, '') : t, fps);
   if (value === null) {
     const unit = param.unit === 'f/' ? 'an f-number such as f/2.8' : `a number${param.unit ? ` in ${param.unit}` : ''}`;
     return { value: null, reason: `“${text.trim().slice(0, 30)}” cannot be read. Give ${unit}.` };

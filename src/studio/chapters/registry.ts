@@ -1,5 +1,6 @@
 import type { ComponentType } from 'react';
 import { calibrationOf } from '../../core/document/calibrationOf';
+import { isTimed } from '../../core/document/driven';
 import type { Shot } from '../../core/document/schema';
 import { formatMetres } from '../../core/values/params';
 import type { ChapterThumbs } from '../../engine/protocol';
@@ -56,9 +57,17 @@ export const chapters: Readonly<Record<Chapter, ChapterDefinition>> = {
     load: () => import('./effects/EffectsPanel').then((m) => ({ default: m.EffectsPanel })),
     picking: (shot) => usualPicking(shot, useView.getState().selectedEffect),
   },
+  camera: {
+    figure: ({ settings: { camera } }) => {
+      const on = camera.moves.filter((m) => m.on).length;
+      return camera.stereo.on ? 'two eyes' : on === 0 ? 'still' : `${on} ${on === 1 ? 'move' : 'moves'}`;
+    },
+    thumb: 'camera',
+    load: () => import('./camera/CameraPanel').then((m) => ({ default: m.CameraPanel })),
+  },
   output: {
-    figure: ({ settings }) => `${settings.framing.width}×${settings.framing.height}`,
-    thumb: 'effects',
+    figure: ({ settings }) => (isTimed(settings) ? `${(settings.time.length / settings.time.fps).toFixed(1)} s` : `${settings.framing.width}×${settings.framing.height}`),
+    thumb: 'camera',
     load: () => import('./output/OutputPanel').then((m) => ({ default: m.OutputPanel })),
   },
 };

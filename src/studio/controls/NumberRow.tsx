@@ -5,7 +5,7 @@ import Tooltip from '@mui/material/Tooltip';
 import { useId, useRef, useState, type CSSProperties } from 'react';
 import { clampNumber, formatNumber, readNumber, trackPosition, valueAtTrack, type NumberParam } from '../../core/values/params';
 import { fonts, tokens } from '../../theme/tokens';
-import { beginGesture, keyGesture, type Gesture } from '../state/documentStore';
+import { beginGesture, keyGesture, shotOf, useDocument, type Gesture } from '../state/documentStore';
 import { steady } from './steady';
 
 const STEPS = 1000;
@@ -49,7 +49,7 @@ export const NumberRow = steady(function NumberRow({ param, value, onChange, tin
       setWrong(null);
       return;
     }
-    const read = readNumber(param, text);
+    const read = readNumber(param, text, shotOf(useDocument.getState())?.settings.time.fps);
     if (read.value === null) {
       setWrong(read.reason);
       return;

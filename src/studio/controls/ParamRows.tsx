@@ -1,8 +1,10 @@
 import Box from '@mui/material/Box';
 import InputBase from '@mui/material/InputBase';
 import { useMemo, type ReactNode } from 'react';
+import type { DrivenPlace } from '../../core/document/driven';
 import type { Param, Params } from '../../core/values/params';
 import { keyGesture, type Gesture } from '../state/documentStore';
+import { DrivenRow } from '../timeline/DrivenRow';
 import { NumberRow } from './NumberRow';
 import { ChoiceRow, LabelRow, Section, ToggleRow } from './rows';
 
@@ -12,6 +14,8 @@ interface Props {
   readonly params: Params;
   readonly values: Readonly<Record<string, Value>>;
   readonly onChange: (name: string, value: Value, gesture?: Gesture) => void;
+  /** of what the numbers are: each then has a mark that opens its drive */
+  readonly of?: { readonly place: DrivenPlace; readonly item: string };
   /** colour for a distance */
   readonly tintOf: (metres: number) => string;
   /** more to show in a section, before or after its rows */
@@ -19,7 +23,7 @@ interface Props {
 }
 
 /** The rows of a panel, from the definition of what they set. */
-export function ParamRows({ params, values, onChange, tintOf, extras }: Props) {
+export function ParamRows({ params, values, onChange, of, tintOf, extras }: Props) {
   const sections = useMemo(() => {
     const found = new Map<string, [string, Param][]>();
     for (const entry of Object.entries(params)) {
@@ -36,7 +40,7 @@ export function ParamRows({ params, values, onChange, tintOf, extras }: Props) {
           {rows.map(([name, param]) => {
             const value = values[name] ?? param.default;
             const tint = param.type === 'number' && param.distance ? tintOf(value as number) : undefined;
-            return <ParamRow key={name} name={name} param={param} value={value} tint={tint} onChange={onChange} />;
+            return <ParamRow key={name} name={name} of={of} param={param} value={value} tint={tint} onChange={onChange} />;
           })}
           {extras?.[title]?.after}
         </Section>
@@ -47,17 +51,22 @@ export function ParamRows({ params, values, onChange, tintOf, extras }: Props) {
 
 interface RowProps {
   readonly name: string;
+  readonly of: Props['of'];
   readonly param: Param;
   readonly value: Value;
   readonly tint: string | undefined;
   readonly onChange: Props['onChange'];
 }
 
-function ParamRow({ name, param, value, tint, onChange }: RowProps) {
+function ParamRow({ name, of, param, value, tint, onChange }: RowProps) {
   const set = (v: Value, gesture?: Gesture): void => onChange(name, v, gesture);
   switch (param.type) {
     case 'number':
-      return <NumberRow param={param} value={value as number} onChange={set} tint={tint} />;
+      return of ? (
+        <DrivenRow address={{ ...of, name }} param={param} value={value as number} onChange={set} tint={tint} />
+      ) : (
+        <NumberRow param={param} value={value as number} onChange={set} tint={tint} />
+      );
     case 'toggle':
       return <ToggleRow label={param.label} help={param.help} value={value as boolean} onChange={(v) => set(v)} />;
     case 'choice':

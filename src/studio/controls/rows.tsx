@@ -1,4 +1,6 @@
 import Box from '@mui/material/Box';
+import MenuItem from '@mui/material/MenuItem';
+import Select from '@mui/material/Select';
 import Switch from '@mui/material/Switch';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
@@ -88,8 +90,23 @@ interface ChoiceProps<T extends string> {
   readonly help?: string | undefined;
 }
 
+/** More options than these stand in a menu. */
+const MOST_BUTTONS = 4;
+
 function Choice<T extends string>({ label, value, options, onChange, bare, help }: ChoiceProps<T>) {
-  const buttons = (
+  const buttons = options.length > MOST_BUTTONS ? (
+    <Select
+      value={value}
+      onChange={(e) => onChange(e.target.value as T)}
+      inputProps={{ 'aria-label': label }}
+    >
+      {options.map((o) => (
+        <MenuItem key={o.value} value={o.value}>
+          {o.label}
+        </MenuItem>
+      ))}
+    </Select>
+  ) : (
     <ToggleButtonGroup
       exclusive
       fullWidth

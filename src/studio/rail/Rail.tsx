@@ -9,6 +9,7 @@ import { useShot } from '../state/documentStore';
 import { useSession } from '../state/sessionStore';
 import { useViewPart } from '../state/viewStore';
 import { useSize } from '../viewer/useSize';
+import { CameraLane, cameraLanes } from './CameraLane';
 import { DepthLane } from './DepthLane';
 import { EffectLane, withLanes } from './EffectLane';
 import { EndHandle } from './EndHandle';
@@ -34,7 +35,8 @@ export function Rail() {
     chapter,
     selectedLayer,
     selectedEffect,
-  } = useViewPart('ruler', 'set', 'lit', 'chapter', 'selectedLayer', 'selectedEffect');
+    selectedMove,
+  } = useViewPart('ruler', 'set', 'lit', 'chapter', 'selectedLayer', 'selectedEffect', 'selectedMove');
   const preview = useSession((s) => s.preview);
   const hues = useHues();
   const span = Math.max(10, size.width - 2 * PAD);
@@ -44,8 +46,9 @@ export function Rail() {
   const c = calibrationOf(calibration);
   const scale = railScale(rulerOf(c, choice === 'as-map' ? c.spacing : choice), span, (z) => nearnessHex(hueOf(z, c, hues)));
   const lanes = withLanes(shot);
-  // in Depth the layer being made has the first lane
-  const first = chapter === 'depth' ? 1 : 0;
+  const camera = chapter === 'camera' ? cameraLanes(shot, selectedMove) : [];
+  // in Depth the layer being made has the first lane, in Camera what moves has
+  const first = chapter === 'depth' ? 1 : camera.length;
   const inHand =
     first > 0
       ? 0
@@ -79,7 +82,10 @@ export function Rail() {
         {lanes.map((item, k) => (
           <EffectLane key={item.id} item={item} shot={shot} scale={scale} row={rows[first + k]!} onChoose={() => set({ selectedEffect: item.id })} />
         ))}
-        {first > 0 && (
+        {camera.map((lane, k) => (
+          <CameraLane key={lane.key} lane={lane} scale={scale} row={rows[k]!} />
+        ))}
+        {chapter === 'depth' && (
           <DepthLane shot={shot} layer={layers.find((l) => l.id === selectedLayer)} scale={scale} y={rows[0]!.y} height={rows[0]!.height} />
         )}
         <ProbeMark scale={scale} height={height} />

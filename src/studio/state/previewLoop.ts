@@ -9,12 +9,12 @@ import { effectOf } from '../../core/effects/registry';
 import { renderSize } from '../../core/shot/chain';
 import { contentKey } from '../../core/shot/key';
 import type { ShotRequest } from '../../core/shot/stage';
-import { START, type Moment } from '../../core/values/moment';
+import type { Moment } from '../../core/values/moment';
 import { engine } from '../../engine/engine';
 import type { ChapterThumbs, PreviewPart, PreviewSpec } from '../../engine/protocol';
 import { useDocument } from './documentStore';
 import { useSession } from './sessionStore';
-import { useView } from './viewStore';
+import { useView, type Chapter } from './viewStore';
 
 /** Largest picture rendered for the viewer, px. */
 const VIEW_PIXELS = 8.3e6;
@@ -23,11 +23,23 @@ const LONGEST_WAIT_MS = 700;
 /** From this time on a smaller picture is shown first. */
 const QUICK_ABOVE_MS = 45;
 
+/** The moment of a shot that is looked at. */
+export const momentOf = ({ settings: { time } }: Shot): Moment => ({ frame: Math.min(time.length - 1, useView.getState().frame), fps: time.fps });
+
 /** A shot as the chain wants it, at its output size or smaller. */
-export function requestOf(shot: Shot, size: Size, at: Moment = { ...START, fps: shot.settings.time.fps }): ShotRequest {
+export function requestOf(shot: Shot, size: Size, at: Moment = momentOf(shot)): ShotRequest {
   const { sha256, name, width, height, opaque } = shot.plate;
   return { plate: { sha256, name, width, height, ...(opaque && { opaque }) }, settings: shot.settings, at, size };
 }
+
+/** Chapters in which the picture is worked on: there the camera stands where the plate was taken, so that a place is a place of the plate. */
+const IN_PLACE: readonly Chapter[] = ['plate', 'depth', 'calibrate'];
+
+const atPlate = (shot: Shot): Shot => {
+  const { camera } = shot.settings;
+  if (camera.moves.length === 0 && !camera.stereo.on) return shot;
+  return { ...shot, settings: { ...shot.settings, camera: { ...camera, moves: [], stereo: { ...camera.stereo, on: false } } } };
+};
 
 /** The reach of the effect in hand, or else of the first that has one; null where none has. */
 function reachInHand({ settings }: Shot, selected: string | null): PreviewSpec['reach'] {
@@ -48,6 +60,7 @@ export function freePreview(old: PreviewPart | null, kept: PreviewPart | null): 
     const bitmap = old?.[name];
     if (bitmap && !PICTURES.some((other) => kept?.[other] === bitmap)) bitmap.close();
   }
+  if (old?.loop !== kept?.loop) for (const bitmap of old?.loop ?? []) bitmap.close();
 }
 
 /** Frees the chapters' small pictures. */
@@ -171,6 +184,7 @@ export class PreviewLoop {
       depth: part.depth ?? old?.depth ?? null,
       before: part.before ?? old?.before ?? null,
       cleaned: part.cleaned ?? old?.cleaned ?? null,
+      loop: part.loop ?? (part.stage === 'quick' ? (old?.loop ?? null) : null),
     };
     set({ preview: shown, lastPicture: null });
     lastPicture?.close();
@@ -183,7 +197,7 @@ export class PreviewLoop {
     const { near, far, spacing } = calibrationOf(shot.settings.calibration);
     const check = checks.find((c) => c.kind === view.check);
     return {
-      shot: requestOf(shot, size),
+      shot: requestOf(IN_PLACE.includes(view.chapter) ? atPlate(shot) : shot, size),
       given: useSession.getState().given,
       estimate: check?.needsEstimate ? comparison : null,
       cleaning: view.chapter === 'depth',
@@ -194,6 +208,11 @@ export class PreviewLoop {
       ruler: rulerOf({ near, far }, view.ruler === 'as-map' ? spacing : view.ruler),
       finished: view.peek !== 'depth',
     };
+  }
+
+  /** The size that the viewer needs. */
+  viewSize(settings: Settings): Size {
+    return this.sizes(settings).size;
   }
 
   /** The size that the viewer needs, and the smaller one to show first; null where the whole is soon there. */

@@ -1,15 +1,20 @@
+import { hasCamera } from '../../core/camera/path';
+import type { Relief } from '../../core/camera/relief';
 import type { MediaRef, Shot } from '../../core/document/schema';
 import { checks } from '../../core/depth/checks/registry';
 import { OUTPUT_LIMIT } from '../../core/document/limits';
 import { OmbrageError } from '../../core/error';
+import { contentKey } from '../../core/shot/key';
 import { engine } from '../../engine/engine';
 import type { DecodedStill, ReadMap } from '../../engine/protocol';
 import { database, type Database } from '../../store/database';
-import { getMedia } from '../../store/media';
+import { getMedia, putMedia } from '../../store/media';
 import { loadProject } from '../../store/projects';
 import { changeShot, shotOf, useDocument, whileOpen } from './documentStore';
 import { FirstFocus } from './firstFocus';
-import { freePreview, freeThumbs, PreviewLoop } from './previewLoop';
+import { player } from './playback';
+import { follower, wobble, wobbler } from './wobble';
+import { freePreview, freeThumbs, PreviewLoop, requestOf } from './previewLoop';
 import { Provider } from './provider';
 import { Saving } from './saving';
 import { nothingOpen, useSession } from './sessionStore';
@@ -26,6 +31,8 @@ export class Session {
   private readonly stops: (() => void)[] = [];
   private saving: Saving | null = null;
   private comparison: string | null = null;
+  /** the depth that was surveyed last */
+  private surveyed = '';
   private closed = false;
   private closing: Promise<void> | null = null;
   /** the plate that the workers hold, the one on its way, and the one that could not be had */
@@ -79,7 +86,11 @@ export class Session {
         peek: null,
         pointer: null,
         lit: null,
+        frame: 0,
+        playing: false,
+        wobble: false,
         selectedEffect: shot.settings.effects[0]?.id ?? null,
+        selectedMove: shot.settings.camera.moves[0]?.id ?? null,
         selectedLayer: shot.settings.layers[shot.settings.layers.length - 1]?.id ?? null,
         selectedStake: null,
       });
@@ -107,6 +118,9 @@ export class Session {
   private async end(): Promise<void> {
     this.closed = true;
     for (const stop of this.stops) stop();
+    player.clear();
+    wobbler.clear();
+    follower.stop();
     this.shelf.cancel();
     this.loop.close();
     this.provider.close();
@@ -154,6 +168,10 @@ export class Session {
           now.check !== before.check ||
           (now.check !== null && now.selectedEffect !== before.selectedEffect) ||
           now.ruler !== before.ruler ||
+          now.frame !== before.frame ||
+          now.wobble !== before.wobble ||
+          now.follow !== before.follow ||
+          now.playing !== before.playing ||
           now.zoom !== before.zoom ||
           now.depthColours !== before.depthColours ||
           now.peek !== before.peek
@@ -203,7 +221,41 @@ export class Session {
     void this.provider.provide(shot).catch((error: unknown) => !this.closed && this.sayWithRetry(error));
     this.compare(shot, useView.getState().check);
     void this.firstFocus.update();
-    this.loop.show(shot, this.comparison, () => this.update());
+    const { playing } = useView.getState();
+    // while frames are played none is made for its own sake
+    if (!playing) this.loop.show(shot, this.comparison, () => this.update());
+    player.update(shot, useSession.getState().given, this.loop.viewSize(shot.settings));
+    this.survey(shot);
+    this.judge(shot);
+  }
+
+  /** The wobble and the camera that follows the pointer, of the map as it is now. */
+  private judge(shot: Shot): void {
+    const { wobble: wobbles, follow } = useView.getState();
+    const { relief, given } = useSession.getState();
+    const view = this.loop.viewSize(shot.settings);
+    if (wobbles && relief) wobble(shot, relief, given, view);
+    else wobbler.clear();
+    if (follow && relief) follower.watch(shot, relief, given, view);
+    else follower.stop();
+  }
+
+  /** What the meters of camera moves judge by: of the newest depth, once there is a camera to judge. */
+  private survey(shot: Shot): void {
+    const { chapter, wobble: wobbles, follow } = useView.getState();
+    if (chapter !== 'camera' && !wobbles && !follow && !hasCamera(shot.settings)) return;
+    const { camera, effects, time, ...depth } = shot.settings;
+    const { given } = useSession.getState();
+    const key = contentKey(shot.plate.sha256, depth, given);
+    if (key === this.surveyed) return;
+    this.surveyed = key;
+    engine()
+      .survey(requestOf(shot, shot.settings.framing), given)
+      .then((relief) => !this.closed && this.surveyed === key && this.takeRelief(relief))
+      .catch((error: unknown) => {
+        this.surveyed = '';
+        if (!this.closed) this.sayWithRetry(error);
+      });
   }
 
   /** The plate was swapped, or the swap undone. */
@@ -234,6 +286,14 @@ export class Session {
     const shot = shotOf(useDocument.getState());
     if (!shot) throw new OmbrageError('no-shot', 'No shot is open.', 'Open the shot that the map belongs to.');
     return this.provider.readMap(shot, file, name, channel);
+  }
+
+  /** Brings a picture in and keeps it beside the document. */
+  async readPicture(file: File): Promise<MediaRef> {
+    const { facts, raster, sha256 } = await engine().decode(file, file.name, false);
+    engine().hold('raster', sha256, raster).catch(notifyError);
+    await putMedia(this.db, sha256, file.name, file);
+    return { sha256, name: file.name.slice(0, 200), width: facts.width, height: facts.height };
   }
 
   /** Makes the file of an imported layer the plate, and the plate that layer's map. */
@@ -271,6 +331,12 @@ export class Session {
         this.update();
       })
       .catch((error: unknown) => !this.closed && this.sayWithRetry(error));
+  }
+
+  private takeRelief(relief: Relief): void {
+    useSession.getState().set({ relief });
+    const shot = shotOf(useDocument.getState());
+    if (shot) this.judge(shot);
   }
 
   /** While the plate is still being decoded, the viewer does what needs none of it. */

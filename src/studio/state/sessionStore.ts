@@ -1,4 +1,5 @@
 import { create } from 'zustand';
+import type { Relief } from '../../core/camera/relief';
 import type { ChapterThumbs, Given, PreviewPart } from '../../engine/protocol';
 import type { SaveState } from '../../store/autosave';
 
@@ -24,6 +25,8 @@ interface SessionState {
   given: Given;
   /** needs that nothing is on its way for, and why */
   without: Readonly<Record<string, 'stopped' | 'missing'>>;
+  /** what of the depth decides how far the camera may move; null while it is not known */
+  relief: Relief | null;
   estimating: Progress | null;
   exporting: Progress | null;
   save: SaveState | null;
@@ -40,6 +43,7 @@ export const nothingOpen = {
   thumbs: null,
   given: {},
   without: {},
+  relief: null,
   estimating: null,
   exporting: null,
   save: null,

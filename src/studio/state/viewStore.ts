@@ -6,13 +6,14 @@ import { checks } from '../../core/depth/checks/registry';
 import type { MediaRef } from '../../core/document/schema';
 import type { Picking } from './picking';
 
-export const chapterNames = ['plate', 'depth', 'calibrate', 'effects', 'output'] as const;
+export const chapterNames = ['plate', 'depth', 'calibrate', 'effects', 'camera', 'output'] as const;
 export type Chapter = (typeof chapterNames)[number];
 export const chapterLabels: Record<Chapter, string> = {
   plate: 'Plate',
   depth: 'Depth',
   calibrate: 'Calibrate',
   effects: 'Effects',
+  camera: 'Camera',
   output: 'Output',
 };
 
@@ -37,6 +38,12 @@ interface ViewState extends Remembered {
   /** the frame that is looked at, counted from 0 */
   frame: number;
   playing: boolean;
+  /** playing begins again at the end */
+  loop: boolean;
+  /** the camera goes round a small circle, to judge the map */
+  wobble: boolean;
+  /** the camera follows the pointer */
+  follow: boolean;
   /** what waits for a click in the picture */
   picking: Picking | null;
   /** a drag moves the picture, whatever is in hand */
@@ -44,6 +51,7 @@ interface ViewState extends Remembered {
   peek: 'plate' | 'depth' | null;
   selectedLayer: string | null;
   selectedEffect: string | null;
+  selectedMove: string | null;
   selectedStake: string | null;
   /** probe: place in the output, 0..1 */
   pointer: { x: number; y: number } | null;
@@ -133,11 +141,15 @@ export const useView = create<ViewState>()((set) => ({
   zoom: null,
   frame: 0,
   playing: false,
+  loop: true,
+  wobble: false,
+  follow: false,
   picking: null,
   panning: false,
   peek: null,
   selectedLayer: null,
   selectedEffect: null,
+  selectedMove: null,
   selectedStake: null,
   pointer: null,
   lit: null,

@@ -2,7 +2,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
 import { useGesture } from '@use-gesture/react';
-import { lazy, Suspense, useEffect, useRef, useState } from 'react';
+import { lazy, Suspense, useEffect, useMemo, useRef, useState } from 'react';
 import type { LayerTool } from '../chapters/depth/tools/registry';
 import { chapters } from '../chapters/registry';
 import { plateViewOf } from '../chapters/depth/plateView';
@@ -10,10 +10,13 @@ import { useShot } from '../state/documentStore';
 import { session } from '../state/session';
 import { useSession } from '../state/sessionStore';
 import { useView, useViewPart } from '../state/viewStore';
+import { follower, wobbler, WOBBLE_FPS } from '../state/wobble';
+import { PlayCanvas, type Instead } from '../timeline/PlayCanvas';
 import { clickPicture } from './act';
 import { drawLast, drawScene } from './draw';
 import { panBy, placementOf, zoomAt, type Placement } from './geometry';
 import { ProbeTag } from './ProbeTag';
+import { SafeFrame } from './SafeFrame';
 import { Stakes } from './Stakes';
 import { useLitPixels } from './useLitPixels';
 import { useSize } from './useSize';
@@ -83,7 +86,10 @@ export function Viewer() {
   const bind = useGesture(
     {
       onMove: ({ event, dragging }) => {
-        if (!dragging) view.set({ pointer: outputPlace(event, boxRef.current, place, output) });
+        if (dragging) return;
+        const pointer = outputPlace(event, boxRef.current, place, output);
+        view.set({ pointer });
+        if (pointer && useView.getState().follow) follower.to(pointer.x, pointer.y);
       },
       onHover: ({ hovering }) => {
         if (!hovering) view.set({ pointer: null });
@@ -152,6 +158,8 @@ export function Viewer() {
             '&:focus-visible': { outlineOffset: -2 },
           }}
         />
+        {shot && preview && <Playing place={place} output={output} />}
+        {shot && preview && view.chapter === 'camera' && <SafeFrame shot={shot} place={place} />}
         {shot && preview && Overlay && layer && plateView && (
           <Box sx={view.panning ? { '& *': { pointerEvents: 'none !important' } } : undefined}>
             <Overlay key={layer.id} shot={shot} layer={layer} view={plateView} />
@@ -198,6 +206,19 @@ export function Viewer() {
       )}
     </Box>
   );
+}
+
+/** Frames over the picture: the wobble, the camera that follows the pointer, a check that runs in a loop, or the shot as it plays. */
+function Playing({ place, output }: { place: Placement; output: { width: number; height: number } }) {
+  const { wobble, follow, check } = useViewPart('wobble', 'follow', 'check');
+  const loop = useSession((s) => s.preview?.loop ?? null);
+  const instead = useMemo((): Instead | null => {
+    if (wobble) return { of: () => wobbler.store.getState().of, at: (f) => wobbler.at(f), fps: WOBBLE_FPS };
+    if (follow) return { of: () => 1, at: () => follower.shown(), fps: 1 };
+    if (check && loop) return { of: () => loop.length, at: (f) => loop[f] ?? null, fps: 16 };
+    return null;
+  }, [wobble, follow, check, loop]);
+  return <PlayCanvas place={place} output={output} instead={instead} />;
 }
 
 /** What a kind of layer lays over the picture; it comes when one is first chosen. */

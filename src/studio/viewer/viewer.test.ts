@@ -33,6 +33,7 @@ const partOf = (shot: Shot): PreviewPart => {
     finished: null,
     marks: null,
     shown: null,
+    loop: null,
     figure: null,
     chart: null,
     before: null,

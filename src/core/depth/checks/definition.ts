@@ -15,6 +15,18 @@ export interface CheckInput {
   readonly estimate: Plane | null;
   /** the reach of the effect in hand; null where it has none */
   readonly reach: (ReachRange & { readonly outside: boolean }) | null;
+  /** for checks that look at the camera; otherwise null */
+  readonly camera: CameraFindings | null;
+}
+
+/** What the camera's moves found. */
+export interface CameraFindings {
+  /** 1 where what is seen was hidden in the plate; null where the camera has not moved */
+  readonly uncovered: Uint8Array | null;
+  /** the finished picture from where the camera stands */
+  readonly finished: Picture;
+  /** what lies behind the edges, over the plate, and which pixels that is */
+  readonly behind: { readonly picture: Picture; readonly filled: Uint8Array };
 }
 
 export interface CheckResult {
@@ -24,6 +36,8 @@ export interface CheckResult {
   /** a picture shown in place of the shot's, linear light, same size */
   readonly shown?: Picture;
   /** shares of pixels in bins, drawn as a small chart where it helps */
+  /** pictures shown one after the other, round and round, in place of the shot's */
+  readonly loop?: readonly Picture[];
   readonly chart?: { readonly bins: readonly number[]; readonly from: string; readonly to: string; readonly title: string };
 }
 
@@ -36,5 +50,7 @@ export interface CheckDefinition {
   readonly needsEstimate?: boolean;
   /** true where it shows the reach of the effect in hand */
   readonly needsReach?: boolean;
+  /** true where it looks at what the camera's moves found */
+  readonly needsCamera?: boolean;
   run(input: CheckInput): CheckResult;
 }

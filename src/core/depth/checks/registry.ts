@@ -1,10 +1,12 @@
 import type { CheckDefinition } from './definition';
 import { againstEstimate } from './againstEstimate';
 import { banding } from './banding';
+import { behind, torn } from './camera';
 import { clipping } from './clipping';
 import { contours } from './contours';
 import { edges } from './edges';
 import { mattes } from './matte';
+import { sweep } from './sweep';
 
 /** Every check, in the order in which they are offered. */
-export const checks: readonly CheckDefinition[] = [contours, banding, edges, clipping, againstEstimate, ...mattes];
+export const checks: readonly CheckDefinition[] = [contours, banding, edges, clipping, againstEstimate, sweep, ...mattes, torn, behind];

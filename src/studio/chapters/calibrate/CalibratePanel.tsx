@@ -13,6 +13,7 @@ import { nearnessHex } from '../../../core/raster/colour';
 import { formatMetres, metres } from '../../../core/values/params';
 import { Chart } from '../../controls/Chart';
 import { NumberRow } from '../../controls/NumberRow';
+import { DrivenRow } from '../../timeline/DrivenRow';
 import { ChoiceRow, PanelHead, Section, ToggleRow } from '../../controls/rows';
 import { useSettled } from '../../controls/useSettled';
 import { useTint } from '../../controls/useTint';
@@ -36,7 +37,8 @@ export function CalibratePanel() {
   const ends = (change: Partial<typeof stored>): void => set({ ...change, scaled: true });
   /** a row for a number of the calibration; one that is a distance gives the shot its scale */
   const row = (name: ShotNumberName, distance?: number): ReactNode => (
-    <NumberRow
+    <DrivenRow
+      address={{ place: 'shot', item: '', name }}
       param={shotNumbers[name].param}
       value={shotNumbers[name].get(shot.settings)}
       tint={distance === undefined ? undefined : tint(distance)}

@@ -88,6 +88,7 @@ export const CleanupSection = memo(function CleanupSection() {
             {shown && (
               <ParamRows
                 params={definition.params}
+                of={{ place: 'cleanup', item: definition.kind }}
                 values={item?.values ?? {}}
                 tintOf={tintOf}
                 onChange={(name, value, gesture) =>

@@ -9,9 +9,10 @@ import { BLEND_LABELS, blends, type Blend } from '../../../core/depth/blend';
 import type { Layer } from '../../../core/document/schema';
 import { needKey } from '../../../core/need';
 import { layerMapNeed } from '../../../core/shot/needs';
-import { percent, valuesSchema } from '../../../core/values/params';
+import { valuesSchema } from '../../../core/values/params';
+import { opacityParam } from '../../../core/document/driven';
 import { MAP_TYPES } from '../../../formats/registry';
-import { NumberRow } from '../../controls/NumberRow';
+import { DrivenRow } from '../../timeline/DrivenRow';
 import { ParamRows } from '../../controls/ParamRows';
 import { LabelRow, PanelHead, Section } from '../../controls/rows';
 import { StackList } from '../../controls/StackList';
@@ -28,7 +29,6 @@ import { importMap } from './importMap';
 import { changeLayer, duplicateLayer, isLocked } from './layerActions';
 import { layerTools } from './tools/registry';
 
-const OPACITY = percent({ label: 'Opacity', min: 0, max: 100, default: 100 });
 
 /** The depth stack, what the chosen layer is set to, and clean-up. */
 export function DepthPanel() {
@@ -120,8 +120,9 @@ function LayerSettings({ layer }: { layer: Layer }) {
   return (
     <Box inert={layer.locked} sx={layer.locked ? { opacity: 0.55 } : undefined}>
       <Section title="Layer">
-        <NumberRow
-          param={OPACITY}
+        <DrivenRow
+          address={{ place: 'layer', item: layer.id, name: 'opacity' }}
+          param={opacityParam}
           value={100 * layer.opacity}
           onChange={(v, gesture) => changeLayer(layer.id, (l) => void (l.opacity = v / 100), gesture)}
         />
@@ -137,6 +138,7 @@ function LayerSettings({ layer }: { layer: Layer }) {
       {!tool?.ownRows && (
         <ParamRows
           params={definition.params}
+          of={{ place: 'layer', item: layer.id }}
           values={layer.values}
           tintOf={tintOf}
           onChange={(name, value, gesture) => changeLayer(layer.id, (l) => void (l.values[name] = value), gesture)}

@@ -97,6 +97,7 @@ export function EffectsPanel() {
         <>
           <ParamRows
             params={effectOf(item.kind).params}
+            of={{ place: 'effect', item: item.id }}
             values={item.values}
             tintOf={tintOf}
             extras={withPicking(item, extras?.sections)}

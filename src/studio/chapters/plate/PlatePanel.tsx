@@ -7,13 +7,21 @@ import { outputSides, shotNumbers, type ShotNumberName } from '../../../core/doc
 import { focalLengthOfHfov } from '../../../core/optics';
 import { framingScale } from '../../../core/shot/framing';
 import { NumberRow } from '../../controls/NumberRow';
+import { DrivenRow } from '../../timeline/DrivenRow';
 import { ChoiceRow, LabelRow, PanelHead, Section, ToggleRow } from '../../controls/rows';
 import { changeSettings, changeShot, useShot, type Gesture } from '../../state/documentStore';
 
 /** A row for one of the shot's own numbers. */
 function ShotNumberRow({ name, settings }: { name: ShotNumberName; settings: Settings }) {
   const { param, get } = shotNumbers[name];
-  return <NumberRow param={param} value={get(settings)} onChange={(v, gesture) => changeSettings((s) => shotNumbers[name].set(s, v), gesture)} />;
+  return (
+    <DrivenRow
+      address={{ place: 'shot', item: '', name }}
+      param={param}
+      value={get(settings)}
+      onChange={(v, gesture) => changeSettings((s) => shotNumbers[name].set(s, v), gesture)}
+    />
+  );
 }
 
 const SIZES: readonly { readonly label: string; readonly width: number; readonly height: number }[] = [

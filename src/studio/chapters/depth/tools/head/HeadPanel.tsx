@@ -90,7 +90,7 @@ export function HeadPanel({ layer }: { layer: Layer }) {
           </Button>
         )}
       </Section>
-      <ParamRows params={WHOLE} values={layer.values} tintOf={tintOf} onChange={set} />
+      <ParamRows params={WHOLE} of={{ place: 'layer', item: layer.id }} values={layer.values} tintOf={tintOf} onChange={set} />
       <Section
         title="Parts"
         aside={
@@ -107,7 +107,7 @@ export function HeadPanel({ layer }: { layer: Layer }) {
         <ChoiceRow bare label="Part of the head" value={part} options={headParts.map((p) => ({ value: p, label: SHORT[p] }))} onChange={setPart} />
       </Section>
       <Box sx={partLocked ? { opacity: 0.5, pointerEvents: 'none' } : undefined} inert={partLocked}>
-        <ParamRows params={PARTS[part]} values={layer.values} tintOf={tintOf} onChange={set} />
+        <ParamRows params={PARTS[part]} of={{ place: 'layer', item: layer.id }} values={layer.values} tintOf={tintOf} onChange={set} />
       </Box>
     </>
   );

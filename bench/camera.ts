@@ -1,0 +1,152 @@
+import { readFileSync } from 'node:fs';
+import sharp from 'sharp';
+import { layPlate } from '../src/core/camera/behind';
+import { ViewGeometry, plateLens, type CameraPose, type Placed, type PlateLens } from '../src/core/camera/pose';
+import { reachOf, viewFrom } from '../src/core/camera/view';
+import { newPicture, newPlane, type Picture, type Plane } from '../src/core/raster/picture';
+import { runAlone } from '../src/core/run';
+import { decodePng } from '../src/formats/png';
+import { fastest, table } from './metrics';
+import { to8 } from './quality';
+import { shotNames } from './truth';
+import { PART } from './viewParts';
+
+interface Index {
+  readonly width: number;
+  readonly height: number;
+  readonly hfovDegrees: number;
+  readonly nearest: number;
+  readonly views: Record<string, CameraPose>;
+}
+
+const bytes = (path: string): Uint8Array => new Uint8Array(readFileSync(path));
+const rootsOf = (v: number): number => 64 * (v / 65535) ** 3;
+
+function plateOf(name: string): { picture: Picture; distance: Plane; index: Index; lens: PlateLens } {
+  const index = JSON.parse(readFileSync(`bench/truth/${name}.views.json`, 'utf8')) as Index;
+  const { width, height, nearest } = index;
+  const light = decodePng(bytes(`bench/truth/${name}.plate.png`)).data;
+  const near = decodePng(bytes(`bench/truth/${name}.plate.distance.png`)).data;
+  const picture = newPicture(width, height);
+  const distance = newPlane(width, height);
+  for (let i = 0; i < width * height; i++) {
+    // what a photograph holds: nothing brighter than white
+    for (let k = 0; k < 3; k++) picture.data[i * 4 + k] = Math.min(1, rootsOf(light[i * 3 + k]!));
+    picture.data[i * 4 + 3] = 1;
+    distance.data[i] = near[i] ? (nearest * 65535) / near[i]! : Infinity;
+  }
+  return { picture, distance, index, lens: plateLens(width, height, index.hfovDegrees) };
+}
+
+/** Mean PSNR, dB, over the pixels of which a part is wanted. */
+function score(got: Uint8Array, truth: Uint8Array, parts: Uint8Array, wanted: (part: number) => boolean): number {
+  let [sum, n] = [0, 0];
+  for (let i = 0; i < parts.length; i++) {
+    if (!wanted(parts[i]!)) continue;
+    for (let k = 0; k < 3; k++) sum += (got[i * 3 + k]! - truth[i * 3 + k]!) ** 2;
+    n += 3;
+  }
+  return n === 0 ? NaN : 10 * Math.log10((255 * 255) / Math.max(1e-9, sum / n));
+}
+
+const columns: Record<string, (part: number) => boolean> = {
+  all: (p) => p !== PART.outside,
+  visible: (p) => p === PART.core || p === PART.edge,
+  'away from edges': (p) => p === PART.core,
+  'at edges': (p) => p === PART.edge,
+  uncovered: (p) => p === PART.uncovered,
+};
+
+/** Baseline: the picture shifted by the depth of the output pixel itself. */
+function displaced({ picture, distance }: { picture: Picture; distance: Plane }, lens: PlateLens, pose: CameraPose): Picture {
+  const { width: w, height: h } = picture;
+  const g = new ViewGeometry(lens, pose);
+  const place: Placed = { x: 0, y: 0, q: 0 };
+  const out = newPicture(w, h);
+  for (let y = 0; y < h; y++)
+    for (let x = 0; x < w; x++) {
+      g.backward(x + 0.5, y + 0.5, 1 / distance.data[y * w + x]!, place);
+      const u = Math.min(w - 1.001, Math.max(0, place.x - 0.5));
+      const v = Math.min(h - 1.001, Math.max(0, place.y - 0.5));
+      const [x0, y0] = [Math.floor(u), Math.floor(v)];
+      const at = (i: number, j: number, k: number): number => picture.data[(Math.min(h - 1, j) * w + Math.min(w - 1, i)) * 4 + k]!;
+      for (let k = 0; k < 4; k++)
+        out.data[(y * w + x) * 4 + k] =
+          (1 - (v - y0)) * ((1 - (u - x0)) * at(x0, y0, k) + (u - x0) * at(x0 + 1, y0, k)) +
+          (v - y0) * ((1 - (u - x0)) * at(x0, y0 + 1, k) + (u - x0) * at(x0 + 1, y0 + 1, k));
+    }
+  return out;
+}
+
+/** Views of the demo's scenes from moved cameras against the tracer's, beside simpler ways. */
+export async function cameraTable(): Promise<Record<string, number>> {
+  const run = runAlone();
+  const ways: Record<string, (plate: ReturnType<typeof plateOf>, pose: CameraPose) => Promise<Picture> | Picture> = {
+    'no move': ({ picture }) => picture,
+    'displaced by depth': (plate, pose) => displaced(plate, plate.lens, pose),
+    'one stretched mesh': async ({ picture, distance, lens }, pose) => {
+      const reach = reachOf(lens, [{ pose, enlarged: 1 }], [0, 1], 'mirrored', false);
+      return (await viewFrom(run, layPlate(picture, distance, { ...reach, gain: 1e-6 }), lens, { pose, enlarged: 1 }, true)).picture;
+    },
+    'camera, linear': (plate, pose) => ours(plate, pose, false),
+    camera: (plate, pose) => ours(plate, pose, true),
+  };
+  const ours = async ({ picture, distance, lens, index }: ReturnType<typeof plateOf>, pose: CameraPose, cubic: boolean): Promise<Picture> => {
+    const reach = reachOf(lens, [{ pose, enlarged: 1 }], [0, 1 / index.nearest], 'mirrored', true);
+    return (await viewFrom(run, layPlate(picture, distance, reach), lens, { pose, enlarged: 1 }, cubic)).picture;
+  };
+  const sums: Record<string, Record<string, number[]>> = {};
+  const rows: string[][] = [];
+  for (const name of shotNames) {
+    const plate = plateOf(name);
+    for (const [key, pose] of Object.entries(plate.index.views)) {
+      const truth = new Uint8Array(await sharp(`bench/truth/${name}.view.${key}.webp`).removeAlpha().raw().toBuffer());
+      const parts = new Uint8Array(await sharp(`bench/truth/${name}.view.${key}.parts.png`).toColourspace('b-w').raw().toBuffer());
+      for (const [way, make] of Object.entries(ways)) {
+        const got = to8(await make(plate, pose));
+        const found = Object.fromEntries(Object.entries(columns).map(([c, wanted]) => [c, score(got, truth, parts, wanted)]));
+        for (const [c, v] of Object.entries(found)) ((sums[way] ??= {})[c] ??= []).push(v);
+        if (way === 'camera') rows.push([name, key, ...Object.values(found).map((v) => v.toFixed(2))]);
+      }
+    }
+  }
+  const mean = (v: readonly number[]): number => v.filter((x) => x === x).reduce((a, b) => a + b, 0) / v.filter((x) => x === x).length;
+  for (const [way, found] of Object.entries(sums)) rows.push([`mean, ${way}`, '', ...Object.values(found).map((v) => mean(v).toFixed(2))]);
+  console.log(`\nCamera moves against traced views: PSNR dB\n${table(['shot', 'view', ...Object.keys(columns)], rows)}`);
+  return Object.fromEntries(Object.entries(sums.camera!).map(([c, v]) => [c, mean(v)]));
+}
+
+/** Time of making a plate ready, and of a view. */
+export async function cameraSpeed(): Promise<Record<string, number>> {
+  const { picture, distance, lens, index } = plateOf('figurehead');
+  const pose = index.views.side!;
+  const results: Record<string, number> = {};
+  const rows: string[][] = [];
+  for (const [label, w, h] of [
+    ['856x482', 856, 482],
+    ['1920x1080', 1920, 1080],
+  ] as const) {
+    const big = newPicture(w, h);
+    const far = newPlane(w, h);
+    for (let y = 0; y < h; y++)
+      for (let x = 0; x < w; x++) {
+        const s = Math.floor((y * lens.height) / h) * lens.width + Math.floor((x * lens.width) / w);
+        for (let k = 0; k < 4; k++) big.data[(y * w + x) * 4 + k] = picture.data[s * 4 + k]!;
+        far.data[y * w + x] = distance.data[s]!;
+      }
+    const view = plateLens(w, h, index.hfovDegrees);
+    const reach = reachOf(view, [{ pose, enlarged: 1 }], [0, 1 / index.nearest], 'mirrored', true);
+    const plate = layPlate(big, far, reach);
+    const times = {
+      'plate made ready': await fastest(() => layPlate(big, far, reach), 3),
+      'view, linear': await fastest(() => viewFrom(runAlone(), plate, view, { pose, enlarged: 1 }, false)),
+      'view, cubic': await fastest(() => viewFrom(runAlone(), plate, view, { pose, enlarged: 1 }, true)),
+    };
+    for (const [what, ms] of Object.entries(times)) {
+      rows.push([label, what, ms.toFixed(0)]);
+      results[`${label} ${what}`] = ms;
+    }
+  }
+  console.log(`\nCamera on one thread, ms\n${table(['size', 'what', 'ms'], rows)}`);
+  return results;
+}

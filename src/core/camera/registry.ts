@@ -1,0 +1,32 @@
+import { registryOf, unknownLabel, type Registry } from '../values/registry';
+import type { MoveDefinition } from './definition';
+import { arc } from './moves/arc';
+import { breathe } from './moves/breathe';
+import { circle } from './moves/circle';
+import { dollyZoom } from './moves/dollyZoom';
+import { free } from './moves/free';
+import { handheld } from './moves/handheld';
+import { pullBack } from './moves/pullBack';
+import { pushIn } from './moves/pushIn';
+import { rise } from './moves/rise';
+import { truck } from './moves/truck';
+import { AT_PLATE } from './pose';
+
+/** Every move, in the order in which they are offered. */
+export const moves: readonly MoveDefinition[] = [pushIn, pullBack, truck, rise, arc, circle, dollyZoom, breathe, handheld, free];
+
+const known: Registry<MoveDefinition> = registryOf<MoveDefinition>('move', moves, (kind) => ({
+  kind,
+  label: unknownLabel(kind),
+  help: 'Made by another version of Ombrage: kept, and left out of the picture',
+  params: {},
+  amounts: [],
+  summary: () => 'not known here',
+  pose: () => AT_PLATE,
+}));
+
+/** The move of a kind; a stand-in that stands still where it is not known. */
+export const moveOf = (kind: string): MoveDefinition => known.of(kind);
+/** The move of a kind. Throws where there is none. */
+export const namedMove = (kind: string): MoveDefinition => known.named(kind);
+export const knowsMove = (kind: string): boolean => known.knows(kind);

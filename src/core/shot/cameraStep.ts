@@ -1,0 +1,183 @@
+import { layPlate, type Backdrop, type LayeredPlate, type Reach } from '../camera/behind';
+import { hasCamera, ofEye, poseAt, posesOf } from '../camera/path';
+import type { PlateLens } from '../camera/pose';
+import { overscanFor } from '../camera/relief';
+import { isPlate, reachOf, viewFrom, type Seen } from '../camera/view';
+import { LEAST_PAD, viewKernel } from '../camera/reproject';
+import type { CameraSettings } from '../document/schema';
+import { newPicture, newPlane, type Picture, type Plane, type Size } from '../raster/picture';
+import { invertAffine, applyAffine, sampleRaster } from '../raster/resample';
+import { partOf } from '../run';
+import { stillNeed } from '../need';
+import { composedFrame, renderLens, withParts, type Frame } from './frame';
+import { hfovOf } from './framing';
+import { addressOf, type Address } from './key';
+import { affineOf, type ChainInputs, type Kept, type ShotRequest, type Stage } from './stage';
+import { surveyed, withoutPaint } from './survey';
+import type { Step } from './steps';
+
+/** The lens of the output as moves see it, at a size: its axis is the plate's middle, wherever the framing puts that. */
+export function cameraLens(request: Pick<ShotRequest, 'plate' | 'settings' | 'size'>): PlateLens {
+  const { plate, size } = request;
+  const axis = applyAffine(invertAffine(affineOf(request as ShotRequest)), plate.width / 2, plate.height / 2);
+  return { width: size.width, height: size.height, focalPx: renderLens(request).focalPx, axisX: axis.x, axisY: axis.y };
+}
+
+/** How the camera of a shot sees at a moment: its pose, and how much is cut off for the whole path. */
+export interface CameraView {
+  readonly lens: PlateLens;
+  readonly seen: Seen;
+  /** all that the path sees, for making the plate ready once */
+  readonly all: readonly Seen[];
+}
+
+/** Everything that a shot's camera does at a moment; null where it stands where the plate was taken, throughout. */
+export function cameraView(request: ShotRequest, inputs: ChainInputs): CameraView | null {
+  const { settings, at, eye = 0 } = request;
+  if (!hasCamera(settings)) return null;
+  const lens = cameraLens(request);
+  const hfov = hfovOf(lens.width, lens.focalPx);
+  const path = posesOf(settings, hfov);
+  const enlarged = settings.camera.border === 'overscan' ? overscanFor(lens, path, surveyed(request, inputs).value) : 1;
+  const pose = ofEye(poseAt(settings, hfov, at), settings.camera, eye);
+  return { lens, seen: { pose, enlarged }, all: path.map((p) => ({ pose: p, enlarged })) };
+}
+
+/** A moved picture, marked where distances and the mask belong to it that are kept beside it. */
+interface Moved extends Kept {
+  readonly picture: Picture;
+  readonly distance: Plane;
+  readonly uncovered: Uint8Array;
+}
+
+const besides = (address: Address, what: string): Address => ({ look: `${address.look}:${what}`, key: `${address.key}:${what}` });
+
+/** The camera's moves: what is seen, how far it is and the lens, from where the camera stands now. `surface` are the steps before it. */
+export const cameraStep =
+  (surface: Step): Step =>
+  async (from, request, inputs) => {
+    const view = cameraView(request, inputs);
+    if (!view || isPlate(view.seen)) return from;
+    const { lens, seen } = view;
+    const { camera } = request.settings;
+    const cubic = inputs.quick !== true;
+    const { cache } = inputs;
+    const laid = await layered(from, from.picture, view, request, inputs, surface);
+    const address = addressOf((of) => ['view', of(laid.address), seen, of({ look: null, key: cubic })]);
+    let moved = cache.get<Moved>(address.key);
+    if (!moved) {
+      const made = await viewFrom(partOf(inputs.run, 0.3, 0.6), laid.make(), lens, seen, cubic);
+      moved = { ...made, data: { byteLength: made.picture.data.byteLength + made.distance.data.byteLength + made.uncovered.byteLength } };
+      cache.set(address.key, moved);
+    }
+    const { picture, distance, uncovered } = moved;
+    const zoom = seen.pose.zoom * seen.enlarged;
+    return withParts(from, {
+      picture: () => ({ ...address, value: picture }),
+      distance: () => ({ ...besides(address, 'distance'), value: distance }),
+      lens: () => {
+        const { look, key, value } = from.lens;
+        return { look: `${look}×${zoom}`, key: `${key}×${zoom}`, value: { focalPx: value.focalPx * zoom, focalLength: value.focalLength * zoom } };
+      },
+      plate: () => movedPlate(from, view, request, inputs, address, picture, camera),
+      uncovered: () => ({ ...besides(address, 'uncovered'), value: { data: uncovered } }),
+    });
+  };
+
+/** The plate as it was before effects, moved alike; the moved picture itself where no effect came before. */
+function movedPlate(from: Frame, view: CameraView, request: ShotRequest, inputs: ChainInputs, address: Address, picture: Picture, camera: CameraSettings): Stage<Picture> {
+  if (from.plate.key === from.picture.key) return { ...address, value: picture };
+  const { lens, seen } = view;
+  const at = addressOf((of) => ['plate view', of(from.plate), of(from.distance), seen, camera.border, camera.hidden, of({ look: null, key: lens })]);
+  const found = inputs.cache.get<Picture>(at.key);
+  if (found) return { ...at, value: found };
+  const { width, height } = lens;
+  const reach = reachOf(lens, [seen], endsOf(request, inputs), camera.border === 'smooth' ? 'smooth' : 'mirrored', camera.hidden);
+  const plate = layPlate(from.plate.value, from.distance.value, reach, null, false, () => inputs.run.checkpoint(0.6));
+  const out = newPicture(width, height, inputs.run.shared);
+  const distance = newPlane(width, height).data;
+  viewKernel.make({ plate, lens, ...seen, cubic: false, distance }, 0, height, out.data, () => inputs.run.checkpoint(0.6));
+  inputs.cache.set(at.key, out);
+  return { ...at, value: out };
+}
+
+/** Nothing moves: what lies behind edges is shown as far as moves that stay clean look. */
+function stillReach(request: ShotRequest, lens: PlateLens, inputs: ChainInputs): Reach {
+  const [least, most] = surveyed(request, inputs).value.ends;
+  const px = (request.settings.camera.clean / 100) * lens.width;
+  return { gain: px / Math.max(1e-9, most - least), pad: LEAST_PAD, border: 'mirrored', hidden: true };
+}
+
+/** The plate with what its edges hide laid over them, and which pixels those are: what the camera's moves look at. */
+export async function behindEdges(from: Frame, request: ShotRequest, inputs: ChainInputs): Promise<{ readonly picture: Picture; readonly filled: Uint8Array }> {
+  const view = cameraView(request, inputs);
+  const { width, height } = request.size;
+  const plate = view
+    ? (await layered(from, from.picture, view, request, inputs, (frame) => Promise.resolve(frame))).make()
+    : layPlate(from.picture.value, from.distance.value, stillReach(request, cameraLens(request), inputs), ownBackdrop(request, inputs));
+  const picture = newPicture(width, height);
+  const filled = new Uint8Array(width * height);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const i = (y + plate.pad) * plate.width + x + plate.pad;
+      const k = plate.hiddenAt[i]!;
+      const [colour, at] = k >= 0 ? [plate.hidden.colour, k * 4] : [plate.colour, i * 4];
+      const o = y * width + x;
+      filled[o] = k >= 0 ? 1 : 0;
+      for (let c = 0; c < 4; c++) picture.data[o * 4 + c] = colour[at + c]! ** 2;
+    }
+  return { picture, filled };
+}
+
+const endsOf = (request: ShotRequest, inputs: ChainInputs): readonly number[] => surveyed(request, inputs).value.sides.flat();
+
+/** The plate taken apart for all that its path sees: once for all frames. */
+async function layered(
+  from: Frame,
+  picture: Stage<Picture>,
+  { lens, all }: CameraView,
+  request: ShotRequest,
+  inputs: ChainInputs,
+  surface: Step,
+): Promise<{ readonly address: Address; make(): LayeredPlate }> {
+  const { camera } = request.settings;
+  const reach = reachOf(lens, all, endsOf(request, inputs), camera.border === 'smooth' ? 'smooth' : 'mirrored', camera.hidden);
+  const bare = withoutPaint(request.settings);
+  const behind = bare && camera.hidden ? await surface(composedFrame({ ...request, settings: bare }, inputs), { ...request, settings: bare }, inputs) : null;
+  const { distance } = from;
+  const address = addressOf((of) => [
+    'layers',
+    of(picture),
+    of(distance),
+    of({ look: null, key: [lens, reach.gain, reach.pad] }),
+    camera.border,
+    camera.hidden,
+    camera.hidden ? camera.backdrop?.sha256 : null,
+    behind && [of(behind.picture), of(behind.distance)],
+  ]);
+  return {
+    address,
+    make: () => {
+      const { cache, run } = inputs;
+      const found = cache.get<LayeredPlate>(address.key);
+      if (found) return found;
+      const own = behind ? { picture: behind.picture.value, distance: behind.distance.value } : ownBackdrop(request, inputs);
+      const part = partOf(run, 0, 0.3);
+      const made = layPlate(picture.value, distance.value, reach, own, run.shared, (share) => part.checkpoint(share));
+      cache.set(address.key, made);
+      return made;
+    },
+  };
+}
+
+/** A picture of what lies behind, in the plate's framing; null where none was given, or it has not come yet. */
+function ownBackdrop(request: ShotRequest, { held }: ChainInputs): Backdrop | null {
+  const { backdrop } = request.settings.camera;
+  const raster = backdrop && held.raster(stillNeed(backdrop));
+  if (!raster) return null;
+  const m = affineOf(request);
+  const [kx, ky] = [raster.width / request.plate.width, raster.height / request.plate.height];
+  const map = { a: m.a * kx, b: m.b * kx, c: m.c * kx, d: m.d * ky, e: m.e * ky, f: m.f * ky };
+  const { width, height }: Size = request.size;
+  return { picture: sampleRaster(raster, map, width, height) };
+}

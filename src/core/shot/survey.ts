@@ -1,0 +1,35 @@
+import { survey, type Relief } from '../camera/relief';
+import { layerOf } from '../depth/layers/registry';
+import type { Settings } from '../document/schema';
+import { distanceMap } from './depthChain';
+import { addressOf } from './key';
+import { settingsAt } from './settingsAt';
+import { remember, type ChainInputs, type ShotRequest, type Stage } from './stage';
+
+/** A shot is surveyed at this size, whatever size it is rendered at, so that every rendering judges alike. */
+const SURVEY_PX = 480;
+
+/** A shot's settings without the layers that put pictures into it: what lies behind those. */
+export function withoutPaint(settings: Settings): Settings | null {
+  const layers = settings.layers.filter((l) => !(l.visible && layerOf(l.kind).paint));
+  return layers.length === settings.layers.length ? null : { ...settings, layers };
+}
+
+/** What of a shot's depth decides how far its camera may move: as it is at its first frame. */
+export function surveyed(request: ShotRequest, inputs: ChainInputs): Stage<Relief> {
+  const at = { frame: 0, fps: request.at.fps };
+  const settings = settingsAt(request.set ?? request.settings, at);
+  const { width, height } = settings.framing;
+  const shrink = Math.min(1, SURVEY_PX / Math.max(width, height));
+  const size = { width: Math.max(1, Math.round(width * shrink)), height: Math.max(1, Math.round(height * shrink)) };
+  const small = { ...request, settings, at, size };
+  const distance = distanceMap(small, inputs);
+  // nothing tears behind what stands there by itself
+  const bare = withoutPaint(settings);
+  const behind = bare && distanceMap({ ...small, settings: bare }, inputs);
+  const address = addressOf((of) => ['relief', of({ look: distance.look, key: distance.key }), behind && of({ look: behind.look, key: behind.key })]);
+  return remember(inputs.cache, address, () => {
+    const whole = survey(distance.value);
+    return behind ? { ...whole, edges: survey(behind.value).edges } : whole;
+  });
+}

@@ -1,0 +1,109 @@
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import ButtonBase from '@mui/material/ButtonBase';
+import Popover from '@mui/material/Popover';
+import { useEffect, useRef, useState } from 'react';
+import { moves } from '../../../core/camera/registry';
+import type { MoveItem, Shot } from '../../../core/document/schema';
+import { changeSettings, useShot } from '../../state/documentStore';
+import { Player } from '../../state/player';
+import { isFull } from '../../state/room';
+import { useSession } from '../../state/sessionStore';
+import { useView } from '../../state/viewStore';
+import { freshMove } from './judge';
+
+/** A loop's frames and rate: short, so that all of them are there soon. */
+const FRAMES = 16;
+const FPS = 8;
+const WIDE = 132;
+
+/** The moves that can be added, each as a small live loop of this very shot. */
+export function AddMove() {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const shot = useShot();
+  const relief = useSession((s) => s.relief);
+  const add = (kind: string): void => {
+    setAnchor(null);
+    if (!shot || isFull('moves')) return;
+    const item = freshMove(kind, shot, relief);
+    changeSettings((s) => void s.camera.moves.push(item));
+    useView.getState().set({ selectedMove: item.id });
+  };
+  return (
+    <>
+      <Button sx={{ height: 24, padding: '0 8px' }} aria-haspopup="dialog" onClick={(e) => setAnchor(e.currentTarget)}>
+        Add move
+      </Button>
+      <Popover
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => setAnchor(null)}
+        anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }}
+        transformOrigin={{ vertical: 'top', horizontal: 'right' }}
+        slotProps={{ paper: { role: 'dialog', 'aria-label': 'Moves that can be added' } }}
+      >
+        {anchor && shot && (
+          <Box sx={{ display: 'grid', gridTemplateColumns: `repeat(3, ${WIDE}px)`, gap: '8px', padding: '12px' }}>
+            {moves.map((m) => (
+              <ButtonBase
+                key={m.kind}
+                title={m.help}
+                onClick={() => add(m.kind)}
+                sx={{ display: 'block', textAlign: 'left', borderRadius: '4px', border: '1px solid var(--line2)', overflow: 'hidden', '&:hover, &:focus-visible': { borderColor: 'var(--paper)' } }}
+              >
+                <Loop item={relief ? freshMove(m.kind, shot, relief) : null} shot={shot} />
+                <Box sx={{ padding: '3px 7px 5px', fontSize: 12, fontWeight: 550 }}>
+                  {m.label}
+                  <Box sx={{ color: 'var(--mute)', fontSize: 10.5, fontWeight: 400, lineHeight: 1.25, whiteSpace: 'normal', minHeight: 40 }}>{m.help}</Box>
+                </Box>
+              </ButtonBase>
+            ))}
+          </Box>
+        )}
+      </Popover>
+    </>
+  );
+}
+
+/** The shot with one move alone, as a short loop without effects. */
+function loopOf(shot: Shot, item: MoveItem): Shot {
+  const values: MoveItem['values'] = { ...item.values };
+  if ('returns' in values) Object.assign(values, { from: 0, over: 0, returns: true, easing: 'ease' });
+  if ('period' in values && item.kind !== 'handheld') values.period = FRAMES;
+  else if ('period' in values) values.period = 5;
+  const camera = { ...shot.settings.camera, moves: [{ ...item, values, drives: {} }], border: 'overscan' as const };
+  return { ...shot, settings: { ...shot.settings, effects: [], camera, time: { length: FRAMES, fps: FPS, from: null, to: null } } };
+}
+
+function Loop({ item, shot }: { item: MoveItem | null; shot: Shot }) {
+  const ref = useRef<HTMLCanvasElement>(null);
+  const given = useSession((s) => s.given);
+  const { framing } = shot.settings;
+  const height = Math.min(90, Math.round((WIDE * framing.height) / framing.width));
+  const key = JSON.stringify(item?.values);
+  useEffect(() => {
+    if (!item) return;
+    const player = new Player(() => 0, 30);
+    player.update(loopOf(shot, item), given, { width: WIDE, height });
+    let stopped = false;
+    let shown = -1;
+    const draw = (now: number): void => {
+      if (stopped) return;
+      const frame = Math.floor((now / 1000) * FPS) % FRAMES;
+      const bitmap = player.at(frame) ?? (shown < 0 ? player.at(0) : null);
+      if (bitmap && frame !== shown && ref.current) {
+        shown = frame;
+        ref.current.getContext('2d')!.drawImage(bitmap, 0, 0);
+      }
+      requestAnimationFrame(draw);
+    };
+    requestAnimationFrame(draw);
+    return () => {
+      stopped = true;
+      player.clear();
+    };
+    // the loop shows what was there when the list was opened
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [key, height]);
+  return <canvas ref={ref} width={WIDE} height={height} style={{ display: 'block', background: 'var(--surround)' }} aria-hidden="true" />;
+}

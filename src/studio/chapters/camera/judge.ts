@@ -1,0 +1,42 @@
+import { fitted, worstStretch } from '../../../core/camera/fit';
+import { NOTHING } from '../../../core/camera/definition';
+import { posesOf } from '../../../core/camera/path';
+import type { PlateLens } from '../../../core/camera/pose';
+import { namedMove } from '../../../core/camera/registry';
+import { overscanFor, type Relief } from '../../../core/camera/relief';
+import { newMove } from '../../../core/document/defaults';
+import type { MoveItem, Shot } from '../../../core/document/schema';
+import { effectOf } from '../../../core/effects/registry';
+import { cameraLens } from '../../../core/shot/cameraStep';
+import { hfovOf } from '../../../core/shot/framing';
+import { requestOf } from '../../state/previewLoop';
+
+/** The lens of a shot's output, as its moves see it. */
+export const lensOf = (shot: Shot): PlateLens => cameraLens(requestOf(shot, shot.settings.framing, { frame: 0, fps: shot.settings.time.fps }));
+
+/** How much of the width is left: what a path has enlarged, as a factor. */
+export const overscanOf = (shot: Shot, relief: Relief): number => {
+  const lens = lensOf(shot);
+  return overscanFor(lens, posesOf(shot.settings, hfovOf(lens.width, lens.focalPx)), relief);
+};
+
+export const worstOf = (shot: Shot, relief: Relief): ReturnType<typeof worstStretch> => worstStretch(shot.settings, lensOf(shot), relief);
+
+/** The distance of what a shot is about: that which is in focus, or what lies in the middle of its depth. */
+export function subjectOf({ settings }: Shot, relief: Relief): number {
+  for (const { kind, values, on } of settings.effects) {
+    const focus = effectOf(kind).params.focus ? values.focus : undefined;
+    if (on && typeof focus === 'number' && focus > 0 && focus < NOTHING) return focus;
+  }
+  const [far, near] = relief.ends;
+  return Number((2 / (far + near)).toPrecision(3));
+}
+
+/** A move as it would be added to a shot: about its subject, and as far as its depth allows. */
+export function freshMove(kind: string, shot: Shot, relief: Relief | null): MoveItem {
+  const item = newMove(kind);
+  if (!relief) return item;
+  const { stands } = namedMove(kind);
+  if (stands) item.values[stands] = subjectOf(shot, relief);
+  return fitted(item, shot.settings, lensOf(shot), relief);
+}

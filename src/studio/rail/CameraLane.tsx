@@ -1,0 +1,124 @@
+import { moveValues } from '../../core/camera/definition';
+import { poseAt } from '../../core/camera/path';
+import { ViewGeometry, type Placed } from '../../core/camera/pose';
+import { moveOf } from '../../core/camera/registry';
+import { parallaxOf } from '../../core/camera/stereo';
+import { rulerDistance, rulerOf } from '../../core/depth/ruler';
+import { calibrationOf } from '../../core/document/calibrationOf';
+import type { Shot } from '../../core/document/schema';
+import type { Lane } from '../../core/effects/lane';
+import { hfovOf } from '../../core/shot/framing';
+import { clampNumber, formatMetres } from '../../core/values/params';
+import { lensOf } from '../chapters/camera/judge';
+import { changeSettings, type Gesture } from '../state/documentStore';
+import { LaneShape } from './LaneShape';
+import { RailHandle } from './RailHandle';
+import { AXIS, type RailScale } from './railLayout';
+
+/** A lane of the camera: how far things move by their distance, and what sets the distance that stands still. */
+export interface CameraLaneItem {
+  readonly key: string;
+  readonly lane: Lane;
+  readonly label: string;
+  set(distance: number, gesture: Gesture): void;
+}
+
+const POINTS = 33;
+
+const px = (v: number): string => `${Math.abs(v).toFixed(0)} px`;
+
+/** The lanes of a shot's camera: of the move in hand, and of two eyes. */
+export function cameraLanes(shot: Shot, selected: string | null): readonly CameraLaneItem[] {
+  const { camera, time, calibration } = shot.settings;
+  const c = calibrationOf(calibration);
+  const ruler = rulerOf(c, 'perspective');
+  const distances = Array.from({ length: POINTS }, (_, k) => rulerDistance(ruler, k / (POINTS - 1)));
+  const lens = lensOf(shot);
+  const hfov = hfovOf(lens.width, lens.focalPx);
+  const out: CameraLaneItem[] = [];
+  const item = camera.moves.find((m) => m.id === selected) ?? camera.moves[0];
+  const definition = item && moveOf(item.kind);
+  if (item && definition?.stands) {
+    const { stands } = definition;
+    const values = moveValues(definition, item.values) as Record<string, unknown>;
+    const distance = Number(values[stands]);
+    const alone = { time, camera: { ...camera, moves: [{ ...item, on: true }] } };
+    const at = (frame: number, z: number): Placed => {
+      const place = { x: 0, y: 0, q: 0 };
+      const g = new ViewGeometry(lens, poseAt(alone, hfov, { frame, fps: time.fps }));
+      // off the middle, where a zoom is seen as well
+      g.forward(lens.width * 0.75, lens.height * 0.6, 1 / z, place);
+      return place;
+    };
+    const last = time.length - 1;
+    const moved = (z: number): number => {
+      const [a, b] = [at(0, z), at(last, z)];
+      const along = Math.abs(b.x - a.x) > Math.abs(b.y - a.y) ? b.x - a.x : b.y - a.y;
+      return Number.isFinite(along) ? along : 0;
+    };
+    const ways = distances.map(moved);
+    const most = Math.max(1, ...ways.map(Math.abs));
+    out.push({
+      key: `move ${item.id}`,
+      label: `${definition.label}: ${definition.params[stands]!.label}`,
+      lane: {
+        caption: `${definition.label}: ${definition.params[stands]!.label.toLowerCase()} ${formatMetres(distance)}, near end moves ${px(ways[0]!)}, far end ${px(ways[ways.length - 1]!)}`,
+        points: distances.map((z, k) => ({ distance: z, strength: Math.abs(ways[k]!) / most })),
+        handles: [{ param: stands, distance }],
+      },
+      set: (value, gesture) =>
+        changeSettings((s) => {
+          const found = s.camera.moves.find((m) => m.id === item.id);
+          const param = definition.params[stands];
+          if (found && param?.type === 'number') found.values[stands] = Number(clampNumber(param, value).toPrecision(4));
+        }, gesture),
+    });
+  }
+  if (camera.stereo.on) {
+    const { stereo } = camera;
+    const screen = stereo.screen === 'infinite' ? 1e6 : stereo.screen;
+    const shares = distances.map((z) => parallaxOf(stereo, lens, 1 / z));
+    const most = Math.max(0.1, ...shares.map(Math.abs));
+    out.push({
+      key: 'two eyes',
+      label: 'Two eyes: in the screen',
+      lane: {
+        caption: `Two eyes: ${formatMetres(screen)} lies in the screen, near ${shares[0]!.toFixed(1)} %, far ${shares[shares.length - 1]!.toFixed(1)} %`,
+        points: distances.map((z, k) => ({ distance: z, strength: Math.abs(shares[k]!) / most })),
+        handles: [{ param: 'screen', distance: screen }],
+      },
+      set: (value, gesture) => changeSettings((s) => void (s.camera.stereo.screen = Number(Math.min(1e6, Math.max(0.01, value)).toPrecision(4))), gesture),
+    });
+  }
+  return out;
+}
+
+interface Props {
+  readonly lane: CameraLaneItem;
+  readonly scale: RailScale;
+  readonly row: { readonly y: number; readonly height: number; readonly folded: boolean };
+}
+
+export function CameraLane({ lane: { lane, label, set }, scale, row }: Props) {
+  return (
+    <g data-lane="open">
+      <LaneShape lane={lane} scale={scale} row={row} />
+      {lane.handles.map(({ param, distance }) => (
+        <RailHandle
+          key={param}
+          label={label}
+          x={scale.x(distance)}
+          y={AXIS}
+          stem={row.y + row.height - AXIS}
+          shape="round"
+          colour={scale.colour(distance)}
+          text={formatMetres(distance)}
+          value={distance}
+          start={distance}
+          onDrag={(dx, start, gesture) => set(scale.moved(start, dx), gesture)}
+          onStep={(steps, gesture) => set(distance * 1.02 ** steps, gesture)}
+        />
+      ))}
+    </g>
+  );
+}

@@ -1,0 +1,129 @@
+import { create } from 'zustand';
+import type { Shot } from '../../core/document/schema';
+import { isTimed, playedRange } from '../../core/document/driven';
+import { contentKey } from '../../core/shot/key';
+import type { Size } from '../../core/raster/picture';
+import { engine, type Job } from '../../engine/engine';
+import type { Given } from '../../engine/protocol';
+import { notifyError } from '../controls/noticeStore';
+import { requestOf } from './previewLoop';
+
+/** All frames together, bytes; where they would be more, each is smaller. */
+const MOST_BYTES = 128e6;
+const SMALLEST = 0.25;
+/** So long nothing changes before frames are made ahead, ms. */
+const REST_MS = 500;
+
+/** What is played: frames of one state of a shot, made ahead from the playhead on. */
+export class Player {
+  /** told whenever there is one frame more, or none any more */
+  readonly store = create<{ ready: number; of: number }>()(() => ({ ready: 0, of: 0 }));
+  private readonly frames = new Map<number, ImageBitmap>();
+  private key = '';
+  private job: Job<true> | null = null;
+  private timer: ReturnType<typeof setTimeout> | null = null;
+  private wanted: { readonly shot: Shot; readonly given: Given; readonly size: Size } | null = null;
+
+  constructor(
+    private readonly playhead: () => number,
+    private readonly rest = REST_MS,
+  ) {}
+
+  /** The picture of a frame, if it has been made. */
+  at(frame: number): ImageBitmap | null {
+    return this.frames.get(frame) ?? null;
+  }
+
+  has(frame: number): boolean {
+    return this.frames.has(frame);
+  }
+
+  /** A state of the shot: what was made of another is let go, and frames of this one are made once it has come to rest. */
+  update(shot: Shot, given: Given, view: Size): void {
+    if (!isTimed(shot.settings)) {
+      this.clear();
+      return;
+    }
+    const { from, to } = playedRange(shot.settings);
+    const count = to - from + 1;
+    const shrink = Math.min(1, Math.max(SMALLEST, Math.sqrt(MOST_BYTES / (count * 4 * view.width * view.height))));
+    const size = { width: Math.max(1, Math.round(view.width * shrink)), height: Math.max(1, Math.round(view.height * shrink)) };
+    const { time, ...looks } = shot.settings;
+    const key = contentKey(shot.plate.sha256, looks, time.length, time.fps, given, size);
+    if (key !== this.key) {
+      this.clear();
+      this.key = key;
+    }
+    this.wanted = { shot, given, size };
+    if (this.job || this.complete()) return;
+    if (this.timer) clearTimeout(this.timer);
+    this.timer = setTimeout(() => this.fill(), this.rest);
+    this.tell();
+  }
+
+  clear(): void {
+    this.job?.cancel();
+    this.job = null;
+    if (this.timer) clearTimeout(this.timer);
+    this.timer = null;
+    this.key = '';
+    this.wanted = null;
+    for (const bitmap of this.frames.values()) bitmap.close();
+    this.frames.clear();
+    this.tell();
+  }
+
+  /** Begins at once. */
+  hurry(): void {
+    if (!this.job && this.wanted && !this.complete()) this.fill();
+  }
+
+  private range(): { from: number; to: number } {
+    return this.wanted ? playedRange(this.wanted.shot.settings) : { from: 0, to: -1 };
+  }
+
+  private complete(): boolean {
+    const { from, to } = this.range();
+    for (let f = from; f <= to; f++) if (!this.frames.has(f)) return false;
+    return true;
+  }
+
+  private tell(): void {
+    const { from, to } = this.range();
+    this.store.setState({ ready: this.frames.size, of: to - from + 1 });
+  }
+
+  private fill(): void {
+    this.timer = null;
+    const { wanted } = this;
+    if (!wanted) return;
+    const { from, to } = this.range();
+    const asked = new Set<number>();
+    const next = (): number | null => {
+      const n = to - from + 1;
+      const start = Math.min(to, Math.max(from, this.playhead())) - from;
+      for (let k = 0; k < n; k++) {
+        const f = from + ((start + k) % n);
+        if (!asked.has(f) && !this.frames.has(f)) return f;
+      }
+      return null;
+    };
+    const job = engine().frames(
+      () => {
+        const frame = next();
+        if (frame === null) return null;
+        asked.add(frame);
+        return { frame, shot: requestOf(wanted.shot, wanted.size, { frame, fps: wanted.shot.settings.time.fps }), given: wanted.given };
+      },
+      (frame, bitmap) => {
+        this.frames.get(frame)?.close();
+        this.frames.set(frame, bitmap);
+        this.tell();
+      },
+    );
+    this.job = job;
+    job.done.catch(notifyError).finally(() => {
+      if (this.job === job) this.job = null;
+    });
+  }
+}

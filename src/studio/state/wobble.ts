@@ -1,0 +1,106 @@
+import { fitted } from '../../core/camera/fit';
+import { newMove } from '../../core/document/defaults';
+import type { MoveItem, Shot } from '../../core/document/schema';
+import type { Relief } from '../../core/camera/relief';
+import { cameraLens } from '../../core/shot/cameraStep';
+import type { Size } from '../../core/raster/picture';
+import { engine, type Job } from '../../engine/engine';
+import type { Given } from '../../engine/protocol';
+import { notifyError } from '../controls/noticeStore';
+import { Player } from './player';
+import { requestOf } from './previewLoop';
+
+/** Once round in a second. */
+export const WOBBLE_FPS = 24;
+const FRAMES = 24;
+/** Long side of its frames, px: each is made while the one before is looked at. */
+const LARGEST = 720;
+
+/** The frames of the wobble: made anew whenever the map changes. */
+export const wobbler = new Player(() => 0, 0);
+
+/** A shot without effects and other moves, seen from somewhere else by one move. */
+function seenBy(shot: Shot, item: MoveItem): Shot {
+  const camera = { ...shot.settings.camera, moves: [item], border: 'mirrored' as const, stereo: { ...shot.settings.camera.stereo, on: false } };
+  return { ...shot, settings: { ...shot.settings, effects: [], camera, time: { length: FRAMES, fps: WOBBLE_FPS, from: null, to: null } } };
+}
+
+const lensOf = (shot: Shot): ReturnType<typeof cameraLens> => cameraLens(requestOf(shot, shot.settings.framing, { frame: 0, fps: WOBBLE_FPS }));
+
+function smaller(view: Size): Size {
+  const shrink = Math.min(1, LARGEST / Math.max(view.width, view.height));
+  return { width: Math.round(view.width * shrink), height: Math.round(view.height * shrink) };
+}
+
+/** As far aside as stays clean, about the middle of the depth. */
+function circleFor(shot: Shot, relief: Relief): MoveItem {
+  const [far, near] = relief.ends;
+  const item = newMove('circle');
+  const values = { ...item.values, period: FRAMES, stands: 2 / Math.max(1e-6, far + near) };
+  return { ...fitted({ ...item, values }, shot.settings, lensOf(shot), relief), id: 'wobble' };
+}
+
+/** Makes the frames of the wobble for the map as it is now. */
+export function wobble(shot: Shot, relief: Relief, given: Given, view: Size): void {
+  wobbler.update(seenBy(shot, circleFor(shot, relief)), given, smaller(view));
+}
+
+/** The camera follows the pointer: the newest place is seen from next. */
+export class Follower {
+  private wanted: { readonly x: number; readonly y: number } | null = null;
+  private job: Job<true> | null = null;
+  /** the frame that was made last */
+  private bitmap: ImageBitmap | null = null;
+  private scene: { readonly shot: Shot; readonly relief: Relief; readonly given: Given; readonly view: Size } | null = null;
+
+  shown(): ImageBitmap | null {
+    return this.bitmap;
+  }
+
+  watch(shot: Shot, relief: Relief, given: Given, view: Size): void {
+    this.scene = { shot, relief, given, view };
+  }
+
+  /** A place of the pointer, shares of the picture. */
+  to(x: number, y: number): void {
+    this.wanted = { x, y };
+    const { scene } = this;
+    if (!scene || this.job) return;
+    const { shot, relief, given, view } = scene;
+    const circle = circleFor(shot, relief);
+    const { radius, stands } = circle.values as { radius: number; stands: number };
+    const step = newMove('truck');
+    this.job = engine().frames(
+      () => {
+        const at = this.wanted;
+        this.wanted = null;
+        if (!at) return null;
+        const [right, up] = [(2 * at.x - 1) * radius, (2 * at.y - 1) * radius];
+        const run = { from: 0, over: 1, easing: 'hold', plate: 'end', stands };
+        const truck = { ...step, id: 'follow x', values: { ...step.values, ...run, distance: -right, direction: 0 } };
+        const rise = { ...newMove('rise'), id: 'follow y' };
+        const moved = seenBy(shot, truck);
+        moved.settings.camera.moves.push({ ...rise, values: { ...rise.values, ...run, height: up } });
+        return { frame: 0, shot: requestOf(moved, smaller(view), { frame: 0, fps: WOBBLE_FPS }), given };
+      },
+      (_, bitmap) => {
+        this.bitmap?.close();
+        this.bitmap = bitmap;
+      },
+    );
+    this.job.done.catch(notifyError).finally(() => {
+      this.job = null;
+      if (this.wanted) this.to(this.wanted.x, this.wanted.y);
+    });
+  }
+
+  stop(): void {
+    this.job?.cancel();
+    this.bitmap?.close();
+    this.bitmap = null;
+    this.wanted = null;
+    this.scene = null;
+  }
+}
+
+export const follower = new Follower();

@@ -1,0 +1,143 @@
+import { useRef } from 'react';
+import type { DrivenNumber } from '../../core/document/driven';
+import type { ShotTime } from '../../core/document/schema';
+import { driveValue, sortedKeys, type Drive } from '../../core/values/drive';
+import { clampNumber, formatNumber, trackPosition } from '../../core/values/params';
+import { useTint } from '../controls/useTint';
+import { beginGesture, keyGesture } from '../state/documentStore';
+import { goTo } from '../state/playback';
+import { useView } from '../state/viewStore';
+import { copyKeys, deleteKeys, isSelected, moveKeys, pasteKeys, selectKey, useKeys, type KeyAddress } from './keySelection';
+import { curvePath, LABELS, TRACK, type TimeScale } from './scale';
+
+interface Props {
+  readonly number: DrivenNumber;
+  readonly time: ShotTime;
+  readonly scale: TimeScale;
+  readonly y: number;
+}
+
+/** A driven number: its curve, and a pin for each of its keys. */
+export function KeyTrack({ number, time, scale, y }: Props) {
+  const { param, drive, set, of } = number;
+  const tint = useTint();
+  const frame = useView((s) => s.frame);
+  const selected = useKeys((s) => s.selected);
+  if (!drive) return null;
+  const value = (f: number): number => clampNumber(param, driveValue(drive, set, f));
+  // the curve fills its track: from the least to the largest value that occurs
+  const places = Array.from({ length: 65 }, (_, k) => trackPosition(param, value((k * (time.length - 1)) / 64)));
+  const [least, most] = [Math.min(...places), Math.max(...places)];
+  const share = (f: number): number => (most - least < 1e-6 ? 0.5 : (trackPosition(param, value(f)) - least) / (most - least));
+  const { place, item, name } = number;
+  return (
+    <g>
+      <text x={14} y={y + 15} fill="var(--text)" style={{ fontSize: 11.5 }}>
+        <title>{`${of}, ${param.label.toLowerCase()}`}</title>
+        {shortened(`${of}, ${param.label.toLowerCase()}`)}
+      </text>
+      <line x1={LABELS} x2={LABELS + scale.span} y1={y + TRACK / 2} y2={y + TRACK / 2} stroke="var(--line)" strokeWidth={5} />
+      <path d={curvePath(scale, y, TRACK, share)} fill="none" stroke="var(--mute)" strokeWidth={1} />
+      <text x={LABELS + scale.span + 2} y={y + 9} className="mono" fill="var(--mute)" style={{ fontSize: 9 }} textAnchor="end">
+        {formatNumber(param, value(frame))}
+      </text>
+      {pinsOf(drive).map((at) => {
+        const key: KeyAddress = { place, item, name, frame: at };
+        return (
+          <Pin
+            key={at}
+            address={key}
+            movable={drive.kind === 'keys'}
+            label={`${of}, ${param.label.toLowerCase()}: key at frame ${at}`}
+            text={formatNumber(param, value(at))}
+            colour={param.distance ? tint(value(at)) : 'var(--paper)'}
+            on={isSelected(selected, key)}
+            scale={scale}
+            y={y}
+          />
+        );
+      })}
+    </g>
+  );
+}
+
+const shortened = (text: string): string => (text.length > 24 ? `${text.slice(0, 23)}…` : text);
+
+const pinsOf = (drive: Drive): readonly number[] =>
+  drive.kind === 'keys' ? sortedKeys(drive.keys).map((k) => k.frame) : drive.kind === 'ease' ? [drive.start, drive.end] : [];
+
+interface PinProps {
+  readonly address: KeyAddress;
+  readonly movable: boolean;
+  readonly label: string;
+  readonly text: string;
+  readonly colour: string;
+  readonly on: boolean;
+  readonly scale: TimeScale;
+  readonly y: number;
+}
+
+/** A pin on a track: dragged, or moved with the arrow keys; Delete deletes, Ctrl C and Ctrl V copy. */
+function Pin({ address, movable, label, text, colour, on, scale, y }: PinProps) {
+  const drag = useRef<{ readonly x: number; readonly keys: readonly KeyAddress[]; readonly gesture: ReturnType<typeof beginGesture> } | null>(null);
+  const { frame } = address;
+  const x = scale.x(frame);
+  return (
+    <g
+      role="slider"
+      tabIndex={0}
+      aria-label={label}
+      aria-valuemin={0}
+      aria-valuemax={scale.length - 1}
+      aria-valuenow={frame}
+      aria-valuetext={`Frame ${frame}, ${text}`}
+      style={{ cursor: movable ? 'ew-resize' : 'default' }}
+      onPointerDown={(e) => {
+        if (!movable) return;
+        e.currentTarget.setPointerCapture(e.pointerId);
+        selectKey(address, e.shiftKey);
+        drag.current = { x: e.clientX, keys: useKeys.getState().selected, gesture: beginGesture() };
+      }}
+      onPointerMove={(e) => {
+        const { current } = drag;
+        if (!current || current.keys.length === 0) return;
+        moveKeys(current.keys, ((e.clientX - current.x) / scale.span) * (scale.length - 1), current.gesture);
+      }}
+      onPointerUp={() => {
+        drag.current?.gesture.commit();
+        drag.current = null;
+      }}
+      onFocus={() => !isSelected(useKeys.getState().selected, address) && selectKey(address, false)}
+      onDoubleClick={() => goTo(frame)}
+      onKeyDown={(e) => {
+        const { selected } = useKeys.getState();
+        const by = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1 }[e.key];
+        const done = (): void => {
+          e.preventDefault();
+          e.stopPropagation();
+        };
+        if (by !== undefined && movable) {
+          done();
+          moveKeys(selected, by * (e.shiftKey ? 10 : 1), keyGesture(`pin ${address.item} ${address.name}`));
+        } else if (e.key === 'Delete' || e.key === 'Backspace') {
+          done();
+          deleteKeys(selected);
+        } else if (e.key === 'Enter') {
+          done();
+          goTo(frame);
+        } else if ((e.ctrlKey || e.metaKey) && e.key === 'c') {
+          done();
+          copyKeys();
+        } else if ((e.ctrlKey || e.metaKey) && e.key === 'v') {
+          done();
+          pasteKeys();
+        }
+      }}
+    >
+      <title>{`${label}: ${text}`}</title>
+      <line x1={x} x2={x} y1={y + 8} y2={y + TRACK - 2} stroke={colour} strokeWidth={1.5} />
+      <rect x={x - 8} y={y} width={16} height={TRACK} fill="transparent" />
+      <circle cx={x} cy={y + 7} r={4} fill={on ? colour : 'var(--ground)'} stroke={colour} strokeWidth={1.5} />
+    </g>
+  );
+}

@@ -1,0 +1,107 @@
+import { useRef } from 'react';
+import { moveValues, runEnds, shareOf } from '../../core/camera/definition';
+import { moveOf } from '../../core/camera/registry';
+import type { MoveItem, ShotTime } from '../../core/document/schema';
+import { changeSettings, beginGesture, keyGesture, type Gesture } from '../state/documentStore';
+import { useView } from '../state/viewStore';
+import { curvePath, LABELS, TRACK, type TimeScale } from './scale';
+
+interface Props {
+  readonly item: MoveItem;
+  readonly time: ShotTime;
+  readonly scale: TimeScale;
+  readonly y: number;
+}
+
+/** A move: how far it has come, and where it begins and ends. One that goes on and on has no ends. */
+export function MoveTrack({ item, time, scale, y }: Props) {
+  const definition = moveOf(item.kind);
+  const selected = useView((s) => s.selectedMove === item.id);
+  const values = moveValues(definition, item.values) as Record<string, unknown>;
+  const runs = 'over' in values;
+  const at = (frame: number): number => {
+    if (runs) return shareOf({ ...(values as unknown as Parameters<typeof shareOf>[0]), plate: 'start' }, { frame, fps: time.fps }, time.length);
+    const period = definition.period?.(values as never) ?? null;
+    return period ? 0.5 + 0.5 * Math.sin((2 * Math.PI * frame) / period) : 0.5;
+  };
+  const { from, to } = runEnds(values, time.length);
+  const put = (which: 'from' | 'to', frame: number, gesture: Gesture): void =>
+    changeSettings((s) => {
+      const found = s.camera.moves.find((m) => m.id === item.id);
+      if (!found) return;
+      const [a, b] = which === 'from' ? [Math.min(frame, to - 1), to] : [from, Math.max(frame, from + 1)];
+      found.values.from = Math.max(0, Math.round(a));
+      found.values.over = Math.round(b) >= time.length - 1 && which === 'to' ? 0 : Math.round(b) - Math.max(0, Math.round(a));
+    }, gesture);
+  return (
+    <g opacity={item.on ? 1 : 0.45}>
+      <text
+        x={14}
+        y={y + 15}
+        fill={selected ? 'var(--paper)' : 'var(--text)'}
+        style={{ fontSize: 11.5, cursor: 'pointer', fontWeight: selected ? 600 : 400 }}
+        onClick={() => useView.getState().set({ selectedMove: item.id, chapter: 'camera' })}
+      >
+        {definition.label}
+      </text>
+      <line x1={LABELS} x2={LABELS + scale.span} y1={y + TRACK / 2} y2={y + TRACK / 2} stroke="var(--line)" strokeWidth={5} />
+      <path d={curvePath(scale, y, TRACK, at)} fill="none" stroke="var(--mute)" strokeWidth={1} />
+      {runs && (
+        <>
+          <End which="from" label={`${definition.label} begins`} frame={from} scale={scale} y={y} onMove={put} />
+          <End which="to" label={`${definition.label} ends`} frame={Math.min(time.length - 1, to)} scale={scale} y={y} onMove={put} />
+        </>
+      )}
+    </g>
+  );
+}
+
+interface EndProps {
+  readonly which: 'from' | 'to';
+  readonly label: string;
+  readonly frame: number;
+  readonly scale: TimeScale;
+  readonly y: number;
+  readonly onMove: (which: 'from' | 'to', frame: number, gesture: Gesture) => void;
+}
+
+/** An end of a move: dragged, or moved with the arrow keys. */
+function End({ which, label, frame, scale, y, onMove }: EndProps) {
+  const drag = useRef<{ readonly x: number; readonly frame: number; readonly gesture: Gesture } | null>(null);
+  const x = scale.x(frame);
+  return (
+    <g
+      role="slider"
+      tabIndex={0}
+      aria-label={label}
+      aria-valuemin={0}
+      aria-valuemax={scale.length - 1}
+      aria-valuenow={frame}
+      aria-valuetext={`Frame ${frame}`}
+      style={{ cursor: 'ew-resize' }}
+      onPointerDown={(e) => {
+        e.currentTarget.setPointerCapture(e.pointerId);
+        drag.current = { x: e.clientX, frame, gesture: beginGesture() };
+      }}
+      onPointerMove={(e) => {
+        if (drag.current) onMove(which, drag.current.frame + ((e.clientX - drag.current.x) / scale.span) * (scale.length - 1), drag.current.gesture);
+      }}
+      onPointerUp={() => {
+        drag.current?.gesture.commit();
+        drag.current = null;
+      }}
+      onKeyDown={(e) => {
+        const by = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1 }[e.key];
+        if (by === undefined) return;
+        e.preventDefault();
+        e.stopPropagation();
+        onMove(which, frame + by * (e.shiftKey ? 10 : 1), keyGesture(label));
+      }}
+    >
+      <title>{`${label}: frame ${frame}`}</title>
+      <rect x={x - 8} y={y} width={16} height={TRACK} fill="transparent" />
+      <line x1={x} x2={x} y1={y + 8} y2={y + TRACK - 2} stroke="var(--paper)" strokeWidth={1.5} />
+      <circle cx={x} cy={y + 7} r={4} fill={which === 'from' ? 'var(--ground)' : 'var(--paper)'} stroke="var(--paper)" strokeWidth={1.5} />
+    </g>
+  );
+}

@@ -1,0 +1,75 @@
+import Box from '@mui/material/Box';
+import { useEffect, useRef } from 'react';
+import { player } from '../state/playback';
+import { useSession } from '../state/sessionStore';
+import { useView } from '../state/viewStore';
+
+/** Frames that are shown in a loop, or one after the other as they come. */
+export interface Instead {
+  /** how many there are */
+  of(): number;
+  at(frame: number): ImageBitmap | null;
+  readonly fps: number;
+}
+
+interface Props {
+  readonly place: { readonly left: number; readonly top: number; readonly scale: number };
+  readonly output: { readonly width: number; readonly height: number };
+  /** which frames are shown instead of those of the shot */
+  readonly instead: Instead | null;
+}
+
+/** Frames that were made ahead, over the picture: while it plays, and while the picture of a frame is still being made. */
+export function PlayCanvas({ place, output, instead }: Props) {
+  const ref = useRef<HTMLCanvasElement>(null);
+  useEffect(() => {
+    let stopped = false;
+    let drawn: ImageBitmap | null = null;
+    const frameNow = (now: number): ImageBitmap | null => {
+      if (instead) {
+        const of = instead.of();
+        if (of === 0) return null;
+        const wanted = Math.floor((now / 1000) * instead.fps) % of;
+        // what is not there yet is stood for by the last one that is
+        for (let k = 0; k < of; k++) {
+          const found = instead.at((wanted - k + of) % of);
+          if (found) return found;
+        }
+        return null;
+      }
+      const { frame, playing, mode, peek, check } = useView.getState();
+      if (mode !== 'picture' || peek || check) return null;
+      return playing || useSession.getState().settling ? player.at(frame) : null;
+    };
+    const draw = (now: number): void => {
+      if (stopped) return;
+      const canvas = ref.current;
+      const bitmap = frameNow(now);
+      if (canvas && bitmap !== drawn) {
+        drawn = bitmap;
+        canvas.style.visibility = bitmap ? 'visible' : 'hidden';
+        canvas.dataset.showing = bitmap ? 'yes' : 'no';
+        if (bitmap && bitmap.width > 0) {
+          if (canvas.width !== bitmap.width || canvas.height !== bitmap.height) Object.assign(canvas, { width: bitmap.width, height: bitmap.height });
+          canvas.getContext('2d', { alpha: false })!.drawImage(bitmap, 0, 0);
+        }
+      }
+      requestAnimationFrame(draw);
+    };
+    const handle = requestAnimationFrame(draw);
+    return () => {
+      stopped = true;
+      cancelAnimationFrame(handle);
+    };
+  }, [instead]);
+  return (
+    <Box
+      component="canvas"
+      ref={ref}
+      aria-hidden="true"
+      data-testid="playing"
+      style={{ left: place.left, top: place.top, width: output.width * place.scale, height: output.height * place.scale, visibility: 'hidden' }}
+      sx={{ position: 'absolute', pointerEvents: 'none' }}
+    />
+  );
+}

@@ -1,0 +1,220 @@
+import Box from '@mui/material/Box';
+import { useMemo, useRef } from 'react';
+import { poseAt } from '../../core/camera/path';
+import { stretchAt, type Relief } from '../../core/camera/relief';
+import { drivenNumbers, isTimed, playedRange } from '../../core/document/driven';
+import type { Shot } from '../../core/document/schema';
+import { cameraLens } from '../../core/shot/cameraStep';
+import { hfovOf } from '../../core/shot/framing';
+import { beginGesture, changeSettings, keyGesture, useShot } from '../state/documentStore';
+import { goTo } from '../state/playback';
+import { requestOf } from '../state/previewLoop';
+import { useSession } from '../state/sessionStore';
+import { useView } from '../state/viewStore';
+import { useSize } from '../viewer/useSize';
+import { KeyTrack } from './KeyTrack';
+import { MoveTrack } from './MoveTrack';
+import { curvePath, LABELS, RULER, ticks, timeScale, TRACK, type TimeScale } from './scale';
+import { Transport } from './Transport';
+
+/** So many tracks are seen at once; more are scrolled to. */
+const SEEN = 5;
+
+/** The time of a shot in which something moves: playing, a ruler with the playhead, a track for every driven number and every move. */
+export function Timeline() {
+  const shot = useShot();
+  if (!shot || !isTimed(shot.settings)) return null;
+  return <Tracks shot={shot} />;
+}
+
+function Tracks({ shot }: { shot: Shot }) {
+  const [ref, size] = useSize<HTMLDivElement>();
+  const relief = useSession((s) => s.relief);
+  const { settings } = shot;
+  const { time } = settings;
+  const scale = timeScale(time.length, size.width);
+  const moves = settings.camera.moves;
+  const numbers = drivenNumbers(settings);
+  const stretched = moves.length > 0 && relief !== null;
+  const count = moves.length + numbers.length + (stretched ? 1 : 0);
+  const height = count * TRACK;
+  return (
+    <Box
+      ref={ref}
+      component="section"
+      aria-label="Timeline"
+      data-testid="timeline"
+      sx={{ borderTop: '1px solid var(--line)', flexShrink: 0, position: 'relative', paddingBottom: '4px' }}
+    >
+      <Transport shot={shot} />
+      <Ruler shot={shot} scale={scale} width={size.width} />
+      <Box sx={{ maxHeight: SEEN * TRACK, overflowY: count > SEEN ? 'auto' : 'hidden', overflowX: 'hidden' }}>
+        <svg width={Math.max(1, size.width)} height={Math.max(1, height)} style={{ display: 'block' }}>
+          {moves.map((item, k) => (
+            <MoveTrack key={item.id} item={item} time={time} scale={scale} y={k * TRACK} />
+          ))}
+          {numbers.map((number, k) => (
+            <KeyTrack key={`${number.place}/${number.item}/${number.name}`} number={number} time={time} scale={scale} y={(moves.length + k) * TRACK} />
+          ))}
+          {stretched && <StretchTrack shot={shot} relief={relief} scale={scale} y={(count - 1) * TRACK} />}
+          <PlayheadLine scale={scale} height={height} />
+        </svg>
+      </Box>
+    </Box>
+  );
+}
+
+/** The line of the playhead through the tracks. */
+function PlayheadLine({ scale, height }: { scale: TimeScale; height: number }) {
+  const frame = useView((s) => s.frame);
+  return <line x1={scale.x(frame)} x2={scale.x(frame)} y1={0} y2={height} stroke="var(--paper)" strokeWidth={1} pointerEvents="none" />;
+}
+
+/** Frames with their figures, the range that is played, and the playhead. */
+function Ruler({ shot, scale, width }: { shot: Shot; scale: TimeScale; width: number }) {
+  const { time } = shot.settings;
+  const { from, to } = playedRange(shot.settings);
+  const ref = useRef<SVGSVGElement>(null);
+  const scrub = (event: React.PointerEvent): void => {
+    useView.getState().set({ playing: false });
+    goTo(scale.frame(event.clientX - ref.current!.getBoundingClientRect().left));
+  };
+  return (
+    <svg
+      ref={ref}
+      width={Math.max(1, width)}
+      height={RULER}
+      style={{ display: 'block', touchAction: 'none', cursor: 'pointer' }}
+      onPointerDown={(e) => {
+        if ((e.target as Element).closest('[data-end]')) return;
+        e.currentTarget.setPointerCapture(e.pointerId);
+        scrub(e);
+      }}
+      onPointerMove={(e) => {
+        if (e.buttons > 0 && e.currentTarget.hasPointerCapture(e.pointerId)) scrub(e);
+      }}
+    >
+      <rect x={0} y={0} width={width} height={RULER} fill="transparent" />
+      {ticks(scale, time.fps).map((f) => (
+        <g key={f}>
+          <line x1={scale.x(f)} x2={scale.x(f)} y1={RULER - 8} y2={RULER - 4} stroke="var(--line2)" />
+          <text x={scale.x(f)} y={11} textAnchor="middle" className="mono" fill="var(--mute)" style={{ fontSize: 10 }}>
+            {f}
+          </text>
+        </g>
+      ))}
+      <line x1={scale.x(0)} x2={scale.x(time.length - 1)} y1={RULER - 3} y2={RULER - 3} stroke="var(--line2)" strokeWidth={3} />
+      <line x1={scale.x(from)} x2={scale.x(to)} y1={RULER - 3} y2={RULER - 3} stroke="var(--mute)" strokeWidth={3} />
+      <RangeEnd which="from" frame={from} scale={scale} limits={[0, to]} shown={time.from !== null} />
+      <RangeEnd which="to" frame={to} scale={scale} limits={[from, time.length - 1]} shown={time.to !== null} />
+      <Playhead scale={scale} length={time.length} />
+    </svg>
+  );
+}
+
+function Playhead({ scale, length }: { scale: TimeScale; length: number }) {
+  const frame = useView((s) => s.frame);
+  const x = scale.x(frame);
+  return (
+    <g
+      role="slider"
+      tabIndex={0}
+      aria-label="Playhead"
+      aria-valuemin={0}
+      aria-valuemax={length - 1}
+      aria-valuenow={frame}
+      aria-valuetext={`Frame ${frame}`}
+      onKeyDown={(e) => {
+        const by = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1, PageUp: 10, PageDown: -10 }[e.key];
+        const to = e.key === 'Home' ? 0 : e.key === 'End' ? length - 1 : by === undefined ? null : frame + by * (e.shiftKey ? 10 : 1);
+        if (to === null) return;
+        e.preventDefault();
+        e.stopPropagation();
+        goTo(to);
+      }}
+    >
+      <path d={`M${x - 5} ${RULER - 15}h10v6l-5 6l-5 -6z`} fill="var(--paper)" />
+    </g>
+  );
+}
+
+/** Where playing begins or ends. */
+function RangeEnd({ which, frame, scale, limits: [least, most], shown }: { which: 'from' | 'to'; frame: number; scale: TimeScale; limits: readonly [number, number]; shown: boolean }) {
+  const drag = useRef<{ readonly x: number; readonly frame: number; readonly gesture: ReturnType<typeof beginGesture> } | null>(null);
+  const put = (to: number, gesture: ReturnType<typeof beginGesture>): void => {
+    const at = Math.min(most, Math.max(least, Math.round(to)));
+    changeSettings((s) => void (s.time[which] = at === (which === 'from' ? 0 : s.time.length - 1) ? null : at), gesture);
+  };
+  const x = scale.x(frame);
+  return (
+    <g
+      data-end={which}
+      role="slider"
+      tabIndex={0}
+      aria-label={which === 'from' ? 'Range in' : 'Range out'}
+      aria-valuemin={least}
+      aria-valuemax={most}
+      aria-valuenow={frame}
+      style={{ cursor: 'ew-resize' }}
+      onPointerDown={(e) => {
+        e.stopPropagation();
+        e.currentTarget.setPointerCapture(e.pointerId);
+        drag.current = { x: e.clientX, frame, gesture: beginGesture() };
+      }}
+      onPointerMove={(e) => {
+        if (drag.current) put(drag.current.frame + ((e.clientX - drag.current.x) / scale.span) * (scale.length - 1), drag.current.gesture);
+      }}
+      onPointerUp={() => {
+        drag.current?.gesture.commit();
+        drag.current = null;
+      }}
+      onKeyDown={(e) => {
+        const by = { ArrowLeft: -1, ArrowRight: 1, ArrowDown: -1, ArrowUp: 1 }[e.key];
+        if (by === undefined) return;
+        e.preventDefault();
+        e.stopPropagation();
+        put(frame + by * (e.shiftKey ? 10 : 1), keyGesture(which));
+      }}
+    >
+      <rect x={which === 'from' ? x - 10 : x} y={RULER - 12} width={10} height={12} fill="transparent" />
+      <path d={which === 'from' ? `M${x} ${RULER - 7}h-4v7h4z` : `M${x} ${RULER - 7}h4v7h-4z`} fill={shown ? 'var(--paper)' : 'var(--mute)'} />
+    </g>
+  );
+}
+
+/** How wide the moves tear the picture open, frame by frame. */
+function StretchTrack({ shot, relief, scale, y }: { shot: Shot; relief: Relief; scale: TimeScale; y: number }) {
+  const { framing, camera, time } = shot.settings;
+  const values = useMemo(() => stretchByFrame(shot, relief), [shot, relief]);
+  const clean = (camera.clean / 100) * framing.width;
+  const top = Math.max(clean * 1.3, ...values);
+  const share = (px: number): number => Math.min(1, px / top);
+  const path = curvePath(scale, y, TRACK, (f) => share(values[Math.min(values.length - 1, Math.round((f / Math.max(1, time.length - 1)) * (values.length - 1)))] ?? 0));
+  const line = y + TRACK - 3 - (TRACK - 6) * share(clean);
+  return (
+    <g>
+      <text x={14} y={y + 15} fill="var(--mute)" style={{ fontSize: 11.5 }}>
+        Stretch
+      </text>
+      <path d={`${path}L${scale.x(scale.length - 1)} ${y + TRACK - 3}L${scale.x(0)} ${y + TRACK - 3}Z`} fill="var(--mute)" opacity={0.35} />
+      <line x1={LABELS} x2={LABELS + scale.span} y1={line} y2={line} stroke="var(--mute)" strokeDasharray="2 4" />
+      <text x={LABELS + scale.span - 4} y={Math.max(y + 9, line - 2)} textAnchor="end" className="mono" fill="var(--mute)" style={{ fontSize: 9.5 }}>
+        clean to {clean.toFixed(0)} px
+      </text>
+    </g>
+  );
+}
+
+/** Judged at so many places along the shot. */
+const JUDGED = 120;
+
+function stretchByFrame(shot: Shot, relief: Relief): readonly number[] {
+  const { settings } = shot;
+  const lens = cameraLens(requestOf(shot, settings.framing, { frame: 0, fps: settings.time.fps }));
+  const hfov = hfovOf(lens.width, lens.focalPx);
+  const count = Math.min(JUDGED, settings.time.length);
+  return Array.from({ length: count }, (_, k) => {
+    const frame = count < 2 ? 0 : (k * (settings.time.length - 1)) / (count - 1);
+    return stretchAt(lens, poseAt(settings, hfov, { frame, fps: settings.time.fps }), relief).px;
+  });
+}

@@ -1,0 +1,147 @@
+import FirstIcon from '@mui/icons-material/FirstPageOutlined';
+import LastIcon from '@mui/icons-material/LastPageOutlined';
+import LoopIcon from '@mui/icons-material/LoopOutlined';
+import NextIcon from '@mui/icons-material/ChevronRightOutlined';
+import PauseIcon from '@mui/icons-material/PauseOutlined';
+import PlayIcon from '@mui/icons-material/PlayArrowOutlined';
+import PreviousIcon from '@mui/icons-material/ChevronLeftOutlined';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import IconButton from '@mui/material/IconButton';
+import MenuItem from '@mui/material/MenuItem';
+import Popover from '@mui/material/Popover';
+import Select from '@mui/material/Select';
+import { useState } from 'react';
+import { loops } from '../../core/camera/path';
+import { playedRange } from '../../core/document/driven';
+import { TIME_LIMIT } from '../../core/document/limits';
+import type { Shot } from '../../core/document/schema';
+import { frames } from '../../core/values/params';
+import { NumberRow } from '../controls/NumberRow';
+import { LabelRow } from '../controls/rows';
+import { changeSettings } from '../state/documentStore';
+import { goTo, player, playOrPause, step } from '../state/playback';
+import { useView, useViewPart } from '../state/viewStore';
+
+/** Frame rates that are offered. */
+export const RATES = [23.976, 24, 25, 29.97, 30, 48, 50, 59.94, 60] as const;
+
+const LENGTH = frames({ label: 'Length', min: 2, max: 480, lowest: 1, highest: TIME_LIMIT, default: 96, help: 'Frames, or seconds such as 4 s' });
+
+/** The time at the playhead, playing and stepping, how many frames are ready, length and rate. */
+export function Transport({ shot }: { shot: Shot }) {
+  const { time } = shot.settings;
+  const { playing, loop, set } = useViewPart('playing', 'loop', 'set');
+  const { from, to } = playedRange(shot.settings);
+  return (
+    <Box
+      role="toolbar"
+      aria-label="Playing"
+      sx={{ display: 'grid', gridTemplateColumns: '1fr auto 1fr', alignItems: 'center', padding: '3px 14px 0', height: 30, whiteSpace: 'nowrap', color: 'var(--mute)' }}
+    >
+      <Time length={time.length} fps={time.fps} />
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: '2px', '& svg': { fontSize: 18 } }}>
+        <IconButton aria-label="To the first frame" title="To the first frame (Home)" onClick={() => goTo(from)}>
+          <FirstIcon />
+        </IconButton>
+        <IconButton aria-label="One frame back" title="One frame back (,)" onClick={() => step(-1)}>
+          <PreviousIcon />
+        </IconButton>
+        <Button aria-pressed={playing} title="Space" onClick={playOrPause} sx={{ height: 24, minWidth: 84, padding: '0 8px' }}>
+          {playing ? <PauseIcon /> : <PlayIcon />}
+          {playing ? 'Pause' : 'Play'}
+        </Button>
+        <IconButton aria-label="One frame on" title="One frame on (.)" onClick={() => step(1)}>
+          <NextIcon />
+        </IconButton>
+        <IconButton aria-label="To the last frame" title="To the last frame (End)" onClick={() => goTo(to)}>
+          <LastIcon />
+        </IconButton>
+        <IconButton aria-label="Loop" aria-pressed={loop} title="Begin again at the end" onClick={() => set({ loop: !loop })} sx={{ color: loop ? 'var(--paper)' : 'var(--faint)' }}>
+          <LoopIcon />
+        </IconButton>
+      </Box>
+      <Box className="mono" sx={{ display: 'flex', justifyContent: 'flex-end', alignItems: 'center', gap: '12px' }}>
+        <Ready />
+        {loops(shot.settings) && <span title="The first frame follows the last one without a jump">loops</span>}
+        <Length time={time} from={from} to={to} />
+      </Box>
+    </Box>
+  );
+}
+
+function Time({ length, fps }: { length: number; fps: number }) {
+  const frame = useView((s) => s.frame);
+  return (
+    <Box className="mono" sx={{ display: 'flex', gap: '12px', overflow: 'hidden' }} data-testid="time">
+      <Box component="span" sx={{ color: 'var(--text)' }}>
+        {(frame / fps).toFixed(2)} s
+      </Box>
+      <span>
+        frame {frame} of {length - 1}, {fps} fps
+      </span>
+    </Box>
+  );
+}
+
+function Ready() {
+  const { ready, of } = player.store();
+  if (of === 0) return null;
+  return (
+    <span data-testid="ready" title="Frames that are made and play at the shot's rate">
+      {ready >= of ? 'all frames ready' : `${ready} of ${of} ready`}
+    </span>
+  );
+}
+
+/** Length and rate of the shot. */
+function Length({ time, from, to }: { time: Shot['settings']['time']; from: number; to: number }) {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  return (
+    <>
+      <Button aria-haspopup="dialog" onClick={(e) => setAnchor(e.currentTarget)} sx={{ height: 22, padding: '0 7px', fontSize: 11 }}>
+        in {from} out {to}
+      </Button>
+      <Popover
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => setAnchor(null)}
+        anchorOrigin={{ vertical: 'top', horizontal: 'right' }}
+        transformOrigin={{ vertical: 'bottom', horizontal: 'right' }}
+        slotProps={{ paper: { role: 'dialog', 'aria-label': 'Length and rate', sx: { width: 300, padding: '10px 12px' } } }}
+      >
+        <NumberRow param={LENGTH} value={time.length} onChange={(v, g) => changeSettings((s) => setLength(s.time, Math.round(v)), g)} />
+        <LabelRow label="Rate">
+          <Select
+            value={time.fps}
+            onChange={(e) => changeSettings((s) => void (s.time.fps = Number(e.target.value)))}
+            inputProps={{ 'aria-label': 'Frames a second' }}
+          >
+            {[...new Set<number>([...RATES, time.fps])].map((r) => (
+              <MenuItem key={r} value={r}>
+                {r} fps
+              </MenuItem>
+            ))}
+          </Select>
+        </LabelRow>
+        <NumberRow
+          param={frames({ label: 'In', min: 0, max: Math.max(1, time.length - 1), default: 0 })}
+          value={from}
+          onChange={(v, g) => changeSettings((s) => void (s.time.from = v <= 0 ? null : Math.min(to, Math.round(v))), g)}
+        />
+        <NumberRow
+          param={frames({ label: 'Out', min: 0, max: Math.max(1, time.length - 1), default: Math.max(1, time.length - 1) })}
+          value={to}
+          onChange={(v, g) => changeSettings((s) => void (s.time.to = v >= time.length - 1 ? null : Math.max(from, Math.round(v))), g)}
+        />
+      </Popover>
+    </>
+  );
+}
+
+/** Ends of the range that lie beyond a new length go with it. */
+function setLength(time: Shot['settings']['time'], length: number): void {
+  time.length = length;
+  if (time.from !== null && time.from >= length) time.from = null;
+  if (time.to !== null && time.to >= length - 1) time.to = null;
+}
