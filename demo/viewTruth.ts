@@ -19,7 +19,12 @@ export async function writeViewTruth(name: string, scene: Scene, seen: SeenFrame
   const lens = plateLens(WIDTH, HEIGHT, scene.camera.hfovDegrees);
   // layers, though none: the box of the pixel, and sparks in the picture
   const render = (pose: CameraPose): ReturnType<typeof renderFrame> =>
-    renderFrame({ scene: name, width: WIDTH, height: HEIGHT, samples: SAMPLES, lens: null, layers: [], shift: [pose.x, -pose.y, pose.z] }, threads, 1, seen);
+    renderFrame(
+      { scene: name, width: WIDTH, height: HEIGHT, samples: SAMPLES, lens: null, layers: [], shift: [pose.x, -pose.y, pose.z] },
+      threads,
+      1,
+      seen,
+    );
   const plate = await render(poseOf({}));
   const nearness = plate.distance.map((z) => 1 / z).sort();
   const nearest = 1 / nearness[nearness.length - 1]!;
@@ -38,7 +43,13 @@ export async function writeViewTruth(name: string, scene: Scene, seen: SeenFrame
   );
   writeFileSync(
     `bench/truth/${name}.plate.distance.png`,
-    encodePng({ width: WIDTH, height: HEIGHT, data: Uint16Array.from(plate.distance, (z) => Math.round((65535 * nearest) / z)), channels: 1, depth: 16 }),
+    encodePng({
+      width: WIDTH,
+      height: HEIGHT,
+      data: Uint16Array.from(plate.distance, (z) => Math.round((65535 * nearest) / z)),
+      channels: 1,
+      depth: 16,
+    }),
   );
   for (const [key, pose] of Object.entries(views)) {
     const frame = await render(pose);

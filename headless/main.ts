@@ -1,7 +1,7 @@
 import { program } from 'commander';
 import { effects } from '../src/core/effects/registry';
 import { formatNumber, type Param } from '../src/core/values/params';
-import { apply, depth, errorLine, estimate, inspect, matte, render } from './verbs';
+import { apply, depth, errorLine, estimate, inspect, matte, render, view } from './verbs';
 
 /** The command line: the same core without a browser. Help follows from the definitions. */
 const run =
@@ -78,12 +78,23 @@ program
   .description('a clean matte of what lies between two distances')
   .action(run(matte));
 program
+  .command('view')
+  .requiredOption('--picture <file>', 'png, jpg, webp, avif, or pfm in linear light')
+  .requiredOption('--distance <file>', 'one-channel pfm, metres')
+  .requiredOption('--hfov <degrees>', 'horizontal field of view')
+  .requiredOption('--at <place>', 'X,Y,Z[,YAW,PITCH,ROLL] from where it was taken: metres right, down, forward; degrees right, up, clockwise')
+  .requiredOption('--out <file>', '.pfm (linear floats), .png (16-bit), .jpg or .webp')
+  .option('--depth <file>', 'distances from there, metres: .pfm, .tif or .exr')
+  .description('see a picture from elsewhere')
+  .action(run(view));
+program
   .command('render')
   .argument('<project>')
   .option('--shot <number>', 'counted from 1', '1')
-  .option('--frame <number>', 'counted from 0', '0')
+  .option('--frame <number>', 'one frame, counted from 0')
+  .option('--frames <range>', 'several, such as 0-95: --out is then a folder for PNGs, or a .mp4 or .webm')
   .requiredOption('--out <file>', '.png (16-bit), .pfm (linear floats), .jpg or .webp')
-  .description('render a shot of a project file')
+  .description('render a shot of a project file; several processes may share a range of frames')
   .action(run((path: string, options: Parameters<typeof render>[1]) => render(path, options)));
 
 try {

@@ -1,5 +1,9 @@
 import './kernels';
 import { basename } from 'node:path';
+import { layPlate } from '../src/core/camera/behind';
+import { plateLens, poseOf } from '../src/core/camera/pose';
+import { survey } from '../src/core/camera/relief';
+import { isPlate, reachOf, viewFrom } from '../src/core/camera/view';
 import { distanceOf } from '../src/core/depth/calibrate';
 import { placeMap, type Fit } from '../src/core/depth/layers/mapLayer';
 import { describeError, OmbrageError } from '../src/core/error';
@@ -9,9 +13,10 @@ import { enlargeEstimate, estimateDepth } from '../src/core/estimate/estimate';
 import { focalLengthOfHfov, focalPx } from '../src/core/optics';
 import { matteColours, refinedMatte } from '../src/core/matte/matte';
 import type { Picture, Plane } from '../src/core/raster/picture';
-import { checkRenderable, finishedPicture } from '../src/core/shot/chain';
+import { checkRenderable, finishedPicture, finishedSize } from '../src/core/shot/chain';
 import { needsOf } from '../src/core/shot/needs';
-import { plainCache } from '../src/core/shot/stage';
+import type { ShotRequest } from '../src/core/shot/stage';
+import { ByteCache } from '../src/engine/byteCache';
 import { runAlone } from '../src/core/run';
 import { pushPull } from '../src/core/raster/pushPull';
 import { sampleRaster, stretch } from '../src/core/raster/resample';
@@ -21,6 +26,7 @@ import { inspectStill } from '../src/formats/inspect';
 import { mapAsNearness, readMapFile } from '../src/formats/mapFile';
 import { unpackProject } from '../src/formats/projectFile';
 import { proposeMap } from '../src/formats/proposal';
+import { frameKey, framesIntoClip, framesIntoFolder, readFrames } from './frames';
 import { decodeAny, heldFor } from './loaders';
 import { loadNetwork } from './network';
 import {
@@ -152,9 +158,54 @@ export async function apply(kind: string, options: { picture: string; distance: 
   return `${options.out}: ${out.width}x${out.height} px`;
 }
 
-/** `render PROJECT --shot N --frame N --out O`: a finished picture of a project file. */
-export async function render(path: string, options: { shot: string; frame: string; out: string }): Promise<string> {
+interface ViewOptions {
+  readonly picture: string;
+  readonly distance: string;
+  readonly hfov: string;
+  readonly at: string;
+  readonly out: string;
+  readonly depth?: string;
+}
+
+/** `view …`: a picture seen from elsewhere. Metres: x right, y down, z forward; degrees: yaw right, pitch up, roll clockwise. */
+export async function view(options: ViewOptions): Promise<string> {
   checkOutput(options.out, PICTURE_ENDINGS);
+  if (options.depth !== undefined) checkOutput(options.depth, MAP_ENDINGS);
+  const hfov = fieldOfView(options.hfov);
+  const numbers = options.at.split(',').map((part) => (part.trim() === '' ? NaN : Number(part)));
+  if (numbers.length < 3 || numbers.length > 6 || numbers.some((v) => !Number.isFinite(v)))
+    throw new OmbrageError('bad-setting', `"${options.at}" is no place for --at.`, 'Give X,Y,Z in metres and, if wanted, YAW,PITCH,ROLL in degrees.');
+  const [x, y, z, yaw = 0, pitch = 0, roll = 0] = numbers as [number, number, number, number?, number?, number?];
+  const rad = Math.PI / 180;
+  const pose = poseOf({ x, y, z, yaw: yaw * rad, pitch: pitch * rad, roll: roll * rad });
+  const { picture, distance } = await readPair(options.picture, options.distance);
+  const { width, height } = picture;
+  let seen: { readonly picture: Picture; readonly distance: Plane } = { picture, distance };
+  if (!isPlate({ pose, enlarged: 1 })) {
+    const lens = plateLens(width, height, hfov);
+    const { ends } = survey(distance);
+    const views = [{ pose, enlarged: 1 }];
+    const plate = layPlate(picture, distance, reachOf(lens, views, ends, 'mirrored', true));
+    seen = await viewFrom(runAlone(), plate, lens, views[0]!, true);
+  }
+  await writePicture(options.out, seen.picture);
+  if (options.depth !== undefined) writeMap(options.depth, seen.distance);
+  return `${options.out}: ${width}x${height} px`;
+}
+
+interface RenderOptions {
+  readonly shot: string;
+  readonly frame?: string;
+  readonly frames?: string;
+  readonly out: string;
+}
+
+const CLIP_ENDINGS = /\.(mp4|webm)$/i;
+
+/** `render PROJECT --shot N (--frame N --out O | --frames A-B --out DIR|CLIP)`: finished pictures of a project file. */
+export async function render(path: string, options: RenderOptions): Promise<string> {
+  const { frames, out } = options;
+  if (frames === undefined) checkOutput(out, PICTURE_ENDINGS);
   const unpacked = await unpackProject(new Blob([readBytes(path) as Uint8Array<ArrayBuffer>]), basename(path));
   const { project } = unpacked;
   const media = new Map<string, Uint8Array>();
@@ -163,16 +214,33 @@ export async function render(path: string, options: { shot: string; frame: strin
   const shot = project.shots[number - 1];
   if (!shot)
     throw new OmbrageError('no-shot', `There is no shot ${options.shot} in ${basename(path)}.`, `Give a number from 1 to ${project.shots.length}.`);
-  const frame = Number(options.frame);
-  if (!Number.isInteger(frame)) throw new OmbrageError('bad-setting', `"${options.frame}" is no frame.`, 'Give a whole number.');
-  const { width, height } = shot.settings.framing;
+  const { framing, time } = shot.settings;
+  const { width, height } = framing;
   checkRenderable({ width, height });
-  const at = { frame, fps: shot.settings.time.fps };
-  const held = await heldFor(needsOf(shot, at), media);
-  const request = { plate: shot.plate, settings: shot.settings, at, size: { width, height } };
-  const { value } = await finishedPicture(request, { held, cache: plainCache(), run: runAlone() });
-  await writePicture(options.out, value);
-  return `${options.out}: ${width}x${height} px`;
+  const held = await heldFor(needsOf(shot, { frame: 0, fps: time.fps }), media);
+  // what all frames have in common is made once; what only one has is let go
+  const cache = new ByteCache(Math.max(600e6, 14 * 16 * width * height));
+  const at = (frame: number): ShotRequest => ({ plate: shot.plate, settings: shot.settings, at: { frame, fps: time.fps }, size: { width, height } });
+  const make = async (frame: number): Promise<Picture> => (await finishedPicture(at(frame), { held, cache, run: runAlone() })).value;
+  if (frames === undefined) {
+    const frame = Number(options.frame ?? 0);
+    if (!Number.isInteger(frame)) throw new OmbrageError('bad-setting', `"${options.frame}" is no frame.`, 'Give a whole number.');
+    await writePicture(out, await make(frame));
+    return `${out}: ${width}x${height} px`;
+  }
+  const { from, to } = readFrames(frames, time.length);
+  if (CLIP_ENDINGS.test(out)) {
+    async function* all(): AsyncGenerator<Picture> {
+      for (let f = from; f <= to; f++) yield await make(f);
+    }
+    await framesIntoClip(out, finishedSize(shot.settings, { width, height }), time.fps, all());
+    return `${out}: ${to - from + 1} frames, ${time.fps} fps`;
+  }
+  if (/\.[a-z0-9]{2,5}$/i.test(out))
+    throw new OmbrageError('bad-output', `${out} cannot hold frames.`, 'Give a folder, or a name that ends in .mp4 or .webm.');
+  const key = (frame: number): string => frameKey(at(frame), [...media.keys()].sort());
+  const { made, there, left } = await framesIntoFolder({ folder: out, from, to, last: time.length - 1, key, make });
+  return `${out}: ${made} made, ${there} there already${left > 0 ? `, ${left} left to other processes` : ''}`;
 }
 
 interface DepthOptions {

@@ -170,7 +170,11 @@ describe.each(checks.map((c) => [c.kind, c] as const))('check %s', (_, check) =>
         high: 0.9,
         estimate,
         camera: estimate
-          ? { uncovered: new Uint8Array(144).fill(1), finished: newPicture(16, 9), behind: { picture: newPicture(16, 9), filled: new Uint8Array(144) } }
+          ? {
+              uncovered: new Uint8Array(144).fill(1),
+              finished: newPicture(16, 9),
+              behind: { picture: newPicture(16, 9), filled: new Uint8Array(144) },
+            }
           : null,
         reach: estimate ? { from: 1, to: 5, near: 0, far: 0, outside: true } : null,
       });

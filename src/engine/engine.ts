@@ -11,6 +11,7 @@ import { Holdings, type HeldKind, type HeldKinds } from './holdings';
 import { LivingWorker, WorkerLost, type Patience, type Remote } from './life';
 import { Newest } from './newest';
 import type { MapReading } from '../formats/mapFacts';
+import type { ClipSpec } from '../formats/outputs/clips';
 import type { ChapterThumbs, DecodedStill, Given, OutputSpec, PreviewPart, PreviewSpec, ReadMap } from './protocol';
 import type { UnpackedProject } from '../formats/projectFile';
 
@@ -144,13 +145,13 @@ export class Engine {
     }
   }
 
-  private job<T>(work: (worker: Remote, id: number, words: Int32Array) => Promise<T>): Job<T> {
+  private job<T>(work: (worker: Remote, id: number, words: Int32Array) => Promise<T>, long = true): Job<T> {
     const stop = new Newest();
     const id = stop.next();
     let stopped: () => void = () => undefined;
     // a worker that hangs hears nothing: whoever waits is let go all the same
     const given = new Promise<null>((done) => (stopped = () => done(null)));
-    const done = Promise.race([this.background((worker) => work(worker, id, stop.words), true), given]);
+    const done = Promise.race([this.background((worker) => work(worker, id, stop.words), long), given]);
     return {
       done,
       cancel: () => {
@@ -240,7 +241,10 @@ export class Engine {
    * Makes frames for playing, in their order, on every worker that is not the viewer's; what is in `wanted` may change meanwhile. Ends when
    * `wanted` has no more, or it is stopped.
    */
-  frames(wanted: () => { readonly frame: number; readonly shot: ShotRequest; readonly given: Given } | null, onFrame: (frame: number, bitmap: ImageBitmap) => void): Job<true> {
+  frames(
+    wanted: () => { readonly frame: number; readonly shot: ShotRequest; readonly given: Given } | null,
+    onFrame: (frame: number, bitmap: ImageBitmap) => void,
+  ): Job<true> {
     const stop = new Newest();
     const id = stop.next();
     const hand = async (): Promise<void> => {
@@ -292,6 +296,20 @@ export class Engine {
 
   output(shot: ShotRequest, given: Given, spec: OutputSpec, report: (share: number) => void): Job<Blob> {
     return this.job((worker, id, words) => worker.output(shot, given, spec, id, words, Comlink.proxy(report)) as Promise<Blob>);
+  }
+
+  /** One piece of a clip, on any worker that is not the viewer's. */
+  clipPiece(shot: ShotRequest, given: Given, clip: ClipSpec, from: number, to: number, report: (share: number) => void): Job<Blob> {
+    return this.job((worker, id, words) => worker.clipPiece(shot, given, clip, from, to, id, words, Comlink.proxy(report)) as Promise<Blob>, false);
+  }
+
+  joinClip(clip: ClipSpec, pieces: readonly Blob[]): Promise<Blob> {
+    return this.background((worker) => worker.joinClip(clip, pieces));
+  }
+
+  /** So many pieces of a clip are made at the same time. */
+  get hands(): number {
+    return Math.max(1, Math.min(this.others.length, globalThis.navigator?.hardwareConcurrency ?? 2));
   }
 
   thumbnail(shot: ShotRequest, given: Given): Promise<Blob> {

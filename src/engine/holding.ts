@@ -134,6 +134,22 @@ export function cacheForOnce(): StageCache {
   return { get: <T extends Kept>(key: string) => own.get<T>(key) ?? cache.get<T>(key), set: (key, value) => own.set(key, value) };
 }
 
+/** So many pictures of a clip are kept between its frames: what they have in common is made once. */
+const CLIP_PICTURES = 14;
+let clipCache: { readonly key: string; readonly cache: StageCache } | null = null;
+let clipTimer: ReturnType<typeof setTimeout> | undefined;
+/** So long after its last piece a clip's cache is let go, ms. */
+const CLIP_REST_MS = 20_000;
+
+/** A cache for the pieces of one clip, bounded by the size of its frames. */
+export function cacheForClip(clip: { readonly width: number; readonly height: number }): StageCache {
+  const key = JSON.stringify(clip);
+  clearTimeout(clipTimer);
+  clipTimer = setTimeout(() => (clipCache = null), CLIP_REST_MS);
+  if (clipCache?.key !== key) clipCache = { key, cache: new ByteCache(Math.max(CACHE_BYTES, CLIP_PICTURES * 16 * clip.width * clip.height)) };
+  return clipCache.cache;
+}
+
 /** What the chain works with in this worker. */
 export const inputsFor = (given: Given, how: How): ChainInputs => ({
   held: {

@@ -8,6 +8,7 @@ import type { Subject } from '../core/estimate/subject';
 import type { Plane, Raster, Size } from '../core/raster/picture';
 import type { ShotRequest } from '../core/shot/stage';
 import type { CheckInput, CheckResult } from '../core/depth/checks/definition';
+import type { ClipSpec } from '../formats/outputs/clips';
 import type { StillFacts } from '../formats/definition';
 import type { MapFacts, MapReading } from '../formats/mapFacts';
 import type { MapProposal } from '../formats/proposal';
@@ -151,6 +152,19 @@ export interface WorkerApi {
   readyEstimate(): Promise<void>;
   estimate(sha256: string, quality: Quality, id: number, newest: Int32Array, report: Report): Promise<Plane | null>;
   output(shot: ShotRequest, given: Given, spec: OutputSpec, id: number, newest: Int32Array, report: Report): Promise<Blob | null>;
+  /** one piece of a clip; null where it was stopped */
+  clipPiece(
+    shot: ShotRequest,
+    given: Given,
+    clip: ClipSpec,
+    from: number,
+    to: number,
+    id: number,
+    newest: Int32Array,
+    report: Report,
+  ): Promise<Blob | null>;
+  /** the pieces of a clip, put together */
+  joinClip(clip: ClipSpec, pieces: readonly Blob[]): Promise<Blob>;
   thumbnail(shot: ShotRequest, given: Given): Promise<Blob>;
   /** a held plate at most so large, 8-bit sRGB */
   smallPlate(sha256: string, longSide: number): Promise<Rgb8>;

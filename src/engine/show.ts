@@ -50,7 +50,10 @@ export async function showStage(
   if (!progress()) throw new Stopped();
   const calibration = calibrationOf(request.settings.calibration);
   const picture = framedPlate(request, inputs).value;
-  const camera = check?.needsCamera && frame && finished ? { uncovered: frame.uncovered?.value.data ?? null, finished, behind: await behindEdges(composedFrame(request, inputs), request, inputs) } : null;
+  const camera =
+    check?.needsCamera && frame && finished
+      ? { uncovered: frame.uncovered?.value.data ?? null, finished, behind: await behindEdges(composedFrame(request, inputs), request, inputs) }
+      : null;
   const found = check ? runCheck(check, spec, request, picture, raw.value, distance, calibration, camera) : null;
   const { near, far, low, high, turnOver, bend, spacing } = calibration;
   const toned = { near, far, low, high, turnOver, bend, spacing, colours: spec.depthColours };

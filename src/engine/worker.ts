@@ -16,13 +16,15 @@ import { Stopped } from '../core/run';
 import { surveyed } from '../core/shot/survey';
 import { prepareLayers } from '../core/shot/placing';
 import type { ShotRequest } from '../core/shot/stage';
+import type { ClipSpec } from '../formats/outputs/clips';
 import { mapAsNearness, readMapFile } from '../formats/mapFile';
 import type { MapReading } from '../formats/mapFacts';
 import { sha256 } from '../formats/sha256';
 import { unpackProject } from '../formats/projectFile';
 import { proposeMap } from '../formats/proposal';
 import { decodeFile, decodeRaster } from './decode';
-import { cacheForOnce, helper, hold, inputsFor, known, letGo, mapOf, meetHelpers, plateOf, runFor, type How } from './holding';
+import { joinClip, renderPiece } from './clip';
+import { cacheForClip, cacheForOnce, helper, hold, inputsFor, known, letGo, mapOf, meetHelpers, plateOf, runFor, type How } from './holding';
 import { Newest } from './newest';
 import { encodeCanvas, renderFile } from './outputs';
 import { maskBitmap, pictureBitmap } from './paint';
@@ -214,6 +216,44 @@ const api: WorkerApi = {
       releaseKernels();
     }
   }),
+  clipPiece: guard(
+    async (
+      asked: ShotRequest,
+      given: Given,
+      clip: ClipSpec,
+      from: number,
+      to: number,
+      id: number,
+      words: Int32Array,
+      report: (share: number) => void,
+    ) => {
+      const newest = new Newest(words);
+      const frames = to - from + 1;
+      const shot = known(asked);
+      const cache = cacheForClip(clip);
+      try {
+        return await renderPiece(shot, clip, from, to, (index) =>
+          inputsFor(given, {
+            quick: false,
+            alone: true,
+            progress: (share) => {
+              report((index + share) / frames);
+              return newest.is(id);
+            },
+            id,
+            newest,
+            cache,
+          }),
+        );
+      } catch (error) {
+        if (error instanceof Stopped) return null;
+        throw error;
+      } finally {
+        releaseKernels();
+      }
+    },
+  ),
+  joinClip: guard((clip: ClipSpec, pieces: readonly Blob[]) => joinClip(clip, pieces)),
   thumbnail: guard(async (asked: ShotRequest, given: Given) => {
     const request = known(asked);
     const inputs = inputsFor(given, {

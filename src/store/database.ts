@@ -31,6 +31,27 @@ export interface ThumbRow {
   blob: Blob;
 }
 
+/** An export of frames that has been begun, as it was asked for; its finished pieces lie beside it. */
+export interface ExportRow {
+  /** the content key of what it makes: the same export asked for again goes on */
+  id: string;
+  project: string;
+  shot: string;
+  /** file name */
+  name: string;
+  /** the request and the clip as plain JSON */
+  request: unknown;
+  clip: unknown;
+  begunAt: number;
+}
+
+export interface PieceRow {
+  /** the export's id */
+  export: string;
+  index: number;
+  blob: Blob;
+}
+
 /** Something that happened once in this browser. */
 export interface MarkRow {
   name: string;
@@ -42,11 +63,14 @@ export class Database extends Dexie {
   maps!: Table<MapRow, string>;
   thumbs!: Table<ThumbRow, string>;
   marks!: Table<MarkRow, string>;
+  exports!: Table<ExportRow, string>;
+  pieces!: Table<PieceRow, [string, number]>;
 
   constructor(name = 'ombrage', options: DexieOptions = {}) {
     super(name, options);
     this.version(1).stores({ projects: 'id, updatedAt, deletedAt', media: 'sha256', maps: 'key', thumbs: 'shot' });
     this.version(2).stores({ marks: 'name' });
+    this.version(3).stores({ exports: 'id, shot', pieces: '[export+index], export' });
   }
 }
 

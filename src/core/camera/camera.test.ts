@@ -3,10 +3,13 @@ import { seededRandom } from '../random';
 import { linearToSrgb } from '../raster/colour';
 import { newPicture, newPlane, type Picture, type Plane } from '../raster/picture';
 import { runAlone, type Run } from '../run';
-import { JOINED_BELOW, JOINED_RIGHT, layPlate } from './behind';
+import { layPlate } from './behind';
+import { JOINED_BELOW, JOINED_RIGHT } from './layered';
 import { addPoses, AT_PLATE, plateLens, poseOf, ViewGeometry, type CameraPose, type Placed, type PlateLens } from './pose';
 import { overscanFor, stretchAt, survey } from './relief';
 import { isPlate, reachOf, viewFrom, type View } from './view';
+import { viewKernel, type ViewInput } from './viewKernel';
+import { viewRowsPlainly } from './viewTwin';
 
 const run = runAlone();
 
@@ -47,7 +50,17 @@ describe('the geometry of a moved camera', () => {
     ];
     for (let n = 0; n < 200; n++) {
       const r = (size: number): number => size * (2 * random() - 1);
-      const pose: CameraPose = { x: r(0.4), y: r(0.4), z: r(0.4), yaw: r(0.4), pitch: r(0.4), roll: r(2), zoom: 1 + r(0.5), shiftX: r(0.2), shiftY: r(0.2) };
+      const pose: CameraPose = {
+        x: r(0.4),
+        y: r(0.4),
+        z: r(0.4),
+        yaw: r(0.4),
+        pitch: r(0.4),
+        roll: r(2),
+        zoom: 1 + r(0.5),
+        shiftX: r(0.2),
+        shiftY: r(0.2),
+      };
       const g = new ViewGeometry(lens, pose, 1 + 0.2 * random());
       const [x, y, q] = [300 * random(), 200 * random(), 0.8 * random()];
       expect(g.forward(x, y, q, a)).toBe(true);
@@ -95,7 +108,12 @@ describe('a view of a plane', () => {
   ] as const)('under %s meets the analytic homography within 0.02 of sRGB, and its distances are exact', async (_, part) => {
     const pose = poseOf(part);
     const z = 2.5;
-    const got = await seenBy(picture, placed(width, height, () => z), lens, pose);
+    const got = await seenBy(
+      picture,
+      placed(width, height, () => z),
+      lens,
+      pose,
+    );
     const g = new ViewGeometry(lens, pose);
     // places of the plane by the homography of three of its rays: R·K⁻¹·x' cut with the plane z = 2.5
     const place: Placed = { x: 0, y: 0, q: 0 };
@@ -123,7 +141,11 @@ describe('a view of a plane', () => {
 
   test('slanted ground is one surface, whatever its slope; a step in depth is none', () => {
     const reach = { gain: 40, pad: 4, border: 'mirrored', hidden: true } as const;
-    const ground = layPlate(picture, placed(width, height, (x, y) => 1 / (0.05 + 0.003 * y + 0.001 * x)), reach);
+    const ground = layPlate(
+      picture,
+      placed(width, height, (x, y) => 1 / (0.05 + 0.003 * y + 0.001 * x)),
+      reach,
+    );
     const inner = (f: (i: number) => void): void => {
       for (let y = 6; y < ground.height - 6; y++) for (let x = 6; x < ground.width - 6; x++) f(y * ground.width + x);
     };
@@ -131,7 +153,11 @@ describe('a view of a plane', () => {
     inner((i) => (torn += (ground.flags[i]! & (JOINED_RIGHT | JOINED_BELOW)) === (JOINED_RIGHT | JOINED_BELOW) ? 0 : 1));
     expect(torn).toBe(0);
     expect(ground.hidden.pixel.length).toBe(0);
-    const step = layPlate(picture, placed(width, height, (x) => (x < 100 ? 1 : 3)), reach);
+    const step = layPlate(
+      picture,
+      placed(width, height, (x) => (x < 100 ? 1 : 3)),
+      reach,
+    );
     let cuts = 0;
     inner((i) => (cuts += step.flags[i]! & JOINED_RIGHT ? 0 : 1));
     expect(cuts).toBe(step.height - 12);
@@ -191,13 +217,51 @@ describe('a near thing before a far one', () => {
     const banded: Run = {
       ...run,
       rows: (kernel, rows, input, out, look = () => undefined) => {
-        for (const [a, b] of [[88, rows], [0, 34], [34, 36], [36, 88]] as const) kernel.make(input, a, b, out, look);
+        for (const [a, b] of [
+          [88, rows],
+          [0, 34],
+          [34, 36],
+          [36, 88],
+        ] as const)
+          kernel.make(input, a, b, out, look);
         return Promise.resolve();
       },
     };
     const parts = await seenBy(picture, distance, lens, moved, banded);
     expect(parts.picture.data).toEqual(whole.picture.data);
     expect(parts.distance.data).toEqual(whole.distance.data);
+  });
+
+  test.each([true, false])('the kernel makes what its readable twin makes (cubic: %s)', (cubic) => {
+    const moved = poseOf({ x: 0.03, y: -0.02, z: 0.1, roll: 0.04, yaw: 0.01, zoom: 1.05 });
+    const reach = reachOf(lens, [{ pose: moved, enlarged: 1.02 }], [0.25, 1], 'mirrored', true);
+    const plate = layPlate(picture, distance, reach);
+    const made = [viewRowsPlainly, (i: ViewInput, a: number, b: number, out: Float32Array) => viewKernel.make(i, a, b, out, () => undefined)].map(
+      (make) => {
+        const out = new Float32Array(width * height * 4);
+        const input = {
+          plate,
+          lens,
+          pose: moved,
+          enlarged: 1.02,
+          cubic,
+          distance: new Float32Array(width * height),
+          uncovered: new Uint8Array(width * height),
+        };
+        make(input, 0, height, out);
+        return { out, distance: input.distance, uncovered: input.uncovered };
+      },
+    );
+    const [plain, fast] = made as [(typeof made)[0], (typeof made)[0]];
+    // single precision decides otherwise where a pixel's middle lies on the border of a cell
+    let [differ, worst] = [0, 0];
+    for (let i = 0; i < width * height; i++) {
+      const off = Math.max(...[0, 1, 2, 3].map((k) => Math.abs(plain.out[i * 4 + k]! - fast.out[i * 4 + k]!)));
+      if (off > 2e-3 || plain.uncovered[i] !== fast.uncovered[i]) differ++;
+      else worst = Math.max(worst, off, Math.abs(plain.distance[i]! / fast.distance[i]! - 1));
+    }
+    expect(differ).toBeLessThan(0.002 * width * height);
+    expect(worst).toBeLessThan(2e-3);
   });
 
   test('the two eyes of a mirrored scene are the mirrored eyes of the scene', async () => {
@@ -246,7 +310,14 @@ describe('overscan', () => {
   }
 
   test('of moves without turns is what trying every pixel of the border finds', () => {
-    for (const path of [[{ x: 0.05 }], [{ x: -0.08 }, { x: 0.02 }], [{ y: 0.06 }], [{ z: -0.2 }], [{ z: 0.3 }], [{ x: 0.03, z: -0.1, shiftX: 0.01 }]]) {
+    for (const path of [
+      [{ x: 0.05 }],
+      [{ x: -0.08 }, { x: 0.02 }],
+      [{ y: 0.06 }],
+      [{ z: -0.2 }],
+      [{ z: 0.3 }],
+      [{ x: 0.03, z: -0.1, shiftX: 0.01 }],
+    ]) {
       const poses = path.map(poseOf);
       expect(overscanFor(lens, poses, relief)).toBeCloseTo(tried(poses), 6);
     }

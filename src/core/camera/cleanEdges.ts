@@ -71,7 +71,9 @@ export function cleanFarSide(grid: PlateGrid, cut: Uint8Array): Rim[] {
       let least = OFF_LINE;
       for (const f of [pureNear(grid, cut, near), near, 2 * near - i]) {
         if (f < 0 || Math.abs(q[f]! - q[near]!) > 3 * tau) continue;
-        let [along, length, whole] = [0, 0, 0];
+        let along = 0;
+        let length = 0;
+        let whole = 0;
         for (let k = 0; k < 3; k++) {
           const b = Math.min(1, colour[back * 4 + k]!);
           const d = Math.min(1, colour[f * 4 + k]!) - b;

@@ -50,7 +50,17 @@ export const easingOptions: readonly { readonly value: Easing; readonly label: s
 /** Where in the shot a move runs, and how: for moves that go from one place to another. */
 export const runParams = (plateAt: 'start' | 'middle' | 'end' = 'start') => ({
   from: frames({ section: 'When', label: 'Begins at', min: 0, max: 480, highest: 36000, default: 0 }),
-  over: frames({ section: 'When', label: 'Over', min: 1, max: 480, lowest: 0, highest: 36000, default: 0, names: { 0: 'all' }, help: 'Frames, or seconds such as 2 s; all: to the end of the shot' }),
+  over: frames({
+    section: 'When',
+    label: 'Over',
+    min: 1,
+    max: 480,
+    lowest: 0,
+    highest: 36000,
+    default: 0,
+    names: { 0: 'all' },
+    help: 'Frames, or seconds such as 2 s; all: to the end of the shot',
+  }),
   easing: choice<Easing>({ section: 'When', label: 'Easing', default: 'ease', options: easingOptions }),
   returns: toggle({ section: 'When', label: 'There and back', default: false, help: 'Ends where it began, so that the shot loops' }),
   plate: choice({

@@ -68,7 +68,10 @@ describe('moves', () => {
 
   test('a dolly zoom keeps the size of its subject', () => {
     const g = new ViewGeometry(lens, at(withMoves(move('dolly-zoom', { distance: 100, subject: 4 })), 96));
-    const [a, b] = [{ x: 0, y: 0, q: 0 }, { x: 0, y: 0, q: 0 }];
+    const [a, b] = [
+      { x: 0, y: 0, q: 0 },
+      { x: 0, y: 0, q: 0 },
+    ];
     g.forward(400, 200, 1 / 4, a);
     g.forward(560, 200, 1 / 4, b);
     expect(b.x - a.x).toBeCloseTo(160, 6);
@@ -99,7 +102,7 @@ describe('moves', () => {
       const dragged = definition.path.drag(values, { x: 0.05, y: -0.03, z: 0.04 });
       expect(Object.keys(dragged).length).toBeGreaterThan(0);
     }
-    const back = moveOf('truck').path!.drag({ distance: 1 } as never, { x: 0.03, y: 0, z: 0.04 }) as unknown as Record<string, number>;
+    const back = moveOf('truck').path!.drag({ distance: 1 }, { x: 0.03, y: 0, z: 0.04 }) as unknown as Record<string, number>;
     expect(back.distance).toBeCloseTo(5);
     expect(back.direction).toBeCloseTo(53.13, 1);
   });

@@ -1,4 +1,4 @@
-import { HIDDEN_BELOW, HIDDEN_RIGHT, JOINED_BELOW, JOINED_RIGHT, type Backdrop } from './behind';
+import { HIDDEN_BELOW, HIDDEN_RIGHT, JOINED_BELOW, JOINED_RIGHT, type Backdrop } from './layered';
 import type { PlateGrid } from './links';
 
 /** What lies behind the edges: which pixels, in order; inverse distances over the whole grid (−1 where nothing is hidden); a colour each. */
@@ -106,7 +106,13 @@ export function fillHidden(
   }
   return { pixels, q: behind, colour: out };
 
-  function backdropColours({ height }: PlateGrid, list: Int32Array, depth: Float32Array, into: Float32Array, given: Backdrop & { readonly pad: number }): void {
+  function backdropColours(
+    { height }: PlateGrid,
+    list: Int32Array,
+    depth: Float32Array,
+    into: Float32Array,
+    given: Backdrop & { readonly pad: number },
+  ): void {
     const { picture, distance, pad } = given;
     for (const [k, i] of list.entries()) {
       const x = Math.min(picture.width - 1, Math.max(0, (i % w) - pad));
@@ -154,7 +160,12 @@ function smoothColours(
       const i = pixels[k]!;
       if (i <= w || i >= last) continue;
       const here = behind[i]!;
-      let [r, g, b, a, depth, total] = [0, 0, 0, 0, 0, 0];
+      let r = 0;
+      let g = 0;
+      let b = 0;
+      let a = 0;
+      let depth = 0;
+      let total = 0;
       for (const step of steps) {
         const j = i + step;
         const other = at[j]!;

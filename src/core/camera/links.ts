@@ -1,4 +1,4 @@
-import { AT_EDGE, JOINED_BELOW, JOINED_RIGHT, NEAR_EDGE } from './behind';
+import { AT_EDGE, JOINED_BELOW, JOINED_RIGHT, NEAR_EDGE } from './layered';
 
 /** A padded plate while it is being taken apart. */
 export interface PlateGrid {
@@ -35,7 +35,8 @@ export function findLinks({ width: w, height: h, q, flags, tau }: PlateGrid): Ui
       }
       if (y + 1 < h) {
         const below = q[i + w]!;
-        if (Math.abs(here - below) <= tau || gap(q[y > 0 ? i - w : i]!, here, below, q[y + 2 < h ? i + 2 * w : i + w]!) <= tau) joined |= JOINED_BELOW;
+        if (Math.abs(here - below) <= tau || gap(q[y > 0 ? i - w : i]!, here, below, q[y + 2 < h ? i + 2 * w : i + w]!) <= tau)
+          joined |= JOINED_BELOW;
         else cut[i] = cut[i + w] = 1;
       }
       flags[i] = joined;

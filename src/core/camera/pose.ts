@@ -87,9 +87,15 @@ export class ViewGeometry {
     const [cr, sr] = [Math.cos(pose.roll), Math.sin(pose.roll)];
     // R = Ry·Rx·Rz, its columns are the camera's axes in the plate's
     this.r = Float64Array.of(
-      cy * cr + sy * sp * sr, cp * sr, -sy * cr + cy * sp * sr,
-      -cy * sr + sy * sp * cr, cp * cr, sy * sr + cy * sp * cr,
-      sy * cp, -sp, cy * cp,
+      cy * cr + sy * sp * sr,
+      cp * sr,
+      -sy * cr + cy * sp * sr,
+      -cy * sr + sy * sp * cr,
+      cp * cr,
+      sy * sr + cy * sp * cr,
+      sy * cp,
+      -sp,
+      cy * cp,
     );
     this.tx = pose.x;
     this.ty = pose.y;

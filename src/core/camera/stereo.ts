@@ -83,7 +83,8 @@ function putAside(left: Picture, right: Picture, out: Picture): void {
         const [a, b] = [(x * eye.width) / width, ((x + 1) * eye.width) / width];
         for (let k = 0; k < 4; k++) {
           let sum = 0;
-          for (let u = Math.floor(a); u < Math.ceil(b - 1e-9); u++) sum += (Math.min(b, u + 1) - Math.max(a, u)) * eye.data[(y * eye.width + u) * 4 + k]!;
+          for (let u = Math.floor(a); u < Math.ceil(b - 1e-9); u++)
+            sum += (Math.min(b, u + 1) - Math.max(a, u)) * eye.data[(y * eye.width + u) * 4 + k]!;
           out.data[(y * out.width + from + x) * 4 + k] = sum / (b - a);
         }
       }

@@ -1,8 +1,8 @@
 import { newBytes, newPicture, newPlane, type Picture, type Plane } from '../raster/picture';
 import type { Run } from '../run';
-import type { BorderFill, LayeredPlate, Reach } from './behind';
+import type { BorderFill, LayeredPlate, Reach } from './layered';
 import { isAtPlate, ViewGeometry, type CameraPose, type Placed, type PlateLens } from './pose';
-import { LEAST_PAD, viewKernel } from './reproject';
+import { LEAST_PAD, viewKernel } from './viewKernel';
 
 /** More than this share of the width is not added on a side. */
 const MOST_PAD = 0.3;

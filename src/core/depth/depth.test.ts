@@ -104,7 +104,17 @@ describe('map layer', () => {
 describe('checks', () => {
   const ramp = newPlane(120, 2);
   for (let i = 0; i < 240; i++) ramp.data[i] = ((i % 120) + 0.5) / 120;
-  const input = { raw: ramp, nearness: ramp, distance: ramp, picture: newPicture(120, 2), low: 0.25, high: 0.75, estimate: null, reach: null, camera: null };
+  const input = {
+    raw: ramp,
+    nearness: ramp,
+    distance: ramp,
+    picture: newPicture(120, 2),
+    low: 0.25,
+    high: 0.75,
+    estimate: null,
+    reach: null,
+    camera: null,
+  };
   test('clipping marks what lies outside the limits', () => {
     const { marks, figure } = clipping.run(input);
     expect(marks.data[10]).toBe(1);

@@ -49,7 +49,12 @@ function holderOf(settings: Settings, { place, item }: NumberAddress): Holder | 
     case 'layer': {
       const layer = settings.layers.find((l) => l.id === item);
       return layer
-        ? { of: layer.name, params: { ...layerOf(layer.kind).params, opacity: opacityParam }, values: { ...layer.values, opacity: 100 * layer.opacity }, drives: layer.drives }
+        ? {
+            of: layer.name,
+            params: { ...layerOf(layer.kind).params, opacity: opacityParam },
+            values: { ...layer.values, opacity: 100 * layer.opacity },
+            drives: layer.drives,
+          }
         : null;
     }
     case 'cleanup': {

@@ -110,7 +110,6 @@ export type CleanupItem = z.infer<typeof cleanupSchema>;
 export const moveSchema = effectSchema;
 export type MoveItem = z.infer<typeof moveSchema>;
 
-
 /** Two eyes: how the two views are shown, how far the eyes lie apart, and the distance that lies in the screen. */
 export const stereoSchema = z.object({
   on: z.boolean().default(false),

@@ -49,6 +49,7 @@ export interface KernelExports extends WebAssembly.Exports {
   encodePixels(light: number, count: number, table: number, steps: number, out: number): void;
   radiiOfDistances(plane: number, count: number, atInfinity: number, scale: number, least: number, most: number): void;
   packRadii(light: number, radii: number, count: number, found: number): void;
+  viewRows(plan: number): void;
   snapEdges(plane: number, width: number, height: number, threshold: number, scratch: number): void;
 }
 
@@ -74,6 +75,15 @@ export class Kernels {
 
   reset(): void {
     this.top = FIRST_FREE;
+  }
+
+  /** How much of the memory is taken, and back to that. */
+  mark(): number {
+    return this.top;
+  }
+
+  back(mark: number): void {
+    this.top = mark;
   }
 
   /** Address of `bytes` fresh bytes, 64-byte aligned; contents undefined. Views made before are invalid afterwards. */

@@ -1,5 +1,5 @@
 import type { RowKernel } from '../run';
-import { viewKernel } from '../camera/reproject';
+import { viewKernel } from '../camera/viewKernel';
 import { blurKernel } from './blurKernel';
 
 /** Every row kernel, so that a worker that lends a hand finds it by its name. */

@@ -1,20 +1,20 @@
-import { layPlate, type Backdrop, type LayeredPlate, type Reach } from '../camera/behind';
+import { layPlate } from '../camera/behind';
+import type { Backdrop, LayeredPlate, Reach } from '../camera/layered';
 import { hasCamera, ofEye, poseAt, posesOf } from '../camera/path';
 import type { PlateLens } from '../camera/pose';
 import { overscanFor } from '../camera/relief';
 import { isPlate, reachOf, viewFrom, type Seen } from '../camera/view';
-import { LEAST_PAD, viewKernel } from '../camera/reproject';
+import { LEAST_PAD, viewKernel } from '../camera/viewKernel';
 import type { CameraSettings } from '../document/schema';
 import { newPicture, newPlane, type Picture, type Plane, type Size } from '../raster/picture';
 import { invertAffine, applyAffine, sampleRaster } from '../raster/resample';
 import { partOf } from '../run';
 import { stillNeed } from '../need';
-import { composedFrame, renderLens, withParts, type Frame } from './frame';
+import { composedFrame, renderLens, withParts, type Frame, type Step } from './frame';
 import { hfovOf } from './framing';
 import { addressOf, type Address } from './key';
 import { affineOf, type ChainInputs, type Kept, type ShotRequest, type Stage } from './stage';
 import { surveyed, withoutPaint } from './survey';
-import type { Step } from './steps';
 
 /** The lens of the output as moves see it, at a size: its axis is the plate's middle, wherever the framing puts that. */
 export function cameraLens(request: Pick<ShotRequest, 'plate' | 'settings' | 'size'>): PlateLens {
@@ -85,7 +85,15 @@ export const cameraStep =
   };
 
 /** The plate as it was before effects, moved alike; the moved picture itself where no effect came before. */
-function movedPlate(from: Frame, view: CameraView, request: ShotRequest, inputs: ChainInputs, address: Address, picture: Picture, camera: CameraSettings): Stage<Picture> {
+function movedPlate(
+  from: Frame,
+  view: CameraView,
+  request: ShotRequest,
+  inputs: ChainInputs,
+  address: Address,
+  picture: Picture,
+  camera: CameraSettings,
+): Stage<Picture> {
   if (from.plate.key === from.picture.key) return { ...address, value: picture };
   const { lens, seen } = view;
   const at = addressOf((of) => ['plate view', of(from.plate), of(from.distance), seen, camera.border, camera.hidden, of({ look: null, key: lens })]);
@@ -109,7 +117,11 @@ function stillReach(request: ShotRequest, lens: PlateLens, inputs: ChainInputs):
 }
 
 /** The plate with what its edges hide laid over them, and which pixels those are: what the camera's moves look at. */
-export async function behindEdges(from: Frame, request: ShotRequest, inputs: ChainInputs): Promise<{ readonly picture: Picture; readonly filled: Uint8Array }> {
+export async function behindEdges(
+  from: Frame,
+  request: ShotRequest,
+  inputs: ChainInputs,
+): Promise<{ readonly picture: Picture; readonly filled: Uint8Array }> {
   const view = cameraView(request, inputs);
   const { width, height } = request.size;
   const plate = view
@@ -143,7 +155,8 @@ async function layered(
   const { camera } = request.settings;
   const reach = reachOf(lens, all, endsOf(request, inputs), camera.border === 'smooth' ? 'smooth' : 'mirrored', camera.hidden);
   const bare = withoutPaint(request.settings);
-  const behind = bare && camera.hidden ? await surface(composedFrame({ ...request, settings: bare }, inputs), { ...request, settings: bare }, inputs) : null;
+  const behind =
+    bare && camera.hidden ? await surface(composedFrame({ ...request, settings: bare }, inputs), { ...request, settings: bare }, inputs) : null;
   const { distance } = from;
   const address = addressOf((of) => [
     'layers',

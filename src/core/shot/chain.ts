@@ -4,11 +4,11 @@ import { combineEyes, stereoSize } from '../camera/stereo';
 import type { Eye } from '../camera/path';
 import type { Settings } from '../document/schema';
 import { partOf } from '../run';
-import { composedFrame, type Frame } from './frame';
+import { composedFrame, type Frame, type Step } from './frame';
 import { addressOf } from './key';
 import { settingsAt } from './settingsAt';
 import { remember, type ChainInputs, type ShotRequest, type Stage } from './stage';
-import { steps as usualSteps, type Step } from './steps';
+import { steps as usualSteps } from './steps';
 
 /** A request whose settings are those of its moment: what the parts of the chain work with. */
 export const resolved = (request: ShotRequest): ShotRequest => {

@@ -19,6 +19,9 @@ export interface Frame {
   readonly uncovered: Stage<{ readonly data: Uint8Array }> | null;
 }
 
+/** One step of the chain. The identity where it has nothing to do. */
+export type Step = (from: Frame, request: ShotRequest, inputs: ChainInputs) => Promise<Frame>;
+
 /** A frame with some of its parts replaced; parts are still made only when they are asked for. */
 export function withParts(
   frame: Frame,

@@ -11,7 +11,8 @@ import { withParts } from './frame';
 import { addressOf } from './key';
 import { opacityAt, settingsAt } from './settingsAt';
 import { plainCache, type ChainInputs, type ShotRequest, type StageCache } from './stage';
-import { steps, stepsWith, type Step } from './steps';
+import type { Step } from './frame';
+import { steps, stepsWith } from './steps';
 
 const [W, H] = [40, 20];
 const plate = { sha256: 'b'.repeat(64), name: 'p.png', width: W, height: H, bits: 8, hfovFromFile: null };

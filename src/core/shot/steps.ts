@@ -16,11 +16,8 @@ import { partOf, type Run } from '../run';
 import { paramsAt } from '../values/moment';
 import { addressOf, type Address } from './key';
 import { cameraStep } from './cameraStep';
-import { withParts, type Frame } from './frame';
+import { withParts, type Frame, type Step } from './frame';
 import { remember, type ChainInputs, type ShotRequest, type Stage } from './stage';
-
-/** One step of the chain. The identity where it has nothing to do. */
-export type Step = (from: Frame, request: ShotRequest, inputs: ChainInputs) => Promise<Frame>;
 
 /** The effects of one group that are on, in their order. */
 export const effectsOf =

@@ -90,38 +90,35 @@ interface ChoiceProps<T extends string> {
   readonly help?: string | undefined;
 }
 
-/** More options than these stand in a menu. */
-const MOST_BUTTONS = 4;
+/** Options with more letters than these together stand in a menu. */
+const MOST_LETTERS = 34;
 
 function Choice<T extends string>({ label, value, options, onChange, bare, help }: ChoiceProps<T>) {
-  const buttons = options.length > MOST_BUTTONS ? (
-    <Select
-      value={value}
-      onChange={(e) => onChange(e.target.value as T)}
-      inputProps={{ 'aria-label': label }}
-    >
-      {options.map((o) => (
-        <MenuItem key={o.value} value={o.value}>
-          {o.label}
-        </MenuItem>
-      ))}
-    </Select>
-  ) : (
-    <ToggleButtonGroup
-      exclusive
-      fullWidth
-      size="small"
-      value={value}
-      aria-label={label}
-      onChange={(_, next: T | null) => next !== null && onChange(next)}
-    >
-      {options.map((o) => (
-        <ToggleButton key={o.value} value={o.value} sx={{ padding: '0 4px' }}>
-          {o.label}
-        </ToggleButton>
-      ))}
-    </ToggleButtonGroup>
-  );
+  const buttons =
+    options.reduce((n, o) => n + o.label.length, 0) > MOST_LETTERS ? (
+      <Select value={value} onChange={(e) => onChange(e.target.value as T)} inputProps={{ 'aria-label': label }}>
+        {options.map((o) => (
+          <MenuItem key={o.value} value={o.value}>
+            {o.label}
+          </MenuItem>
+        ))}
+      </Select>
+    ) : (
+      <ToggleButtonGroup
+        exclusive
+        fullWidth
+        size="small"
+        value={value}
+        aria-label={label}
+        onChange={(_, next: T | null) => next !== null && onChange(next)}
+      >
+        {options.map((o) => (
+          <ToggleButton key={o.value} value={o.value} sx={{ padding: '0 4px' }}>
+            {o.label}
+          </ToggleButton>
+        ))}
+      </ToggleButtonGroup>
+    );
   return bare ? (
     buttons
   ) : (

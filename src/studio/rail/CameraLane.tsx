@@ -87,7 +87,8 @@ export function cameraLanes(shot: Shot, selected: string | null): readonly Camer
         points: distances.map((z, k) => ({ distance: z, strength: Math.abs(shares[k]!) / most })),
         handles: [{ param: 'screen', distance: screen }],
       },
-      set: (value, gesture) => changeSettings((s) => void (s.camera.stereo.screen = Number(Math.min(1e6, Math.max(0.01, value)).toPrecision(4))), gesture),
+      set: (value, gesture) =>
+        changeSettings((s) => void (s.camera.stereo.screen = Number(Math.min(1e6, Math.max(0.01, value)).toPrecision(4))), gesture),
     });
   }
   return out;

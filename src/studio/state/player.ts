@@ -16,8 +16,8 @@ const REST_MS = 500;
 
 /** What is played: frames of one state of a shot, made ahead from the playhead on. */
 export class Player {
-  /** told whenever there is one frame more, or none any more */
-  readonly store = create<{ ready: number; of: number }>()(() => ({ ready: 0, of: 0 }));
+  /** told whenever there is one frame more, or none any more; `perPixel`: how long a pixel of a frame takes, ms */
+  readonly store = create<{ ready: number; of: number; perPixel: number }>()(() => ({ ready: 0, of: 0, perPixel: 0 }));
   private readonly frames = new Map<number, ImageBitmap>();
   private key = '';
   private job: Job<true> | null = null;
@@ -99,6 +99,7 @@ export class Player {
     if (!wanted) return;
     const { from, to } = this.range();
     const asked = new Set<number>();
+    let began = performance.now();
     const next = (): number | null => {
       const n = to - from + 1;
       const start = Math.min(to, Math.max(from, this.playhead())) - from;
@@ -118,6 +119,10 @@ export class Player {
       (frame, bitmap) => {
         this.frames.get(frame)?.close();
         this.frames.set(frame, bitmap);
+        const took = (performance.now() - began) / (wanted.size.width * wanted.size.height);
+        began = performance.now();
+        // the first one also made the plate ready
+        if (this.frames.size > 1) this.store.setState(({ perPixel }) => ({ perPixel: perPixel > 0 ? 0.8 * perPixel + 0.2 * took : took }));
         this.tell();
       },
     );

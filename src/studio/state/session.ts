@@ -104,6 +104,11 @@ export class Session {
       if (this.closed) return;
       this.arrived = true;
       this.update();
+      const offer = async (): Promise<void> => {
+        const { offerBrokenExport } = await import('../chapters/output/clipExport');
+        await offerBrokenExport(shot, projectId, () => !this.closed);
+      };
+      void offer().catch(notifyError);
     } catch (error) {
       if (!this.closed) state.set({ problem: messageOf(error) });
     }
@@ -244,9 +249,9 @@ export class Session {
   private survey(shot: Shot): void {
     const { chapter, wobble: wobbles, follow } = useView.getState();
     if (chapter !== 'camera' && !wobbles && !follow && !hasCamera(shot.settings)) return;
-    const { camera, effects, time, ...depth } = shot.settings;
+    const { framing, hfovDegrees, layers, cleanup, calibration, drives } = shot.settings;
     const { given } = useSession.getState();
-    const key = contentKey(shot.plate.sha256, depth, given);
+    const key = contentKey(shot.plate.sha256, framing, hfovDegrees, layers, cleanup, calibration, drives, given);
     if (key === this.surveyed) return;
     this.surveyed = key;
     engine()

@@ -39,7 +39,16 @@ export function DriveEditor({ address }: { address: NumberAddress }) {
   const put = (next: Drive | null, gesture?: Gesture): void => changeSettings((s) => setDrive(s, address, next), gesture);
   const choose = (kind: Drive['kind'] | null): void => {
     if (kind === (drive?.kind ?? null)) return;
-    put(kind && newDrive(kind, finite(param, drive ? clampNumber(param, driveValue(drive, set, frame)) : set), swingOf(param, finite(param, set)), frame, length));
+    put(
+      kind &&
+        newDrive(
+          kind,
+          finite(param, drive ? clampNumber(param, driveValue(drive, set, frame)) : set),
+          swingOf(param, finite(param, set)),
+          frame,
+          length,
+        ),
+    );
   };
   return (
     <Box sx={{ padding: '10px 12px 12px' }}>
@@ -49,7 +58,11 @@ export function DriveEditor({ address }: { address: NumberAddress }) {
         </Box>
         <span className="mono">{formatNumber(param, drive ? clampNumber(param, driveValue(drive, set, frame)) : set)}</span>
       </Box>
-      <Box role="radiogroup" aria-label="Sort of drive" sx={{ display: 'grid', gridTemplateColumns: 'repeat(5,1fr)', gap: '3px', marginBottom: '6px' }}>
+      <Box
+        role="radiogroup"
+        aria-label="Sort of drive"
+        sx={{ display: 'grid', gridTemplateColumns: 'repeat(5,1fr)', gap: '3px', marginBottom: '6px' }}
+      >
         {KINDS.map(({ kind, label }) => {
           const on = kind === (drive?.kind ?? null);
           return (
@@ -58,7 +71,13 @@ export function DriveEditor({ address }: { address: NumberAddress }) {
               role="radio"
               aria-checked={on}
               onClick={() => choose(kind)}
-              sx={{ minWidth: 0, padding: '0 2px', height: 24, fontSize: 11.5, ...(on && { borderColor: 'var(--paper)', background: 'var(--raise)' }) }}
+              sx={{
+                minWidth: 0,
+                padding: '0 2px',
+                height: 24,
+                fontSize: 11.5,
+                ...(on && { borderColor: 'var(--paper)', background: 'var(--raise)' }),
+              }}
             >
               {label}
             </Button>
@@ -84,16 +103,38 @@ interface FieldsProps {
 function Fields({ number: { param, set }, drive, frame, onChange }: FieldsProps) {
   /** a value of the number, without its own bounds where it is a difference */
   const value = (label: string): NumberParam => ({ ...param, label, names: {} });
-  const amount: NumberParam = { ...param, label: 'Amount', names: {}, scale: 'linear', min: 0, max: (param.max - param.min) / 2, lowest: -1e6, highest: 1e6, whole: false };
+  const amount: NumberParam = {
+    ...param,
+    label: 'Amount',
+    names: {},
+    scale: 'linear',
+    min: 0,
+    max: (param.max - param.min) / 2,
+    lowest: -1e6,
+    highest: 1e6,
+    whole: false,
+  };
   switch (drive.kind) {
     case 'keys':
-      return <Keys keys={drive.keys} param={param} frame={frame} onChange={(keys) => onChange({ ...drive, keys })} onAdd={() => onChange(recorded(drive, finite(param, driveValue(drive, set, frame)), frame)!)} />;
+      return (
+        <Keys
+          keys={drive.keys}
+          param={param}
+          frame={frame}
+          onChange={(keys) => onChange({ ...drive, keys })}
+          onAdd={() => onChange(recorded(drive, finite(param, driveValue(drive, set, frame)), frame)!)}
+        />
+      );
     case 'drift':
       return (
         <>
           <NumberRow param={amount} value={drive.amount} onChange={(v, g) => onChange({ ...drive, amount: v }, g)} />
           <NumberRow param={framesParam('Period', 24, 1)} value={drive.period} onChange={(v, g) => onChange({ ...drive, period: v }, g)} />
-          <NumberRow param={count({ label: 'Seed', min: 0, max: 999, highest: 1e6, default: 1 })} value={drive.seed} onChange={(v, g) => onChange({ ...drive, seed: v }, g)} />
+          <NumberRow
+            param={count({ label: 'Seed', min: 0, max: 999, highest: 1e6, default: 1 })}
+            value={drive.seed}
+            onChange={(v, g) => onChange({ ...drive, seed: v }, g)}
+          />
         </>
       );
     case 'wave':
@@ -102,7 +143,11 @@ function Fields({ number: { param, set }, drive, frame, onChange }: FieldsProps)
           <NumberRow param={amount} value={drive.amount} onChange={(v, g) => onChange({ ...drive, amount: v }, g)} />
           <NumberRow param={framesParam('Period', 96, 1)} value={drive.period} onChange={(v, g) => onChange({ ...drive, period: v }, g)} />
           <NumberRow
-            param={{ ...framesParam('Begins', 0, -36000), min: 0, help: 'So many frames into its swing at frame 0; seconds such as 1 s are read too' }}
+            param={{
+              ...framesParam('Begins', 0, -36000),
+              min: 0,
+              help: 'So many frames into its swing at frame 0; seconds such as 1 s are read too',
+            }}
             value={drive.phase * drive.period}
             onChange={(v, g) => onChange({ ...drive, phase: v / drive.period }, g)}
           />
@@ -113,8 +158,16 @@ function Fields({ number: { param, set }, drive, frame, onChange }: FieldsProps)
         <>
           <NumberRow param={value('From')} value={drive.from} onChange={(v, g) => onChange({ ...drive, from: finite(param, v) }, g)} />
           <NumberRow param={value('To')} value={drive.to} onChange={(v, g) => onChange({ ...drive, to: finite(param, v) }, g)} />
-          <NumberRow param={framesParam('Begins at')} value={drive.start} onChange={(v, g) => onChange({ ...drive, start: v, end: Math.max(v + 1, drive.end) }, g)} />
-          <NumberRow param={framesParam('Ends at', 95)} value={drive.end} onChange={(v, g) => onChange({ ...drive, end: v, start: Math.min(v - 1, drive.start) }, g)} />
+          <NumberRow
+            param={framesParam('Begins at')}
+            value={drive.start}
+            onChange={(v, g) => onChange({ ...drive, start: v, end: Math.max(v + 1, drive.end) }, g)}
+          />
+          <NumberRow
+            param={framesParam('Ends at', 95)}
+            value={drive.end}
+            onChange={(v, g) => onChange({ ...drive, end: v, start: Math.min(v - 1, drive.start) }, g)}
+          />
           <ChoiceRow label="Easing" options={easingOptions} value={drive.easing} onChange={(easing) => onChange({ ...drive, easing })} />
         </>
       );
@@ -136,13 +189,25 @@ function Keys({ keys, param, frame, onChange, onAdd }: KeysProps) {
   return (
     <>
       {sorted.map((key, k) => (
-        <Box key={key.frame} sx={{ display: 'grid', gridTemplateColumns: '1fr 24px', borderTop: '1px solid var(--line)', padding: '3px 0', alignItems: 'center' }}>
+        <Box
+          key={key.frame}
+          sx={{ display: 'grid', gridTemplateColumns: '1fr 24px', borderTop: '1px solid var(--line)', padding: '3px 0', alignItems: 'center' }}
+        >
           <Box>
             <NumberRow param={framesParam(`Key ${k + 1} at`)} value={key.frame} onChange={(v) => put(k, { frame: Math.round(v) })} />
-            <NumberRow param={{ ...param, label: `Key ${k + 1} value`, names: {} }} value={key.value} onChange={(v) => put(k, { value: finite(param, v) })} />
+            <NumberRow
+              param={{ ...param, label: `Key ${k + 1} value`, names: {} }}
+              value={key.value}
+              onChange={(v) => put(k, { value: finite(param, v) })}
+            />
             <ChoiceRow label={`Key ${k + 1} then`} options={easingOptions} value={key.easing} onChange={(easing) => put(k, { easing })} />
           </Box>
-          <IconButton aria-label={`Delete key ${k + 1}`} disabled={sorted.length === 1} onClick={() => onChange(sorted.filter((_, i) => i !== k))} sx={{ '& svg': { fontSize: 16 } }}>
+          <IconButton
+            aria-label={`Delete key ${k + 1}`}
+            disabled={sorted.length === 1}
+            onClick={() => onChange(sorted.filter((_, i) => i !== k))}
+            sx={{ '& svg': { fontSize: 16 } }}
+          >
             <DeleteIcon />
           </IconButton>
         </Box>

@@ -54,7 +54,13 @@ function Tracks({ shot }: { shot: Shot }) {
             <MoveTrack key={item.id} item={item} time={time} scale={scale} y={k * TRACK} />
           ))}
           {numbers.map((number, k) => (
-            <KeyTrack key={`${number.place}/${number.item}/${number.name}`} number={number} time={time} scale={scale} y={(moves.length + k) * TRACK} />
+            <KeyTrack
+              key={`${number.place}/${number.item}/${number.name}`}
+              number={number}
+              time={time}
+              scale={scale}
+              y={(moves.length + k) * TRACK}
+            />
           ))}
           {stretched && <StretchTrack shot={shot} relief={relief} scale={scale} y={(count - 1) * TRACK} />}
           <PlayheadLine scale={scale} height={height} />
@@ -139,7 +145,19 @@ function Playhead({ scale, length }: { scale: TimeScale; length: number }) {
 }
 
 /** Where playing begins or ends. */
-function RangeEnd({ which, frame, scale, limits: [least, most], shown }: { which: 'from' | 'to'; frame: number; scale: TimeScale; limits: readonly [number, number]; shown: boolean }) {
+function RangeEnd({
+  which,
+  frame,
+  scale,
+  limits: [least, most],
+  shown,
+}: {
+  which: 'from' | 'to';
+  frame: number;
+  scale: TimeScale;
+  limits: readonly [number, number];
+  shown: boolean;
+}) {
   const drag = useRef<{ readonly x: number; readonly frame: number; readonly gesture: ReturnType<typeof beginGesture> } | null>(null);
   const put = (to: number, gesture: ReturnType<typeof beginGesture>): void => {
     const at = Math.min(most, Math.max(least, Math.round(to)));
@@ -189,7 +207,9 @@ function StretchTrack({ shot, relief, scale, y }: { shot: Shot; relief: Relief; 
   const clean = (camera.clean / 100) * framing.width;
   const top = Math.max(clean * 1.3, ...values);
   const share = (px: number): number => Math.min(1, px / top);
-  const path = curvePath(scale, y, TRACK, (f) => share(values[Math.min(values.length - 1, Math.round((f / Math.max(1, time.length - 1)) * (values.length - 1)))] ?? 0));
+  const path = curvePath(scale, y, TRACK, (f) =>
+    share(values[Math.min(values.length - 1, Math.round((f / Math.max(1, time.length - 1)) * (values.length - 1)))] ?? 0),
+  );
   const line = y + TRACK - 3 - (TRACK - 6) * share(clean);
   return (
     <g>

@@ -37,7 +37,15 @@ export function Transport({ shot }: { shot: Shot }) {
     <Box
       role="toolbar"
       aria-label="Playing"
-      sx={{ display: 'grid', gridTemplateColumns: '1fr auto 1fr', alignItems: 'center', padding: '3px 14px 0', height: 30, whiteSpace: 'nowrap', color: 'var(--mute)' }}
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: '1fr auto 1fr',
+        alignItems: 'center',
+        padding: '3px 14px 0',
+        height: 30,
+        whiteSpace: 'nowrap',
+        color: 'var(--mute)',
+      }}
     >
       <Time length={time.length} fps={time.fps} />
       <Box sx={{ display: 'flex', alignItems: 'center', gap: '2px', '& svg': { fontSize: 18 } }}>
@@ -57,7 +65,13 @@ export function Transport({ shot }: { shot: Shot }) {
         <IconButton aria-label="To the last frame" title="To the last frame (End)" onClick={() => goTo(to)}>
           <LastIcon />
         </IconButton>
-        <IconButton aria-label="Loop" aria-pressed={loop} title="Begin again at the end" onClick={() => set({ loop: !loop })} sx={{ color: loop ? 'var(--paper)' : 'var(--faint)' }}>
+        <IconButton
+          aria-label="Loop"
+          aria-pressed={loop}
+          title="Begin again at the end"
+          onClick={() => set({ loop: !loop })}
+          sx={{ color: loop ? 'var(--paper)' : 'var(--faint)' }}
+        >
           <LoopIcon />
         </IconButton>
       </Box>

@@ -13,7 +13,10 @@ export interface KeyAddress extends NumberAddress {
 export const keyName = ({ place, item, name, frame }: KeyAddress): string => [place, item, name, frame].join('/');
 
 /** The keys that are selected on the timeline, and those that were copied, told from the first of them. */
-export const useKeys = create<{ selected: readonly KeyAddress[]; copied: readonly (KeyAddress & { readonly key: Key })[] }>()(() => ({ selected: [], copied: [] }));
+export const useKeys = create<{ selected: readonly KeyAddress[]; copied: readonly (KeyAddress & { readonly key: Key })[] }>()(() => ({
+  selected: [],
+  copied: [],
+}));
 
 export const isSelected = (selected: readonly KeyAddress[], key: KeyAddress): boolean => selected.some((k) => keyName(k) === keyName(key));
 
@@ -66,7 +69,12 @@ export function moveKeys(keys: readonly KeyAddress[], by: number, gesture?: Gest
 export function deleteKeys(keys: readonly KeyAddress[]): void {
   if (keys.length === 0) return;
   changeSettings((s) => {
-    for (const [address, frames] of byNumber(keys)) putKeys(s, address, keysOf(s, address).filter((k) => !frames.includes(k.frame)));
+    for (const [address, frames] of byNumber(keys))
+      putKeys(
+        s,
+        address,
+        keysOf(s, address).filter((k) => !frames.includes(k.frame)),
+      );
   });
   useKeys.setState({ selected: [] });
 }
@@ -91,7 +99,9 @@ export function pasteKeys(): void {
   const put = copied.map((k) => ({ ...k, frame: at + k.frame }));
   changeSettings((s) => {
     for (const [address] of byNumber(put)) {
-      const fresh = put.filter((k) => k.place === address.place && k.item === address.item && k.name === address.name).map((k) => ({ ...k.key, frame: k.frame }));
+      const fresh = put
+        .filter((k) => k.place === address.place && k.item === address.item && k.name === address.name)
+        .map((k) => ({ ...k.key, frame: k.frame }));
       putKeys(s, address, [...keysOf(s, address), ...fresh]);
     }
   });

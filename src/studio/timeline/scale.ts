@@ -16,14 +16,23 @@ export interface TimeScale {
 export const timeScale = (length: number, width: number): TimeScale => {
   const span = Math.max(40, width - LABELS - END);
   const last = Math.max(1, length - 1);
-  return { length, span, x: (frame) => LABELS + (span * frame) / last, frame: (x) => Math.min(length - 1, Math.max(0, Math.round(((x - LABELS) / span) * last))) };
+  return {
+    length,
+    span,
+    x: (frame) => LABELS + (span * frame) / last,
+    frame: (x) => Math.min(length - 1, Math.max(0, Math.round(((x - LABELS) / span) * last))),
+  };
 };
 
 /** Frames at which the ruler has a figure: about so many px apart, at steps that people count in. */
 export function ticks({ length, span }: TimeScale, fps: number, apart = 62): readonly number[] {
   const wanted = (apart * (length - 1)) / span;
   const seconds = [0.25, 0.5, 1, 2, 5, 10, 30, 60, 120, 300, 600].map((s) => Math.round(s * fps));
-  const step = [1, 2, 5, 10, ...seconds].filter((v) => v > 0).sort((a, b) => a - b).find((v) => v >= wanted) ?? Math.ceil(wanted);
+  const step =
+    [1, 2, 5, 10, ...seconds]
+      .filter((v) => v > 0)
+      .sort((a, b) => a - b)
+      .find((v) => v >= wanted) ?? Math.ceil(wanted);
   const out: number[] = [];
   for (let f = 0; f < length; f += step) out.push(f);
   return out;

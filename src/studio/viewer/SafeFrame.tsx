@@ -18,8 +18,16 @@ export function SafeFrame({ shot, place }: { shot: Shot; place: Placement }) {
   const left = place.left + (framing.width * place.scale - width) / 2;
   const top = place.top + (framing.height * place.scale - height) / 2;
   return (
-    <Box aria-hidden="true" style={{ left, top, width, height }} sx={{ position: 'absolute', pointerEvents: 'none', ...(!cut && { border: '1px dashed var(--paper)' }) }}>
-      <Box component="span" className="mono" sx={{ position: 'absolute', left: 6, bottom: 5, color: 'var(--paper)', textShadow: '0 0 3px #000, 0 0 2px #000' }}>
+    <Box
+      aria-hidden="true"
+      style={{ left, top, width, height }}
+      sx={{ position: 'absolute', pointerEvents: 'none', ...(!cut && { border: '1px dashed var(--paper)' }) }}
+    >
+      <Box
+        component="span"
+        className="mono"
+        sx={{ position: 'absolute', left: 6, bottom: 5, color: 'var(--paper)', textShadow: '0 0 3px #000, 0 0 2px #000' }}
+      >
         {cut ? `overscan ${(100 * scale).toFixed(1)} %` : `safe without overscan, ${(100 * scale).toFixed(1)} %`}
       </Box>
     </Box>

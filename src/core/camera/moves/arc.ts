@@ -7,7 +7,15 @@ const RAD = Math.PI / 180;
 const params = {
   angle: degrees({ label: 'Angle', min: -30, max: 30, lowest: -360, highest: 360, default: 4, help: 'Above 0 it goes to the right' }),
   rise: degrees({ label: 'Rises by', min: -30, max: 30, lowest: -89, highest: 89, default: 0 }),
-  about: metres({ label: 'Looks at', min: 0.3, max: 300, lowest: 0.01, highest: 1e6, default: 4, help: 'The distance of the middle that it goes round' }),
+  about: metres({
+    label: 'Looks at',
+    min: 0.3,
+    max: 300,
+    lowest: 0.01,
+    highest: 1e6,
+    default: 4,
+    help: 'The distance of the middle that it goes round',
+  }),
   ...runParams('middle'),
 };
 

@@ -6,7 +6,8 @@ import { poseOf } from '../pose';
 const RAD = Math.PI / 180;
 const WIDEST = 170;
 
-const angle = (label: string, help: string) => degrees({ label, min: -45, max: 45, lowest: -360, highest: 360, decimals: 2, step: 0.1, default: 0, help });
+const angle = (label: string, help: string) =>
+  degrees({ label, min: -45, max: 45, lowest: -360, highest: 360, decimals: 2, step: 0.1, default: 0, help });
 const place = (label: string, help: string) => ({ ...amountOf(label, 0, { help }), min: -100 });
 
 const params = {
@@ -16,7 +17,15 @@ const params = {
   yaw: angle('Yaw', 'Looks to the right'),
   pitch: angle('Pitch', 'Looks up'),
   roll: angle('Roll', 'Turns the camera clockwise'),
-  view: degrees({ label: 'Field of view', min: -60, max: 60, lowest: -165, highest: 165, default: 0, help: 'Wider or narrower than that of the plate by so much' }),
+  view: degrees({
+    label: 'Field of view',
+    min: -60,
+    max: 60,
+    lowest: -165,
+    highest: 165,
+    default: 0,
+    help: 'Wider or narrower than that of the plate by so much',
+  }),
 };
 
 /** Every number of the camera, each to be driven. */

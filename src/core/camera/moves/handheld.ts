@@ -29,6 +29,13 @@ export const handheld = defineMove({
   pose: ({ params: p, at }) => {
     const of = (k: number): number => sway(p.seed * 16 + k, p.period, at.frame);
     const [far, turn] = [p.amount * CM, p.turn * RAD];
-    return poseOf({ x: far * of(1), y: 0.7 * far * of(2), z: 0.4 * far * of(3), yaw: turn * of(4), pitch: 0.8 * turn * of(5), roll: 0.5 * turn * of(6) });
+    return poseOf({
+      x: far * of(1),
+      y: 0.7 * far * of(2),
+      z: 0.4 * far * of(3),
+      yaw: turn * of(4),
+      pitch: 0.8 * turn * of(5),
+      roll: 0.5 * turn * of(6),
+    });
   },
 });

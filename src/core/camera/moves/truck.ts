@@ -16,7 +16,8 @@ export const truck = defineMove({
   params,
   amounts: ['distance'],
   stands: 'stands',
-  summary: (p) => `${formatNumber(params.distance, Math.abs(p.distance))} ${Math.cos((p.direction * Math.PI) / 180) * p.distance < 0 ? 'left' : 'right'}`,
+  summary: (p) =>
+    `${formatNumber(params.distance, Math.abs(p.distance))} ${Math.cos((p.direction * Math.PI) / 180) * p.distance < 0 ? 'left' : 'right'}`,
   pose: ({ params: p, at, length }) => {
     const way = p.distance * CM * shareOf(p, at, length);
     const angle = (p.direction * Math.PI) / 180;

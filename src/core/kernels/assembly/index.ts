@@ -5,3 +5,4 @@ export { radiiOfDistances, packRadii } from './radii';
 export { snapEdges } from './snap';
 export { convolve, depthwise } from './convolve';
 export { addRow, reduceRow, encodePixels } from './light';
+export { viewRows } from './view';

@@ -3,7 +3,7 @@ import Button from '@mui/material/Button';
 import ButtonBase from '@mui/material/ButtonBase';
 import Popover from '@mui/material/Popover';
 import { useEffect, useRef, useState } from 'react';
-import { moves } from '../../../core/camera/registry';
+import { moveOf, moves } from '../../../core/camera/registry';
 import type { MoveItem, Shot } from '../../../core/document/schema';
 import { changeSettings, useShot } from '../../state/documentStore';
 import { Player } from '../../state/player';
@@ -49,12 +49,21 @@ export function AddMove() {
                 key={m.kind}
                 title={m.help}
                 onClick={() => add(m.kind)}
-                sx={{ display: 'block', textAlign: 'left', borderRadius: '4px', border: '1px solid var(--line2)', overflow: 'hidden', '&:hover, &:focus-visible': { borderColor: 'var(--paper)' } }}
+                sx={{
+                  display: 'block',
+                  textAlign: 'left',
+                  borderRadius: '4px',
+                  border: '1px solid var(--line2)',
+                  overflow: 'hidden',
+                  '&:hover, &:focus-visible': { borderColor: 'var(--paper)' },
+                }}
               >
                 <Loop item={relief ? freshMove(m.kind, shot, relief) : null} shot={shot} />
                 <Box sx={{ padding: '3px 7px 5px', fontSize: 12, fontWeight: 550 }}>
                   {m.label}
-                  <Box sx={{ color: 'var(--mute)', fontSize: 10.5, fontWeight: 400, lineHeight: 1.25, whiteSpace: 'normal', minHeight: 40 }}>{m.help}</Box>
+                  <Box sx={{ color: 'var(--mute)', fontSize: 10.5, fontWeight: 400, lineHeight: 1.25, whiteSpace: 'normal', minHeight: 40 }}>
+                    {m.help}
+                  </Box>
                 </Box>
               </ButtonBase>
             ))}
@@ -69,8 +78,8 @@ export function AddMove() {
 function loopOf(shot: Shot, item: MoveItem): Shot {
   const values: MoveItem['values'] = { ...item.values };
   if ('returns' in values) Object.assign(values, { from: 0, over: 0, returns: true, easing: 'ease' });
-  if ('period' in values && item.kind !== 'handheld') values.period = FRAMES;
-  else if ('period' in values) values.period = 5;
+  // what never repeats shows more of itself in so short a time
+  if ('period' in values) values.period = moveOf(item.kind).period ? FRAMES : FRAMES / 3;
   const camera = { ...shot.settings.camera, moves: [{ ...item, values, drives: {} }], border: 'overscan' as const };
   return { ...shot, settings: { ...shot.settings, effects: [], camera, time: { length: FRAMES, fps: FPS, from: null, to: null } } };
 }

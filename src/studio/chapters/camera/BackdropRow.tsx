@@ -28,7 +28,11 @@ export function BackdropRow({ camera }: { camera: CameraSettings }) {
           Let it go
         </Button>
       ) : (
-        <Button sx={{ height: 24, whiteSpace: 'nowrap' }} title="A cleaned picture of the same framing, of what lies behind" onClick={() => input.current?.click()}>
+        <Button
+          sx={{ height: 24, whiteSpace: 'nowrap' }}
+          title="A cleaned picture of the same framing, of what lies behind"
+          onClick={() => input.current?.click()}
+        >
           Own picture…
         </Button>
       )}

@@ -50,7 +50,13 @@ export function CameraPanel() {
         label="Moves, all at once"
         items={moves.map((m) => {
           const definition = moveOf(m.kind);
-          return { id: m.id, name: definition.label, on: m.on, summary: definition.summary(moveValues(definition, m.values) as never), unknown: !knowsMove(m.kind) };
+          return {
+            id: m.id,
+            name: definition.label,
+            on: m.on,
+            summary: definition.summary(moveValues(definition, m.values)),
+            unknown: !knowsMove(m.kind),
+          };
         })}
         selected={selectedMove}
         onSelect={(id) => set({ selectedMove: id })}
@@ -90,7 +96,17 @@ export function CameraPanel() {
   );
 }
 
-const CLEAN = percent({ label: 'Clean up to', min: 0.2, max: 4, lowest: 0.05, highest: 20, decimals: 1, step: 0.1, default: 1.2, help: 'So wide a gap is filled without being seen; share of the width' });
+const CLEAN = percent({
+  label: 'Clean up to',
+  min: 0.2,
+  max: 4,
+  lowest: 0.05,
+  highest: 20,
+  decimals: 1,
+  step: 0.1,
+  default: 1.2,
+  help: 'So wide a gap is filled without being seen; share of the width',
+});
 
 /** How wide the moves tear the picture open, and a way to make them shorter. */
 function StretchSection({ shot, relief }: { shot: Shot; relief: Relief }) {
@@ -105,14 +121,37 @@ function StretchSection({ shot, relief }: { shot: Shot; relief: Relief }) {
       s.camera.moves = shortened(shot.settings, lensOf(shot), relief, clean).map((m) => structuredClone(m));
     });
   return (
-    <Section title="Stretch" aside={<span className="mono">worst {worst.px < 1e6 ? worst.px.toFixed(0) : '∞'} px at frame {worst.frame}</span>}>
-      <Box role="meter" aria-label="Stretch" aria-valuemin={0} aria-valuemax={Math.round(scale)} aria-valuenow={Math.round(Math.min(scale, worst.px))} aria-valuetext={`${worst.px.toFixed(0)} px, clean up to ${clean.toFixed(0)} px`} sx={{ position: 'relative', height: 12, marginBottom: '8px' }}>
+    <Section
+      title="Stretch"
+      aside={
+        <span className="mono">
+          worst {worst.px < 1e6 ? worst.px.toFixed(0) : '∞'} px at frame {worst.frame}
+        </span>
+      }
+    >
+      <Box
+        role="meter"
+        aria-label="Stretch"
+        aria-valuemin={0}
+        aria-valuemax={Math.round(scale)}
+        aria-valuenow={Math.round(Math.min(scale, worst.px))}
+        aria-valuetext={`${worst.px.toFixed(0)} px, clean up to ${clean.toFixed(0)} px`}
+        sx={{ position: 'relative', height: 12, marginBottom: '8px' }}
+      >
         <Box sx={{ position: 'absolute', top: 4, left: 0, right: 0, height: 4, borderRadius: '2px', background: 'var(--line2)' }} />
-        <Box style={{ width: `${Math.min(100, (100 * worst.px) / scale)}%` }} sx={{ position: 'absolute', top: 4, left: 0, height: 4, borderRadius: '2px', background: over ? 'var(--paper)' : 'var(--mute)' }} />
-        <Box style={{ left: `${(100 * clean) / scale}%` }} sx={{ position: 'absolute', top: 0, width: '1px', height: 12, background: 'var(--paper)' }} />
+        <Box
+          style={{ width: `${Math.min(100, (100 * worst.px) / scale)}%` }}
+          sx={{ position: 'absolute', top: 4, left: 0, height: 4, borderRadius: '2px', background: over ? 'var(--paper)' : 'var(--mute)' }}
+        />
+        <Box
+          style={{ left: `${(100 * clean) / scale}%` }}
+          sx={{ position: 'absolute', top: 0, width: '1px', height: 12, background: 'var(--paper)' }}
+        />
       </Box>
       <NumberRow param={CLEAN} value={camera.clean} onChange={(v, g) => changeSettings((s) => void (s.camera.clean = v), g)} />
-      {worst.px === Infinity && <Box sx={{ color: 'var(--alert)', fontSize: 11.5 }}>A move goes through the nearest thing. Shorten it, or move less forward.</Box>}
+      {worst.px === Infinity && (
+        <Box sx={{ color: 'var(--alert)', fontSize: 11.5 }}>A move goes through the nearest thing. Shorten it, or move less forward.</Box>
+      )}
       <Box sx={{ display: 'flex', gap: '6px', marginTop: '6px' }}>
         <Button sx={{ flex: 1 }} disabled={!over} onClick={shorten}>
           Shorten to {clean.toFixed(0)} px
@@ -149,7 +188,12 @@ function BorderSection({ shot, relief }: { shot: Shot; relief: Relief | null }) 
         ]}
       />
       <Box sx={{ color: 'var(--mute)', fontSize: 11.5, margin: '5px 0' }}>{BORDER_NOTES[camera.border]}</Box>
-      <ToggleRow label="Hidden parts filled" help="What lies behind edges is made up, once for the plate" value={camera.hidden} onChange={(on) => changeSettings((s) => void (s.camera.hidden = on))} />
+      <ToggleRow
+        label="Hidden parts filled"
+        help="What lies behind edges is made up, once for the plate"
+        value={camera.hidden}
+        onChange={(on) => changeSettings((s) => void (s.camera.hidden = on))}
+      />
       {camera.hidden && <BackdropRow camera={camera} />}
     </Section>
   );
@@ -167,10 +211,21 @@ function Judge() {
   return (
     <Section title="To judge the map">
       <Box sx={{ display: 'flex', gap: '6px' }}>
-        <Button fullWidth aria-pressed={wobble} title="Hold v" sx={wobble ? { borderColor: 'var(--paper)' } : undefined} onClick={() => set({ wobble: !wobble, follow: false })}>
+        <Button
+          fullWidth
+          aria-pressed={wobble}
+          title="Hold v"
+          sx={wobble ? { borderColor: 'var(--paper)' } : undefined}
+          onClick={() => set({ wobble: !wobble, follow: false })}
+        >
           Wobble
         </Button>
-        <Button fullWidth aria-pressed={follow} sx={follow ? { borderColor: 'var(--paper)' } : undefined} onClick={() => set({ follow: !follow, wobble: false })}>
+        <Button
+          fullWidth
+          aria-pressed={follow}
+          sx={follow ? { borderColor: 'var(--paper)' } : undefined}
+          onClick={() => set({ follow: !follow, wobble: false })}
+        >
           Follow the pointer
         </Button>
       </Box>
@@ -188,19 +243,33 @@ const FORM_LABELS: Readonly<Record<StereoForm, string>> = {
 };
 
 const EYES = { ...millimetres({ label: 'Between eyes', min: 1, max: 200, lowest: 0, highest: 100000, default: 63 }), scale: 'log' as const };
-const SCREEN = metres({ label: 'In the screen', min: 0.3, max: 300, lowest: 0.01, highest: 1e6, default: 4, help: 'What lies there has no parallax' });
+const SCREEN = metres({
+  label: 'In the screen',
+  min: 0.3,
+  max: 300,
+  lowest: 0.01,
+  highest: 1e6,
+  default: 4,
+  help: 'What lies there has no parallax',
+});
 
 function EyesSection({ shot, relief }: { shot: Shot; relief: Relief | null }) {
   const { stereo } = shot.settings.camera;
   const tint = useTint();
-  const set = (changed: Partial<typeof stereo>, gesture?: Gesture): void => changeSettings((s) => void Object.assign(s.camera.stereo, changed), gesture);
+  const set = (changed: Partial<typeof stereo>, gesture?: Gesture): void =>
+    changeSettings((s) => void Object.assign(s.camera.stereo, changed), gesture);
   const screen = stereo.screen === 'infinite' ? 1e6 : stereo.screen;
   return (
     <Section title="Two eyes" last>
       <ToggleRow label="Two eyes" value={stereo.on} onChange={(on) => set({ on })} />
       {stereo.on && (
         <>
-          <ChoiceRow label="Shown as" value={stereo.shown} onChange={(shown) => set({ shown })} options={stereoForms.map((f) => ({ value: f, label: FORM_LABELS[f] }))} />
+          <ChoiceRow
+            label="Shown as"
+            value={stereo.shown}
+            onChange={(shown) => set({ shown })}
+            options={stereoForms.map((f) => ({ value: f, label: FORM_LABELS[f] }))}
+          />
           <NumberRow param={EYES} value={stereo.eyes} onChange={(eyes, g) => set({ eyes }, g)} />
           <NumberRow param={SCREEN} value={screen} tint={tint(screen)} onChange={(v, g) => set({ screen: v }, g)} />
           {relief && <Comfort shot={shot} relief={relief} />}
@@ -224,10 +293,20 @@ function Comfort({ shot, relief }: { shot: Shot; relief: Relief }) {
         <span>far {say(far)}</span>
       </Box>
       {Math.max(Math.abs(near), Math.abs(far)) > COMFORT && (
-        <Box sx={{ color: 'var(--alert)' }}>More than {COMFORT} % of the width tires the eyes. Bring the eyes closer together{Math.abs(near) > Math.abs(far) ? ', or the screen nearer' : ''}.</Box>
+        <Box sx={{ color: 'var(--alert)' }}>
+          More than {COMFORT} % of the width tires the eyes. Bring the eyes closer together
+          {Math.abs(near) > Math.abs(far) ? ', or the screen nearer' : ''}.
+        </Box>
       )}
-      {cut && <Box sx={{ color: 'var(--mute)' }}>Something at the left or right border stands before the screen and is cut by it. A nearer screen keeps it whole.</Box>}
-      <Box sx={{ color: 'var(--mute)' }}>{formatMetres(stereo.screen === 'infinite' ? Infinity : stereo.screen)} lies in the screen; {formatNumber(EYES, stereo.eyes)} between the eyes.</Box>
+      {cut && (
+        <Box sx={{ color: 'var(--mute)' }}>
+          Something at the left or right border stands before the screen and is cut by it. A nearer screen keeps it whole.
+        </Box>
+      )}
+      <Box sx={{ color: 'var(--mute)' }}>
+        {formatMetres(stereo.screen === 'infinite' ? Infinity : stereo.screen)} lies in the screen; {formatNumber(EYES, stereo.eyes)} between the
+        eyes.
+      </Box>
     </Box>
   );
 }

@@ -33,7 +33,9 @@ export function PathView({ shot, item }: { shot: Shot; item: MoveItem }) {
   const definition = moveOf(item.kind);
   const frame = useView((s) => s.frame);
   const tint = useTint();
-  const drag = useRef<{ readonly x: number; readonly y: number; readonly gesture: Gesture; readonly scale: number; readonly whole: Whole } | null>(null);
+  const drag = useRef<{ readonly x: number; readonly y: number; readonly gesture: Gesture; readonly scale: number; readonly whole: Whole } | null>(
+    null,
+  );
   const [held, setHeld] = useState(0);
   const { path } = definition;
   const { near, far } = calibrationOf(shot.settings.calibration);
@@ -53,7 +55,13 @@ export function PathView({ shot, item }: { shot: Shot; item: MoveItem }) {
   const last = px(places[places.length - 1]!);
   const now = px(at(frame));
   const cone = Math.tan(((side ? (hfov * shot.settings.framing.height) / shot.settings.framing.width : hfov) * Math.PI) / 360);
-  const line = `M${places.map((p) => px(p).map((v) => v.toFixed(1)).join(' ')).join('L')}`;
+  const line = `M${places
+    .map((p) =>
+      px(p)
+        .map((v) => v.toFixed(1))
+        .join(' '),
+    )
+    .join('L')}`;
   const whole: Whole = { start: at(0), end: places[places.length - 1]!, values: moveValues(definition, item.values) };
   /** moves the end so many px from where it was */
   const put = (dx: number, dy: number, by: number, gesture: Gesture, { start, end, values }: typeof whole): void => {
@@ -82,9 +90,16 @@ export function PathView({ shot, item }: { shot: Shot; item: MoveItem }) {
         </Box>
         <span className="mono">seen from {side ? 'the side' : 'above'}</span>
       </Box>
-      <svg width="100%" viewBox={`0 0 ${WIDTH} ${HEIGHT}`} style={{ display: 'block', background: 'var(--ground)', borderRadius: 3, touchAction: 'none' }}>
+      <svg
+        width="100%"
+        viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
+        style={{ display: 'block', background: 'var(--ground)', borderRadius: 3, touchAction: 'none' }}
+      >
         {side ? (
-          <path d={`M40 ${HEIGHT / 2}L${WIDTH - 8} ${HEIGHT / 2 - (WIDTH - 48) * cone * 0.5}V${HEIGHT / 2 + (WIDTH - 48) * cone * 0.5}Z`} fill="var(--raise)" />
+          <path
+            d={`M40 ${HEIGHT / 2}L${WIDTH - 8} ${HEIGHT / 2 - (WIDTH - 48) * cone * 0.5}V${HEIGHT / 2 + (WIDTH - 48) * cone * 0.5}Z`}
+            fill="var(--raise)"
+          />
         ) : (
           <path d={`M${WIDTH / 2} ${FOOT}L${WIDTH / 2 - (FOOT - 8) * cone} 8H${WIDTH / 2 + (FOOT - 8) * cone}Z`} fill="var(--raise)" />
         )}
@@ -118,7 +133,7 @@ export function PathView({ shot, item }: { shot: Shot; item: MoveItem }) {
             aria-valuenow={0}
             aria-valuemin={-1e6}
             aria-valuemax={1e6}
-            aria-valuetext={definition.summary(moveValues(definition, item.values) as never)}
+            aria-valuetext={definition.summary(moveValues(definition, item.values))}
             style={{ cursor: 'move' }}
             onPointerDown={(e) => {
               e.currentTarget.setPointerCapture(e.pointerId);

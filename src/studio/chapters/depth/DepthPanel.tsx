@@ -29,7 +29,6 @@ import { importMap } from './importMap';
 import { changeLayer, duplicateLayer, isLocked } from './layerActions';
 import { layerTools } from './tools/registry';
 
-
 /** The depth stack, what the chosen layer is set to, and clean-up. */
 export function DepthPanel() {
   const shot = useShot()!;

@@ -9,6 +9,8 @@ import { NumberRow } from '../../controls/NumberRow';
 import { ChoiceRow, PanelHead, Section } from '../../controls/rows';
 import { useShot } from '../../state/documentStore';
 import { useSession } from '../../state/sessionStore';
+import { isTimed } from '../../../core/document/driven';
+import { ClipSection } from './ClipSection';
 import { downloadProject } from './downloadProject';
 import { exportStill } from './exports';
 
@@ -59,7 +61,14 @@ export function OutputPanel() {
   return (
     <>
       <PanelHead title="Output" />
-      <OutputSection of="picture" title="Picture" button="Export picture" aside={`${width}×${height} px`} />
+      {isTimed(shot.settings) && <ClipSection shot={shot} of="clip" title="Clip" button="Export clip" />}
+      {isTimed(shot.settings) && <ClipSection shot={shot} of="depth clip" title="Depth, frame by frame" button="Export depth clip" />}
+      <OutputSection
+        of="picture"
+        title={isTimed(shot.settings) ? 'Picture of this frame' : 'Picture'}
+        button="Export picture"
+        aside={`${width}×${height} px`}
+      />
       <OutputSection of="depth" title="Depth" button="Export depth" />
       <Section title="Project" last={exporting === null}>
         <Note text="Every shot of this project with its pictures and maps, in one file that can be opened anywhere." />

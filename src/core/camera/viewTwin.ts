@@ -1,22 +1,6 @@
-import type { RowKernel } from '../run';
-import { AT_EDGE, HAS_RIM, HIDDEN_BELOW, HIDDEN_RIGHT, JOINED_BELOW, JOINED_RIGHT, NEAR_EDGE, type LayeredPlate } from './behind';
-import { ViewGeometry, type CameraPose, type Placed, type PlateLens } from './pose';
-
-/** One view of a layered plate. What `distance` and `uncovered` name is written row by row as the picture is. */
-export interface ViewInput {
-  readonly plate: LayeredPlate;
-  /** of the plate without its pad; the view has the same size */
-  readonly lens: PlateLens;
-  readonly pose: CameraPose;
-  /** how much the view is enlarged about its middle */
-  readonly enlarged: number;
-  /** cubic inside surfaces (Keys 1981), for what is kept; otherwise linear, for what passes */
-  readonly cubic: boolean;
-  /** metres */
-  readonly distance: Float32Array;
-  /** 1 where what is seen was hidden in the plate; not written where absent */
-  readonly uncovered?: Uint8Array;
-}
+import { AT_EDGE, HAS_RIM, HIDDEN_BELOW, HIDDEN_RIGHT, JOINED_BELOW, JOINED_RIGHT, NEAR_EDGE, type LayeredPlate } from './layered';
+import { ViewGeometry, type Placed } from './pose';
+import type { ViewInput } from './viewKernel';
 
 /** Surfaces kept at each pixel of the view, nearest first: with fewer, a soft edge in front of a soft edge is taken as solid. */
 const KEPT = 3;
@@ -27,11 +11,6 @@ const SOFT_HIDDEN = 0.05;
 const SAME = 1.5;
 /** No pixel nearer than this to the padded plate's end is drawn: taps reach that far. */
 const END = 3;
-/** The least pad that leaves every pixel of the plate to be drawn. */
-export const LEAST_PAD = END + 1;
-/** Pixels in one piece, so that the memory of very large views stays bounded. */
-const BAND_PIXELS = 2.5e6;
-
 interface Band {
   readonly y0: number;
   readonly y1: number;
@@ -41,24 +20,25 @@ interface Band {
   readonly id: Int32Array;
 }
 
-let scratchQ = new Float32Array(0);
-let scratchId = new Int32Array(0);
-
 function newBand(y0: number, y1: number, width: number): Band {
   const n = (y1 - y0) * width * KEPT;
-  if (scratchQ.length < n) {
-    scratchQ = new Float32Array(n);
-    scratchId = new Int32Array(n);
-  }
-  const q = scratchQ.subarray(0, n).fill(-1);
-  const id = scratchId.subarray(0, n).fill(-1);
-  return { y0, y1, width, q, id };
+  return { y0, y1, width, q: new Float32Array(n).fill(-1), id: new Int32Array(n).fill(-1) };
 }
 
 /** Puts a surface into the cells of a rectangle; fragments within tau of one that is kept are the same surface, and the nearer stands for both. */
 function splat(
-  band: Band, id: number, tau: number, left: number, right: number, top: number, bottom: number,
-  x: number, y: number, q: number, slopeX: number, slopeY: number,
+  band: Band,
+  id: number,
+  tau: number,
+  left: number,
+  right: number,
+  top: number,
+  bottom: number,
+  x: number,
+  y: number,
+  q: number,
+  slopeX: number,
+  slopeY: number,
 ): void {
   const { width, y0, y1, q: Q, id: I } = band;
   const fromX = Math.max(0, Math.ceil(left - 0.52));
@@ -176,18 +156,29 @@ function project(g: ViewGeometry, plate: LayeredPlate, band: Band): void {
     const here = rowOf(y);
     const above = rowOf(y - 1);
     const below = rowOf(y + 1);
-    const [X, Y, V, S] = [here.x, here.y, here.q, here.s];
+    const { x: X, y: Y, q: V, s: S } = here;
     for (let x = END, i = y * w + END; x < w - END; x++, i++) {
       const q = V[x]!;
       if (q < 0) continue;
-      const [px, py, s] = [X[x]!, Y[x]!, S[x]!];
+      const px = X[x]!;
+      const py = Y[x]!;
+      const s = S[x]!;
       if (px < -3 * s || py < y0 - 3 * s || px > band.width + 3 * s || py > y1 + 3 * s) continue;
       const joinedLeft = flags[i - 1]! & JOINED_RIGHT && V[x - 1]! >= 0;
       const joinedRight = flags[i]! & JOINED_RIGHT && V[x + 1]! >= 0;
       const joinedAbove = flags[i - w]! & JOINED_BELOW && above.q[x]! >= 0;
       const joinedBelow = flags[i]! & JOINED_BELOW && below.q[x]! >= 0;
       // steps to joined neighbours, px of the view for a px of the plate, right (u) and down (v), and of inverse distance
-      let [dl, dr, du, dd, xu, yu, qu, xv, yv, qv] = [0, 0, 0, 0, 0, 0, 0, 0, 0, 0];
+      let dl = 0;
+      let dr = 0;
+      let du = 0;
+      let dd = 0;
+      let xu = 0;
+      let yu = 0;
+      let qu = 0;
+      let xv = 0;
+      let yv = 0;
+      let qv = 0;
       if (joinedRight) {
         dr = (X[x + 1]! - px) / 2;
         xu = X[x + 1]! - px;
@@ -220,7 +211,8 @@ function project(g: ViewGeometry, plate: LayeredPlate, band: Band): void {
       const slopeX = sound ? (qu * yv - qv * yu) / det : xu > 0.25 * s ? qu / xu : 0;
       const slopeY = sound ? (qv * xu - qu * xv) / det : yv > 0.25 * s ? qv / yv : 0;
       // where the steps lie aslant, the rectangle holds the whole of the slanted cell
-      const [overX, overY] = [Math.abs(xv) / 2, Math.abs(yu) / 2];
+      const overX = Math.abs(xv) / 2;
+      const overY = Math.abs(yu) / 2;
       dr = joinedRight ? dr + overX : (joinedLeft && dl > 0 ? dl : s / 2) + SOFT * s;
       dl = joinedLeft ? dl + overX : (joinedRight && xu > 0 ? xu / 2 : s / 2) + SOFT * s;
       dd = joinedBelow ? dd + overY : (joinedAbove && du > 0 ? du : s / 2) + SOFT * s;
@@ -289,8 +281,14 @@ function lookBeside(plate: LayeredPlate, u: number, v: number, q: number, id: nu
   const tolerance = SAME * tau;
   const x0 = Math.floor(u);
   const y0 = Math.floor(v);
-  const [fu, fv] = [u - x0, v - y0];
-  let [votes, cover, r, g, b, a] = [0, 0, 0, 0, 0, 0];
+  const fu = u - x0;
+  const fv = v - y0;
+  let votes = 0;
+  let cover = 0;
+  let r = 0;
+  let g = 0;
+  let b = 0;
+  let a = 0;
   for (let dy = 0; dy < 2; dy++)
     for (let dx = 0; dx < 2; dx++) {
       const p = (y0 + dy) * w + x0 + dx;
@@ -343,7 +341,11 @@ function shade(g: ViewGeometry, { plate, cubic, distance, uncovered }: ViewInput
       const o = y * band.width + x;
       const nearest = band.id[at]!;
       if (nearest < 0) continue;
-      let [left, R, G, B, A] = [1, 0, 0, 0, 0];
+      let left = 1;
+      let R = 0;
+      let G = 0;
+      let B = 0;
+      let A = 0;
       let far = band.q[at]!;
       for (let k = 0; k < KEPT; k++) {
         const id = band.id[at + k]!;
@@ -378,7 +380,8 @@ function shade(g: ViewGeometry, { plate, cubic, distance, uncovered }: ViewInput
           } else {
             const p = 4 * (y0 * w + x0);
             const e = p + 4 * w;
-            const [fu, fv] = [u - x0, v - y0];
+            const fu = u - x0;
+            const fv = v - y0;
             const k0 = (1 - fu) * (1 - fv);
             const k1 = fu * (1 - fv);
             const k2 = (1 - fu) * fv;
@@ -440,24 +443,12 @@ function fillLeft(band: Band, { distance, uncovered }: ViewInput, out: Float32Ar
   }
 }
 
-/**
- * A view of a layered plate: depth forward, colour backward (Mori et al. 2009; relief texture mapping: Oliveira, Bishop & McAllister 2000).
- * RGBA, linear light, premultiplied. Every row depends on the plate alone: bands give the same bits as the whole.
- */
-export const viewKernel: RowKernel<ViewInput> = {
-  name: 'camera view',
-  step: 2,
-  make(input, y0, y1, out, look) {
-    const { plate, lens, pose, enlarged } = input;
-    const g = new ViewGeometry(lens, pose, enlarged, plate.pad);
-    const rows = Math.max(32, Math.floor(BAND_PIXELS / lens.width));
-    for (let y = y0; y < y1; y += rows) {
-      look((y - y0) / Math.max(1, y1 - y0));
-      const band = newBand(y, Math.min(y1, y + rows), lens.width);
-      project(g, plate, band);
-      look((y - y0 + rows / 2) / Math.max(1, y1 - y0 + rows / 2));
-      shade(g, input, band, out);
-      fillLeft(band, input, out);
-    }
-  },
-};
+/** Rows of a view, made plainly: the readable twin of the kernel that makes them (kernels/assembly/view.ts). */
+export function viewRowsPlainly(input: ViewInput, y0: number, y1: number, out: Float32Array): void {
+  const { plate, lens, pose, enlarged } = input;
+  const g = new ViewGeometry(lens, pose, enlarged, plate.pad);
+  const band = newBand(y0, y1, lens.width);
+  project(g, plate, band);
+  shade(g, input, band, out);
+  fillLeft(band, input, out);
+}

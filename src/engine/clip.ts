@@ -1,0 +1,135 @@
+import { calibrationOf } from '../core/document/calibrationOf';
+import { OmbrageError } from '../core/error';
+import { encodePicture8 } from '../core/raster/colour';
+import { finishedFrame, finishedPicture } from '../core/shot/chain';
+import type { ChainInputs, ShotRequest } from '../core/shot/stage';
+import { animateWebp } from '../formats/animatedWebp';
+import { namedOutput } from '../formats/outputs/registry';
+import { bitrateFor, frameName, namedClip, piecesOf, type ClipSpec } from '../formats/outputs/clips';
+import type { PieceFrame } from '../media/writeClip';
+import { encodeCanvas, renderFile } from './outputs';
+
+/** The shot at a frame of a clip, at the clip's size. */
+function atFrame(shot: ShotRequest, { width, height, fps }: ClipSpec, frame: number): ShotRequest {
+  const { framing } = shot.settings;
+  const same = framing.width === width && framing.height === height;
+  const settings = same ? shot.settings : { ...shot.settings, framing: { ...framing, width, height } };
+  return { ...shot, settings, size: { width, height }, at: { frame, fps } };
+}
+
+/** Nearness 0..1 of a frame's distances: linear in 1/distance from the far end to the near end. */
+async function nearnessAt(request: ShotRequest, inputs: ChainInputs): Promise<Float32Array> {
+  const { near, far } = calibrationOf(request.settings.calibration);
+  const distance = (await finishedFrame(request, inputs)).distance.value;
+  return distance.data.map((z) => Math.min(1, Math.max(0, (1 / z - 1 / far) / (1 / near - 1 / far))));
+}
+
+/** A frame as the codec of a clip takes it. */
+async function frameOf(request: ShotRequest, inputs: ChainInputs, spec: ClipSpec): Promise<PieceFrame> {
+  const { of, making } = namedClip(spec.kind);
+  if (of === 'depth clip') {
+    const grey = await nearnessAt(request, inputs);
+    return making.by === 'codec' && making.codec === 'vp9-exact' ? { grey16: Uint16Array.from(grey, (v) => Math.round(65535 * v)) } : { grey };
+  }
+  const picture = (await finishedPicture(request, inputs)).value;
+  const rgba = new Uint8ClampedArray(picture.data.length);
+  encodePicture8(picture, rgba);
+  return { rgba };
+}
+
+/**
+ * Renders and writes one piece of a clip; `inputsAt` gives what each of its frames is made with. Throws Stopped, OmbrageError.
+ */
+export async function renderPiece(
+  shot: ShotRequest,
+  spec: ClipSpec,
+  from: number,
+  to: number,
+  inputsAt: (index: number) => ChainInputs,
+): Promise<Blob> {
+  const { making } = namedClip(spec.kind);
+  const [first] = [atFrame(shot, spec, from)];
+  if (making.by === 'files') {
+    const output = namedOutput(making.output);
+    return renderFile(first, inputsAt(0), { kind: output.kind, values: spec.values });
+  }
+  if (making.by === 'animation') {
+    const picture = (await finishedPicture(first, inputsAt(0))).value;
+    if (making.format === 'webp') return encodeCanvas(picture, 'image/webp', Number(spec.values.quality ?? 75) / 100);
+    const { quantize, applyPalette } = await import('gifenc');
+    const rgba = new Uint8ClampedArray(picture.data.length);
+    encodePicture8(picture, rgba);
+    const palette = quantize(rgba, 256);
+    const index = applyPalette(rgba, palette);
+    const colours = Uint8Array.from(palette.flat());
+    return new Blob([Uint8Array.of(palette.length & 255, palette.length >> 8), colours, index as Uint8Array<ArrayBuffer>]);
+  }
+  const { writePiece } = await import('../media/writeClip');
+  const format = {
+    codec: making.codec,
+    width: spec.width,
+    height: spec.height,
+    fps: spec.fps,
+    bitrate: bitrateFor(Number(spec.values.quality ?? 75), spec),
+  };
+  async function* frames(): AsyncGenerator<PieceFrame> {
+    for (let f = from; f <= to; f++) yield await frameOf(atFrame(shot, spec, f), inputsAt(f - from), spec);
+  }
+  return writePiece(format, frames());
+}
+
+/** Puts the pieces of a clip together. */
+export async function joinClip(spec: ClipSpec, pieces: readonly Blob[]): Promise<Blob> {
+  const { making, extension } = namedClip(spec.kind);
+  const places = piecesOf(spec);
+  if (pieces.length !== places.length) throw new OmbrageError('pieces-missing', 'Parts of the export are missing.', 'Export again.');
+  if (making.by === 'codec') {
+    const { joinPieces } = await import('../media/writeClip');
+    return joinPieces(
+      making.codec,
+      pieces,
+      places.map((p) => p.from - spec.from),
+      spec.fps,
+    );
+  }
+  if (making.by === 'files')
+    return zipOf(pieces.map((blob, k) => ({ name: frameName(places[k]!.from, spec.to, namedOutput(making.output).extension), blob })));
+  const all = await Promise.all(pieces.map(async (p) => new Uint8Array(await p.arrayBuffer())));
+  // times in whole milliseconds, or hundredths, that add up to the whole
+  const shown = (unit: number): number[] =>
+    all.map((_, k) => Math.round(((k + 1) * 1000) / spec.fps / unit) * unit - Math.round((k * 1000) / spec.fps / unit) * unit);
+  if (making.format === 'webp') return new Blob([animateWebp(all, spec.width, spec.height, shown(1))], { type: `image/${extension}` });
+  const { GIFEncoder } = await import('gifenc');
+  const gif = GIFEncoder();
+  for (const [k, bytes] of all.entries()) {
+    const count = bytes[0]! | (bytes[1]! << 8);
+    const palette = Array.from({ length: count }, (_, c) => [...bytes.subarray(2 + 3 * c, 5 + 3 * c)] as [number, number, number]);
+    gif.writeFrame(bytes.subarray(2 + 3 * count), spec.width, spec.height, { palette, delay: shown(10)[k]! });
+  }
+  gif.finish();
+  return new Blob([gif.bytes() as Uint8Array<ArrayBuffer>], { type: 'image/gif' });
+}
+
+/** Files as a zip that stores them as they are: they are packed already. */
+async function zipOf(files: readonly { readonly name: string; readonly blob: Blob }[]): Promise<Blob> {
+  const { Zip, ZipPassThrough } = await import('fflate');
+  const parts: Uint8Array<ArrayBuffer>[] = [];
+  const done = new Promise<void>((resolve, reject) => {
+    const zip = new Zip((error, data, final) => {
+      if (error) reject(error);
+      else parts.push(Uint8Array.from(data));
+      if (final) resolve();
+    });
+    const add = async (): Promise<void> => {
+      for (const { name, blob } of files) {
+        const entry = new ZipPassThrough(name);
+        zip.add(entry);
+        entry.push(new Uint8Array(await blob.arrayBuffer()), true);
+      }
+      zip.end();
+    };
+    add().catch(reject);
+  });
+  await done;
+  return new Blob(parts, { type: 'application/zip' });
+}

@@ -1,0 +1,212 @@
+import { OmbrageError } from '../../core/error';
+import { percent, type Params } from '../../core/values/params';
+
+export const clipCodecs = ['h264', 'vp9', 'av1', 'vp9-alpha', 'vp9-exact'] as const;
+export type ClipCodec = (typeof clipCodecs)[number];
+
+/** What a clip is of: each has a part of the Output panel. */
+export const clipSorts = ['clip', 'depth clip'] as const;
+export type ClipSort = (typeof clipSorts)[number];
+
+/** How frames become files: a clip in pieces that are joined, a file each in a zip, or frames of an animation. */
+export type ClipMaking =
+  | { readonly by: 'codec'; readonly codec: ClipCodec }
+  | { readonly by: 'files'; readonly output: string }
+  | { readonly by: 'animation'; readonly format: 'gif' | 'webp' };
+
+/** A way in which a shot goes out frame by frame. */
+export interface ClipOutput {
+  readonly kind: string;
+  readonly of: ClipSort;
+  readonly label: string;
+  readonly note: string;
+  readonly extension: string;
+  readonly params: Params;
+  readonly making: ClipMaking;
+  /** bytes a pixel and frame, about, at usual quality: for the estimate of its size */
+  readonly bytesPerPixel: number;
+}
+
+const quality = { quality: percent({ label: 'Quality', min: 10, max: 100, lowest: 1, default: 75 }) };
+
+/** Every output of frames, in the order in which they are offered. */
+export const clipOutputs: readonly ClipOutput[] = [
+  {
+    kind: 'clip-mp4',
+    of: 'clip',
+    label: 'MP4',
+    note: 'H.264: plays everywhere.',
+    extension: 'mp4',
+    params: quality,
+    making: { by: 'codec', codec: 'h264' },
+    bytesPerPixel: 0.014,
+  },
+  {
+    kind: 'clip-webm',
+    of: 'clip',
+    label: 'WebM',
+    note: 'VP9: smaller, takes longer.',
+    extension: 'webm',
+    params: quality,
+    making: { by: 'codec', codec: 'vp9' },
+    bytesPerPixel: 0.009,
+  },
+  {
+    kind: 'clip-av1',
+    of: 'clip',
+    label: 'WebM, AV1',
+    note: 'AV1: smallest, for new players.',
+    extension: 'webm',
+    params: quality,
+    making: { by: 'codec', codec: 'av1' },
+    bytesPerPixel: 0.008,
+  },
+  {
+    kind: 'clip-alpha',
+    of: 'clip',
+    label: 'WebM, transparent',
+    note: 'VP9 with transparency, where the picture has some.',
+    extension: 'webm',
+    params: quality,
+    making: { by: 'codec', codec: 'vp9-alpha' },
+    bytesPerPixel: 0.012,
+  },
+  {
+    kind: 'frames-png',
+    of: 'clip',
+    label: 'PNG 8, each frame',
+    note: 'A PNG for each frame, in a zip. Lossless.',
+    extension: 'zip',
+    params: {},
+    making: { by: 'files', output: 'picture-png' },
+    bytesPerPixel: 1.6,
+  },
+  {
+    kind: 'frames-png16',
+    of: 'clip',
+    label: 'PNG 16, each frame',
+    note: 'A 16-bit PNG for each frame, in a zip.',
+    extension: 'zip',
+    params: {},
+    making: { by: 'files', output: 'picture-png16' },
+    bytesPerPixel: 5.2,
+  },
+  {
+    kind: 'frames-jpeg',
+    of: 'clip',
+    label: 'JPEG, each frame',
+    note: 'A JPEG for each frame, in a zip.',
+    extension: 'zip',
+    params: quality,
+    making: { by: 'files', output: 'picture-jpeg' },
+    bytesPerPixel: 0.25,
+  },
+  {
+    kind: 'clip-animated-webp',
+    of: 'clip',
+    label: 'Animated WebP',
+    note: 'For small loops on pages.',
+    extension: 'webp',
+    params: quality,
+    making: { by: 'animation', format: 'webp' },
+    bytesPerPixel: 0.09,
+  },
+  {
+    kind: 'clip-gif',
+    of: 'clip',
+    label: 'GIF',
+    note: '256 colours a frame, for where nothing else plays.',
+    extension: 'gif',
+    params: {},
+    making: { by: 'animation', format: 'gif' },
+    bytesPerPixel: 0.75,
+  },
+  {
+    kind: 'depth-clip-exact',
+    of: 'depth clip',
+    label: '16-bit WebM',
+    note: 'Nearness in 65 536 greys without loss: high byte in Y, folded low byte in U (VP9 4:4:4).',
+    extension: 'webm',
+    params: {},
+    making: { by: 'codec', codec: 'vp9-exact' },
+    bytesPerPixel: 0.42,
+  },
+  {
+    kind: 'depth-clip-grey',
+    of: 'depth clip',
+    label: '8-bit MP4',
+    note: 'Nearness in 219 greys, to look at: white is the near end.',
+    extension: 'mp4',
+    params: quality,
+    making: { by: 'codec', codec: 'h264' },
+    bytesPerPixel: 0.006,
+  },
+  {
+    kind: 'depth-frames-png16',
+    of: 'depth clip',
+    label: 'PNG 16, each frame',
+    note: 'A 16-bit PNG of nearness for each frame, in a zip.',
+    extension: 'zip',
+    params: {},
+    making: { by: 'files', output: 'depth-png16' },
+    bytesPerPixel: 0.7,
+  },
+  {
+    kind: 'depth-frames-exr',
+    of: 'depth clip',
+    label: 'EXR, each frame',
+    note: 'Distances in metres as floats for each frame, in a zip.',
+    extension: 'zip',
+    params: {},
+    making: { by: 'files', output: 'depth-exr' },
+    bytesPerPixel: 3.5,
+  },
+];
+
+/** The output of a kind. Throws OmbrageError where there is none. */
+export function namedClip(kind: string): ClipOutput {
+  const found = clipOutputs.find((o) => o.kind === kind);
+  if (!found) throw new OmbrageError('unknown-output', `There is no output "${kind}".`, `Known: ${clipOutputs.map((o) => o.kind).join(', ')}.`);
+  return found;
+}
+
+/** What a clip is made of and how. */
+export interface ClipSpec {
+  readonly kind: string;
+  readonly values: Readonly<Record<string, number | boolean | string>>;
+  readonly width: number;
+  readonly height: number;
+  readonly fps: number;
+  /** first and last frame of the shot */
+  readonly from: number;
+  readonly to: number;
+}
+
+/** Frames of a piece of a clip: some seconds where they are encoded together, one where each is a file. */
+export function piecesOf(spec: ClipSpec): readonly { readonly from: number; readonly to: number }[] {
+  const { making } = namedClip(spec.kind);
+  const each = making.by === 'codec' ? Math.max(12, Math.round(spec.fps)) : 1;
+  const out: { from: number; to: number }[] = [];
+  for (let f = spec.from; f <= spec.to; f += each) out.push({ from: f, to: Math.min(spec.to, f + each - 1) });
+  return out;
+}
+
+/** The name of a frame's file: its number in the shot, as wide as the last one. */
+export const frameName = (frame: number, last: number, extension: string): string =>
+  `${String(frame).padStart(Math.max(4, String(last).length), '0')}.${extension}`;
+
+/** Bits a second for a quality 1..100: a doubling every 18 steps, a tenth of a bit a pixel at 75. */
+export const bitrateFor = (quality: number, { width, height, fps }: Pick<ClipSpec, 'width' | 'height' | 'fps'>): number =>
+  Math.max(150e3, Math.round(0.1 * 2 ** ((quality - 75) / 18) * width * height * fps));
+
+/** Bytes that a clip will have, about. */
+export function clipBytes(spec: ClipSpec): number {
+  const { making, bytesPerPixel } = namedClip(spec.kind);
+  const frames = spec.to - spec.from + 1;
+  const scale = making.by === 'codec' && typeof spec.values.quality === 'number' ? 2 ** ((spec.values.quality - 75) / 18) : 1;
+  return bytesPerPixel * scale * spec.width * spec.height * frames;
+}
+
+/** Sides that a codec takes: even ones. */
+export const clipSize = (kind: string, width: number, height: number): { readonly width: number; readonly height: number } =>
+  namedClip(kind).making.by === 'codec' ? { width: Math.max(2, width & ~1), height: Math.max(2, height & ~1) } : { width, height };

@@ -1,0 +1,160 @@
+import {
+  ALL_FORMATS,
+  BlobSource,
+  BufferTarget,
+  canEncodeVideo,
+  EncodedPacket,
+  EncodedPacketSink,
+  EncodedVideoPacketSource,
+  Input,
+  Mp4OutputFormat,
+  Output,
+  VideoSample,
+  VideoSampleSource,
+  WebMOutputFormat,
+} from 'mediabunny';
+import { OmbrageError } from '../core/error';
+import type { ClipCodec } from '../formats/outputs/clips';
+import { greyToI420, packGrey16, toI420 } from './yuv';
+
+/** Frames from one key frame to the next, seconds. */
+const KEY_EVERY = 1;
+/** Lossless depth: a key frame every so many frames. */
+const KEY_FRAMES = 24;
+/** VP9, profile 1, 8-bit 4:4:4, full range: at quantizer 0 it loses nothing. */
+const EXACT = 'vp09.01.51.08.03.01.01.01.01';
+
+/** How a piece of a clip is encoded. */
+export interface PieceFormat {
+  readonly codec: ClipCodec;
+  readonly width: number;
+  readonly height: number;
+  readonly fps: number;
+  /** bits a second */
+  readonly bitrate: number;
+}
+
+/** A frame of a piece: 8-bit sRGB with straight alpha, greys 0..1, or greys of 16 bits. */
+export type PieceFrame = { readonly rgba: Uint8ClampedArray } | { readonly grey: Float32Array } | { readonly grey16: Uint16Array };
+
+const names: Readonly<Record<ClipCodec, { readonly label: string; readonly codec: 'avc' | 'vp9' | 'av1'; readonly webm: boolean }>> = {
+  h264: { label: 'H.264', codec: 'avc', webm: false },
+  vp9: { label: 'VP9', codec: 'vp9', webm: true },
+  av1: { label: 'AV1', codec: 'av1', webm: true },
+  'vp9-alpha': { label: 'VP9 with transparency', codec: 'vp9', webm: true },
+  'vp9-exact': { label: 'VP9 without loss', codec: 'vp9', webm: true },
+};
+
+/** Says in words where this browser cannot write a clip. */
+export async function checkEncoder({ codec, width, height, bitrate }: PieceFormat): Promise<void> {
+  const instead = 'Export a picture sequence or an animated WebP instead.';
+  if (typeof VideoEncoder === 'undefined') throw new OmbrageError('no-encoder', 'This browser has no encoder for clips.', instead);
+  const known = names[codec];
+  const able =
+    codec === 'vp9-exact'
+      ? (await VideoEncoder.isConfigSupported({ codec: EXACT, width, height, bitrateMode: 'quantizer' })).supported === true
+      : await canEncodeVideo(known.codec, { width, height, bitrate });
+  if (able) return;
+  const smaller = width * height > 9e6 ? 'Choose a smaller size or another format. ' : '';
+  throw new OmbrageError('no-encoder', `This browser cannot write ${known.label} at ${width}×${height}.`, `${smaller}${instead}`);
+}
+
+const formatOf = (codec: ClipCodec): Mp4OutputFormat | WebMOutputFormat =>
+  names[codec].webm ? new WebMOutputFormat() : new Mp4OutputFormat({ fastStart: 'in-memory' });
+
+const bt709 = (fullRange: boolean): VideoColorSpaceInit => ({ primaries: 'bt709', transfer: 'bt709', matrix: 'bt709', fullRange });
+
+/** Encodes frames as a whole small clip: a piece that can be kept, and joined with others. Throws OmbrageError. */
+export async function writePiece(format: PieceFormat, frames: AsyncIterable<PieceFrame>): Promise<Blob> {
+  await checkEncoder(format);
+  return format.codec === 'vp9-exact' ? writeExact(format, frames) : writeLossy(format, frames);
+}
+
+async function writeLossy({ codec, width, height, fps, bitrate }: PieceFormat, frames: AsyncIterable<PieceFrame>): Promise<Blob> {
+  const alpha = codec === 'vp9-alpha';
+  const target = new BufferTarget();
+  const output = new Output({ format: formatOf(codec), target });
+  const source = new VideoSampleSource({ codec: names[codec].codec, bitrate, keyFrameInterval: KEY_EVERY, ...(alpha && { alpha: 'keep' as const }) });
+  output.addVideoTrack(source, { frameRate: fps });
+  await output.start();
+  let k = 0;
+  for await (const frame of frames) {
+    const planes =
+      'rgba' in frame ? toI420(frame.rgba, width, height, alpha) : greyToI420('grey' in frame ? frame.grey : new Float32Array(0), width, height);
+    const picture = new VideoFrame(planes, {
+      format: alpha ? 'I420A' : 'I420',
+      codedWidth: width,
+      codedHeight: height,
+      timestamp: Math.round((k * 1e6) / fps),
+      duration: Math.round(1e6 / fps),
+      colorSpace: bt709(false),
+    });
+    const sample = new VideoSample(picture, { timestamp: k / fps, duration: 1 / fps });
+    k++;
+    await source.add(sample);
+    sample.close();
+  }
+  await output.finalize();
+  return new Blob([target.buffer!], { type: output.format.mimeType });
+}
+
+async function writeExact({ width, height, fps }: PieceFormat, frames: AsyncIterable<PieceFrame>): Promise<Blob> {
+  const target = new BufferTarget();
+  const output = new Output({ format: new WebMOutputFormat(), target });
+  const source = new EncodedVideoPacketSource('vp9');
+  output.addVideoTrack(source, { frameRate: fps });
+  await output.start();
+  const failed: unknown[] = [];
+  let written = Promise.resolve();
+  const encoder = new VideoEncoder({
+    output: (chunk, meta) => {
+      written = written.then(() => source.add(EncodedPacket.fromEncodedChunk(chunk), meta)).catch((error: unknown) => void failed.push(error));
+    },
+    error: (error) => failed.push(error),
+  });
+  encoder.configure({ codec: EXACT, width, height, framerate: fps, bitrateMode: 'quantizer' });
+  const check = (): void => {
+    if (failed.length > 0) throw failed[0];
+  };
+  let k = 0;
+  for await (const frame of frames) {
+    check();
+    const picture = new VideoFrame(packGrey16('grey16' in frame ? frame.grey16 : new Uint16Array(0)), {
+      format: 'I444',
+      codedWidth: width,
+      codedHeight: height,
+      timestamp: Math.round((k * 1e6) / fps),
+      duration: Math.round(1e6 / fps),
+      colorSpace: bt709(true),
+    });
+    encoder.encode(picture, { keyFrame: k % KEY_FRAMES === 0, vp9: { quantizer: 0 } });
+    picture.close();
+    k++;
+    while (encoder.encodeQueueSize > 2) await new Promise((done) => encoder.addEventListener('dequeue', done, { once: true }));
+  }
+  await encoder.flush();
+  encoder.close();
+  await written;
+  check();
+  await output.finalize();
+  return new Blob([target.buffer!], { type: 'video/webm' });
+}
+
+/** Joins pieces packet by packet, without encoding anything again; `starts`: the first frame of each, counted from the clip's first. */
+export async function joinPieces(codec: ClipCodec, pieces: readonly Blob[], starts: readonly number[], fps: number): Promise<Blob> {
+  if (pieces.length === 1) return pieces[0]!;
+  const target = new BufferTarget();
+  const output = new Output({ format: formatOf(codec), target });
+  const source = new EncodedVideoPacketSource(names[codec].codec);
+  output.addVideoTrack(source, { frameRate: fps });
+  await output.start();
+  for (const [k, piece] of pieces.entries()) {
+    const track = await new Input({ formats: ALL_FORMATS, source: new BlobSource(piece) }).getPrimaryVideoTrack();
+    if (!track) throw new OmbrageError('bad-piece', `Part ${k + 1} of the export cannot be read.`, 'Export again.');
+    const decoderConfig = await track.getDecoderConfig();
+    for await (const packet of new EncodedPacketSink(track).packets())
+      await source.add(packet.clone({ timestamp: packet.timestamp + starts[k]! / fps }), { ...(decoderConfig && { decoderConfig }) });
+  }
+  await output.finalize();
+  return new Blob([target.buffer!], { type: output.format.mimeType });
+}

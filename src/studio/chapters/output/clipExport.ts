@@ -1,0 +1,152 @@
+import { isTimed, playedRange } from '../../../core/document/driven';
+import type { Shot } from '../../../core/document/schema';
+import { needKey } from '../../../core/need';
+import { contentKey } from '../../../core/shot/key';
+import { needsOf } from '../../../core/shot/needs';
+import { checkRenderable } from '../../../core/shot/chain';
+import type { ShotRequest } from '../../../core/shot/stage';
+import { engine, type Job } from '../../../engine/engine';
+import { clipSize, frameName, namedClip, piecesOf, type ClipSpec } from '../../../formats/outputs/clips';
+import { namedOutput } from '../../../formats/outputs/registry';
+import { database } from '../../../store/database';
+import { beginExport, brokenExport, endExport, keepPiece, piecesOfExport } from '../../../store/exports';
+import { notify, notifyError } from '../../controls/noticeStore';
+import { fileName, saveAs } from '../../controls/saveAs';
+import { shotOf, useDocument } from '../../state/documentStore';
+import { requestOf } from '../../state/previewLoop';
+import { progressOf, useSession } from '../../state/sessionStore';
+
+/** A whole export: what is asked for again after a reload. */
+interface Wanted {
+  readonly id: string;
+  readonly name: string;
+  readonly request: ShotRequest;
+  readonly clip: ClipSpec;
+}
+
+/** The clip that a shot makes with some settings. */
+export function clipOf(shot: Shot, kind: string, values: ClipSpec['values'], size: { readonly width: number; readonly height: number }): ClipSpec {
+  const { from, to } = playedRange(shot.settings);
+  return { kind, values, ...clipSize(kind, size.width, size.height), fps: shot.settings.time.fps, from, to };
+}
+
+/** Exports the frames of the open shot's range. Each finished piece is kept until all are there: after a reload it goes on. */
+export async function exportClip(
+  kind: string,
+  values: ClipSpec['values'],
+  size: { readonly width: number; readonly height: number },
+  folder: FileSystemDirectoryHandle | null = null,
+): Promise<void> {
+  const shot = shotOf(useDocument.getState());
+  const project = useDocument.getState().project;
+  if (!shot || !project) return;
+  const clip = clipOf(shot, kind, values, size);
+  try {
+    checkRenderable(clip);
+  } catch (error) {
+    notifyError(error);
+    return;
+  }
+  const request = requestOf(shot, { width: clip.width, height: clip.height }, { frame: clip.from, fps: clip.fps });
+  const output = namedClip(kind);
+  const name = `${fileName(shot.name)}${output.of === 'depth clip' ? ' depth' : ''}.${output.extension}`;
+  await run({ id: contentKey(request.plate, request.settings, clip), name, request, clip }, shot, project.id, folder);
+}
+
+/** Writes each piece of a clip of files as a file of its own. */
+async function writeInto(folder: FileSystemDirectoryHandle, clip: ClipSpec, pieces: readonly Blob[]): Promise<void> {
+  const { making } = namedClip(clip.kind);
+  const extension = making.by === 'files' ? namedOutput(making.output).extension : '';
+  for (const [k, { from }] of piecesOf(clip).entries()) {
+    const file = await folder.getFileHandle(frameName(from, clip.to, extension), { create: true });
+    const writer = await file.createWritable();
+    await writer.write(pieces[k]!);
+    await writer.close();
+  }
+}
+
+async function run(wanted: Wanted, shot: Shot, project: string, folder: FileSystemDirectoryHandle | null = null): Promise<void> {
+  const { exporting, given, set } = useSession.getState();
+  if (exporting) return;
+  const { id, name, request, clip } = wanted;
+  const seen = { ...request.settings, layers: request.settings.layers.filter((l) => l.visible) };
+  const missing = needsOf({ plate: request.plate, settings: seen }).some((need) =>
+    need.is === 'raster' ? !engine().holds('raster', needKey(need)) : !engine().holds('map', given[needKey(need)] ?? ''),
+  );
+  if (missing) {
+    notify({ kind: 'note', text: 'The depth of this shot is not ready yet.', hint: 'Export again when its maps and pictures have arrived.' });
+    return;
+  }
+  const db = database();
+  const what = `Exporting ${clip.to - clip.from + 1} frames`;
+  let stopped = false;
+  const jobs = new Set<Job<Blob>>();
+  const progress = progressOf(
+    what,
+    () => {
+      stopped = true;
+      for (const job of jobs) job.cancel();
+    },
+    (p) => set({ exporting: p }),
+  );
+  try {
+    const pieces = piecesOf(clip);
+    const finished = await beginExport(db, { id, project, shot: shot.id, name, request, clip, begunAt: Date.now() });
+    const shares = pieces.map((_, k): number => (finished.has(k) ? 1 : 0));
+    const report = (k: number, share: number): void => {
+      shares[k] = Math.max(shares[k]!, share);
+      progress.report((0.97 * shares.reduce((a, b) => a + b, 0)) / pieces.length);
+    };
+    const waiting = pieces.map((_, k) => k).filter((k) => !finished.has(k));
+    const hand = async (): Promise<void> => {
+      for (let k = waiting.shift(); k !== undefined && !stopped; k = waiting.shift()) {
+        const index = k;
+        const job = engine().clipPiece(request, given, clip, pieces[k]!.from, pieces[k]!.to, (share) => report(index, share));
+        jobs.add(job);
+        const blob = await job.done.finally(() => jobs.delete(job));
+        if (!blob || stopped) return;
+        await keepPiece(db, id, k, blob);
+        report(k, 1);
+      }
+    };
+    await Promise.all(Array.from({ length: engine().hands }, hand));
+    if (stopped) {
+      await endExport(db, id);
+      notify({ kind: 'note', text: `${what} was stopped.` });
+      return;
+    }
+    const all = await piecesOfExport(db, id);
+    if (folder) await writeInto(folder, clip, all);
+    else saveAs(await engine().joinClip(clip, all), name);
+    await endExport(db, id);
+  } catch (error) {
+    for (const job of jobs) job.cancel();
+    if (error instanceof Error && /quota/i.test(`${error.name} ${error.message}`))
+      notify({
+        kind: 'error',
+        text: 'The disk is full: the export stopped.',
+        hint: 'What is finished is kept. Make room, then export again: it goes on from there.',
+      });
+    else notifyError(error);
+  } finally {
+    progress.end();
+  }
+}
+
+/** Offers to go on with an export of the open shot that was broken off. */
+export async function offerBrokenExport(shot: Shot, project: string, open: () => boolean): Promise<void> {
+  const found = await brokenExport(database(), shot.id, Date.now());
+  if (!found || !open() || useSession.getState().exporting || !isTimed(shot.settings)) return;
+  const { row, finished } = found;
+  const wanted = { id: row.id, name: row.name, request: row.request as ShotRequest, clip: row.clip as ClipSpec };
+  notify({
+    kind: 'note',
+    stays: true,
+    text: `The export of ${row.name} was broken off.`,
+    hint: `${finished} of ${piecesOf(wanted.clip).length} parts are finished.`,
+    actions: [
+      { label: 'Go on', run: () => void run(wanted, shot, project) },
+      { label: 'Let it go', run: () => void endExport(database(), row.id) },
+    ],
+  });
+}
