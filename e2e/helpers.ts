@@ -7,9 +7,41 @@ export async function openShelf(page: Page): Promise<void> {
   await expect(page.getByText('02 Quay lamp')).toBeVisible();
 }
 
-/** Opens a shot of the demo and waits until its full picture is there. */
-export async function openShot(page: Page, name = '02 Quay lamp'): Promise<void> {
+/** Takes what moves out of the demo's shots, as if they had been made without: for tests of stills. */
+const standStill = (page: Page): Promise<void> =>
+  page.evaluate(
+    () =>
+      new Promise<void>((done, failed) => {
+        const opening = indexedDB.open('ombrage');
+        opening.onerror = () => failed(new Error('no database'));
+        opening.onsuccess = () => {
+          const db = opening.result;
+          const change = db.transaction('projects', 'readwrite');
+          const projects = change.objectStore('projects');
+          projects.getAll().onsuccess = (event) => {
+            interface Row {
+              document: { shots: { settings: { camera: { moves: unknown[] }; effects: { drives: object }[] } }[] };
+            }
+            for (const row of (event.target as IDBRequest<Row[]>).result) {
+              for (const { settings } of row.document.shots) {
+                settings.camera.moves = [];
+                for (const effect of settings.effects) effect.drives = {};
+              }
+              projects.put(row);
+            }
+          };
+          change.oncomplete = () => {
+            db.close();
+            done();
+          };
+        };
+      }),
+  );
+
+/** Opens a shot of the demo and waits until its full picture is there; `moving`: with its moves and keys. */
+export async function openShot(page: Page, name = '02 Quay lamp', moving = false): Promise<void> {
   await openShelf(page);
+  if (!moving) await standStill(page);
   await page.getByRole('link', { name }).first().click();
   await pictureReady(page);
 }

@@ -36,7 +36,7 @@ function actsOn(page: Page, random: () => number): (() => Promise<unknown>)[] {
     return true;
   };
   return [
-    () => several(1, ['1', '2', '3', '4', '5']),
+    () => several(1, ['1', '2', '3', '4', '5', '6']),
     () => several(1, ['w', 'd', 'q', 'e', '+', '-', 'Escape']),
     () => several(1 + whole(3), ['Control+z']),
     () => several(1 + whole(2), ['Control+Shift+z']),

@@ -7,7 +7,7 @@ test('every chapter and view is free of accessibility faults and page errors', a
   page.on('pageerror', (e) => faults.push(e.message));
   page.on('console', (m) => m.type() === 'error' && faults.push(m.text()));
   await openShot(page);
-  for (const name of ['Plate', 'Depth', 'Calibrate', 'Effects', 'Output']) {
+  for (const name of ['Plate', 'Depth', 'Calibrate', 'Effects', 'Camera', 'Output']) {
     await chapter(page, name).click();
     await still(page);
     const { violations } = await new AxeBuilder({ page }).analyze();

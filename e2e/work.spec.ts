@@ -169,7 +169,7 @@ test('wheel and keys zoom about the pointer, dragging moves the picture', async 
 test('the workspace is usable at 1024x700', async ({ page }) => {
   await page.setViewportSize({ width: 1024, height: 700 });
   await openShot(page);
-  for (const name of ['Plate', 'Depth', 'Calibrate', 'Effects', 'Output']) {
+  for (const name of ['Plate', 'Depth', 'Calibrate', 'Effects', 'Camera', 'Output']) {
     await chapter(page, name).click();
     const overflow = await page.evaluate(() => [
       document.documentElement.scrollWidth - window.innerWidth,

@@ -138,6 +138,7 @@ export async function framesIntoClip(
   const input = ['-f', 'rawvideo', '-pix_fmt', 'yuv420p', '-s', `${width}x${height}`, '-r', String(fps), ...colours, '-i', '-'];
   const child = spawn('ffmpeg', ['-loglevel', 'error', '-y', ...input, ...codec, '-pix_fmt', 'yuv420p', ...colours, out], {
     stdio: ['pipe', 'ignore', 'pipe'],
+    env: process.env,
   });
   let said = '';
   child.stderr.on('data', (data: Buffer) => (said += data.toString()));

@@ -1,16 +1,16 @@
 import { beforeAll, expect, test } from '@jest/globals';
 import { execFileSync, spawnSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { chmodSync, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { hostname, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import { newLayer, newProject, newShot } from '../src/core/document/defaults';
+import { newLayer, newMove, newProject, newShot } from '../src/core/document/defaults';
 import { decodePfm, encodePicturePfm, encodePlanePfm } from '../src/formats/pfm';
 import { decodePng, encodeDepthPng } from '../src/formats/png';
 import { packProject } from '../src/formats/projectFile';
 import { sha256 } from '../src/formats/sha256';
 import { encodeExr } from '../src/formats/exr';
-import { apply, depth, errorLine, estimate, inspect, matte, render } from './verbs';
+import { apply, depth, errorLine, estimate, inspect, matte, render, view } from './verbs';
 
 const folder = mkdtempSync(join(tmpdir(), 'ombrage-'));
 const at = (name: string): string => join(folder, name);
@@ -115,6 +115,98 @@ test('matte writes the coverage of a reach and the front’s own colours', async
   await expect(matte({ ...usual, from: '5' })).rejects.toThrow('--to (4 m) is not beyond --from (5 m).');
   await expect(matte({ ...usual, to: 'there' })).rejects.toThrow('"there" is no distance for --to.');
   await expect(matte({ ...usual, out: at('m.gif') })).rejects.toThrow('m.gif');
+});
+
+test('view stands still to the bit, moves by metres, and tells the distances from there', async () => {
+  const [w, h, hfov] = [160, 90, 60];
+  const focal = w / 2 / Math.tan((hfov * Math.PI) / 360);
+  const data = new Float32Array(w * h * 4);
+  for (let i = 0; i < w * h; i++) data.set([0.4 + 0.3 * Math.sin((i % w) / 9), 0.5, 0.1, 1], i * 4);
+  writeFileSync(at('v.pfm'), encodePicturePfm({ width: w, height: h, data }));
+  writeFileSync(at('v.d.pfm'), encodePlanePfm({ width: w, height: h, data: new Float32Array(w * h).fill(2) }));
+  const usual = { picture: at('v.pfm'), distance: at('v.d.pfm'), hfov: String(hfov), out: at('v.o.pfm') };
+  const lightOf = (name: string): Float32Array => {
+    const file = decodePfm(new Uint8Array(readFileSync(at(name))));
+    return file.kind === 'picture' ? file.picture.data : file.plane.data;
+  };
+  await view({ ...usual, at: '0,0,0' });
+  expect(lightOf('v.o.pfm')).toEqual(data);
+  // 10 px to the right on a plane 2 m away
+  await view({ ...usual, at: `${(10 * 2) / focal},0,0`, depth: at('v.z.pfm') });
+  const moved = lightOf('v.o.pfm');
+  for (let x = 20; x < w - 20; x++) expect(moved[(45 * w + x) * 4]!).toBeCloseTo(data[(45 * w + x + 10) * 4]!, 3);
+  expect(Math.max(...lightOf('v.z.pfm'))).toBeCloseTo(2, 4);
+  await view({ ...usual, at: '0,0,0.5,0,0,5', depth: at('v.z.pfm') });
+  expect(lightOf('v.z.pfm')[45 * w + 80]).toBeCloseTo(1.5, 4);
+  for (const bad of ['1,2', '1,2,x', '', '1,2,3,4,5,6,7', '1,,3']) await expect(view({ ...usual, at: bad })).rejects.toThrow(/is no place for --at/);
+});
+
+test('a range of frames becomes PNGs that processes share, or is refused by name', async () => {
+  const bytes = new Uint8Array(readFileSync(at('p.png')));
+  const hash = await sha256(bytes);
+  const shot = newShot({ sha256: hash, name: 'p.png', width: W, height: H, bits: 8, hfovFromFile: 50 });
+  const map = new Uint8Array(encodeDepthPng({ width: W, height: H, data: Float32Array.from({ length: W * H }, (_, i) => (i % W < 20 ? 1 : 0)) }));
+  const mapHash = await sha256(map);
+  shot.settings.layers = [{ ...newLayer('imported', { sha256: mapHash, name: 'd.png', width: W, height: H }) }];
+  shot.settings.time.length = 12;
+  const push = newMove('push-in');
+  shot.settings.camera.moves = [{ ...push, values: { ...push.values, distance: 20, easing: 'straight' } }];
+  const project = { ...newProject('Clip'), shots: [shot] };
+  const save = async (): Promise<void> => {
+    const media = new Map([
+      [hash, new Blob([bytes])],
+      [mapHash, new Blob([map])],
+    ]);
+    writeFileSync(at('clip.ombrage'), new Uint8Array(await (await packProject(project, media)).arrayBuffer()));
+  };
+  await save();
+  const out = at('frames');
+  expect(await render(at('clip.ombrage'), { shot: '1', frames: '2-4', out })).toContain('3 made, 0 there already');
+  expect(readdirSync(out).filter((f) => f.endsWith('.png'))).toEqual(['0002.png', '0003.png', '0004.png']);
+  const before = statSync(join(out, '0003.png')).mtimeMs;
+  expect(await render(at('clip.ombrage'), { shot: '1', frames: '3-5', out })).toContain('1 made, 2 there already');
+  expect(statSync(join(out, '0003.png')).mtimeMs).toBe(before);
+  // one that another living process is at is left to it; that of one that is gone is not
+  writeFileSync(join(out, '.frames', '0006.png.claim'), `${hostname()} ${process.pid}`);
+  writeFileSync(join(out, '.frames', '0007.png.claim'), `${hostname()} 999999999`);
+  expect(await render(at('clip.ombrage'), { shot: '1', frames: '6-7', out })).toContain('1 made, 0 there already, 1 left to other processes');
+  expect(existsSync(join(out, '0007.png'))).toBe(true);
+  // a changed shot makes its frames anew
+  shot.settings.camera.moves[0]!.values.distance = 30;
+  await save();
+  expect(await render(at('clip.ombrage'), { shot: '1', frames: '2-3', out })).toContain('2 made, 0 there already');
+  // the frames differ, and the first one is the plate
+  const frame = (n: number): Uint8Array => new Uint8Array(readFileSync(join(out, `000${n}.png`)));
+  expect(Buffer.compare(frame(2), frame(3))).not.toBe(0);
+  const refuse = async (frames: string, to: string, why: RegExp): Promise<void> =>
+    expect(render(at('clip.ombrage'), { shot: '1', frames, out: to })).rejects.toThrow(why);
+  await refuse('5-2', out, /"5-2" is no range/);
+  await refuse('0-12', out, /ends at frame 11/);
+  await refuse('all', out, /"all" is no range/);
+  await refuse('0-3', at('x.gif'), /x.gif cannot hold frames/);
+});
+
+test('clips are piped to ffmpeg frame by frame; where there is none it is said', async () => {
+  const bin = at('bin');
+  mkdirSync(bin, { recursive: true });
+  const path = process.env.PATH;
+  try {
+    process.env.PATH = bin;
+    await expect(render(at('clip.ombrage'), { shot: '1', frames: '0-2', out: at('c.mp4') })).rejects.toThrow(/ffmpeg here, and it is not installed/);
+    // a stand-in that counts the bytes it is given and keeps how it was called
+    writeFileSync(
+      join(bin, 'ffmpeg'),
+      `#!${process.execPath}\nconst fs=require('fs');let n=0;process.stdin.on('data',(d)=>(n+=d.length));process.stdin.on('end',()=>fs.writeFileSync(process.argv.at(-1),n+' '+process.argv.slice(2).join(' ')));\n`,
+    );
+    chmodSync(join(bin, 'ffmpeg'), 0o755);
+    expect(await render(at('clip.ombrage'), { shot: '1', frames: '0-2', out: at('c.mp4') })).toContain('3 frames, 24 fps');
+    const said = readFileSync(at('c.mp4'), 'utf8');
+    expect(said).toMatch(new RegExp(`^${3 * W * H * 1.5} .*-s ${W}x${H} -r 24 .*libx264`));
+    writeFileSync(join(bin, 'ffmpeg'), '#!/bin/sh\necho "no such encoder" >&2\nexit 1\n');
+    await expect(render(at('clip.ombrage'), { shot: '1', frames: '0-2', out: at('c.webm') })).rejects.toThrow(/no such encoder/);
+  } finally {
+    process.env.PATH = path;
+  }
 });
 
 test('an error is one line', () => {

@@ -2,8 +2,7 @@ import { expect, test } from '@jest/globals';
 import { seededRandom } from '../core/random';
 import { greyToI420, packGrey16, toI420, unpackGrey16 } from './yuv';
 
-const flat = (r: number, g: number, b: number, a = 255): Uint8ClampedArray =>
-  Uint8ClampedArray.from({ length: 16 }, (_, i) => [r, g, b, a][i % 4]!);
+const flat = (r: number, g: number, b: number, a = 255): Uint8ClampedArray => Uint8ClampedArray.from({ length: 16 }, (_, i) => [r, g, b, a][i % 4]!);
 
 test('colours become BT.709 in video range', () => {
   // Y, Cb, Cr of the bars of Rec. ITU-R BT.709, 8 bits

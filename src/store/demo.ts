@@ -1,7 +1,8 @@
 import * as z from 'zod';
-import { calibrationSchema, DOCUMENT_VERSION, layerSchema, type Project, type Shot } from '../core/document/schema';
+import { calibrationSchema, DOCUMENT_VERSION, layerSchema, moveSchema, type Project, type Shot } from '../core/document/schema';
 import { newId, newLayer, newShot, storedFar } from '../core/document/defaults';
 import { parseProject } from '../core/document/migrate';
+import { keySchema, type Drives } from '../core/values/drive';
 import { sha256 } from '../formats/sha256';
 import type { Database } from './database';
 import { asStorageError } from './projects';
@@ -26,6 +27,9 @@ const demoSchema = z.object({
 /** What was made by hand in the stacks, by shot. */
 const madeSchema = z.record(z.string(), z.object({ exact: z.enum(['below', 'off']), layers: z.array(layerSchema) }));
 
+/** How the camera of some shots moves, and what is in focus meanwhile. */
+const movesSchema = z.record(z.string(), z.object({ moves: z.array(moveSchema), focus: z.array(keySchema).optional() }));
+
 /** The mark in the database, and where browsers that had the demo before there were marks keep it. */
 const SEEDED = 'demo-seen';
 const SEEDED_BEFORE = 'ombrage.demo-seen';
@@ -41,6 +45,7 @@ interface Demo {
 async function fetchDemo(): Promise<Demo> {
   const index = demoSchema.parse(await (await fetch('/demo/demo.json')).json());
   const made = madeSchema.parse(await (await fetch('/demo/layers.json')).json());
+  const moving = movesSchema.parse(await (await fetch('/demo/moves.json')).json());
   const files: { sha256: string; name: string; blob: Blob }[] = [];
   const keep = async (name: string): Promise<string> => {
     const blob = await (await fetch(`/demo/${name}`)).blob();
@@ -56,6 +61,8 @@ async function fetchDemo(): Promise<Demo> {
     const hand = made[name] ?? { exact: 'below', layers: [] };
     const exact = { ...newLayer('imported', map), name: 'Exact depth', visible: hand.exact === 'below' };
     const blur = shot.settings.effects[0]!;
+    const moves = moving[name];
+    const drives: Drives = moves?.focus ? { focus: { kind: 'keys' as const, keys: moves.focus } } : {};
     shots.push({
       ...shot,
       name: s.title,
@@ -63,7 +70,8 @@ async function fetchDemo(): Promise<Demo> {
         ...shot.settings,
         layers: [...shot.settings.layers, ...(hand.exact === 'below' ? [exact, ...hand.layers] : [...hand.layers, exact])],
         calibration: calibrationSchema.parse({ near: s.near, far: storedFar(s.far), spacing: s.spacing, scaled: true }),
-        effects: [{ ...blur, values: { ...blur.values, focus: s.focus[0]!, aperture: s.aperture ?? 1.4 } }],
+        effects: [{ ...blur, drives, values: { ...blur.values, focus: s.focus[0]!, aperture: s.aperture ?? 1.4 } }],
+        camera: { ...shot.settings.camera, moves: moves?.moves ?? [] },
       },
     });
   }

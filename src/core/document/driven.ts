@@ -2,7 +2,7 @@ import { moveOf } from '../camera/registry';
 import { cleanupOf } from '../depth/cleanup/registry';
 import { layerOf } from '../depth/layers/registry';
 import { effectOf } from '../effects/registry';
-import type { Drive, Drives } from '../values/drive';
+import { driveValue, recorded, type Drive, type Drives } from '../values/drive';
 import { percent, type NumberParam, type Params } from '../values/params';
 import type { Settings } from './schema';
 import { shotNumbers } from './shotNumbers';
@@ -94,6 +94,24 @@ export function setDrive(settings: Settings, { place, item, name }: NumberAddres
   if (!holder) return;
   if (drive) holder.drives[name] = drive;
   else delete holder.drives[name];
+}
+
+/**
+ * Sets a number of an effect or a move so that it has a value at a frame: the value itself, a key where it is driven by keys, or the middle
+ * of what swings about it. In place.
+ */
+export function setNumber(settings: Settings, address: NumberAddress, value: number, frame: number): void {
+  const number = numberAt(settings, address);
+  if (!number) return;
+  const { drive, set } = number;
+  const kept = drive && recorded(drive, value, frame);
+  if (kept) {
+    setDrive(settings, address, kept);
+    return;
+  }
+  const items = address.place === 'effect' ? settings.effects : settings.camera.moves;
+  const item = items.find((i) => i.id === address.item);
+  if (item) item.values[address.name] = drive ? value + set - driveValue(drive, set, frame) : value;
 }
 
 /** Every number of a shot that has a drive, in the order of the chain. */

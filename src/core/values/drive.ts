@@ -4,11 +4,14 @@ import { seededRandom } from '../random';
 export const easings = ['hold', 'straight', 'ease', 'ease-in', 'ease-out'] as const;
 export type Easing = (typeof easings)[number];
 
+/** A value at a frame, and the way from there to the next. */
+export const keySchema = z.object({ frame: z.number(), value: z.number(), easing: z.enum(easings).default('ease') });
+
 /** What changes a value over time. */
 export const driveSchema = z.discriminatedUnion('kind', [
   z.object({
     kind: z.literal('keys'),
-    keys: z.array(z.object({ frame: z.number(), value: z.number(), easing: z.enum(easings).default('ease') })).min(1),
+    keys: z.array(keySchema).min(1),
   }),
   /** smooth random about the set value; one new target every `period` frames */
   z.object({ kind: z.literal('drift'), amount: z.number(), period: z.number().positive(), seed: z.number().int() }),
@@ -85,7 +88,7 @@ export function valuesAt<V extends Record<string, unknown>>(values: V, drives: D
 }
 
 /** One key of a drive. */
-export type Key = Extract<Drive, { kind: 'keys' }>['keys'][number];
+export type Key = z.infer<typeof keySchema>;
 
 /** Keys in the order of their frames, one a frame: of two at the same frame the later one stays. */
 export function sortedKeys(keys: readonly Key[]): Key[] {

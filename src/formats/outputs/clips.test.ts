@@ -39,13 +39,20 @@ test('sides are even for codecs and as they are for files', () => {
 test('more quality and more pixels are more bits', () => {
   const size = { width: 1920, height: 1080, fps: 24 };
   expect(bitrateFor(93, size)).toBeCloseTo(2 * bitrateFor(75, size), -2);
-  expect(clipBytes({ ...spec('clip-mp4', 0, 95), values: { quality: 93 } })).toBeCloseTo(2 * clipBytes({ ...spec('clip-mp4', 0, 95), values: { quality: 75 } }), 3);
+  expect(clipBytes({ ...spec('clip-mp4', 0, 95), values: { quality: 93 } })).toBeCloseTo(
+    2 * clipBytes({ ...spec('clip-mp4', 0, 95), values: { quality: 75 } }),
+    3,
+  );
   expect(clipBytes(spec('frames-png', 0, 99))).toBeCloseTo(100 * clipBytes(spec('frames-png', 0, 0)), 3);
 });
 
 test('stills become an animated WebP that others read: frames, times, size', async () => {
   const still = async (red: number): Promise<Uint8Array> =>
-    new Uint8Array(await sharp({ create: { width: 20, height: 12, channels: 4, background: { r: red, g: 20, b: 40, alpha: 0.5 } } }).webp().toBuffer());
+    new Uint8Array(
+      await sharp({ create: { width: 20, height: 12, channels: 4, background: { r: red, g: 20, b: 40, alpha: 0.5 } } })
+        .webp()
+        .toBuffer(),
+    );
   const file = animateWebp([await still(10), await still(130), await still(250)], 20, 12, [42, 41, 42]);
   const facts = await sharp(file, { animated: true }).metadata();
   expect([facts.pages, facts.width, facts.pageHeight, facts.delay, facts.loop]).toEqual([3, 20, 12, [42, 41, 42], 0]);

@@ -1,4 +1,6 @@
-import { finishedPicture } from '../../core/shot/chain';
+import { zipSync } from 'fflate';
+import type { Picture } from '../../core/raster/picture';
+import { eyesOf, finishedPicture } from '../../core/shot/chain';
 import { percent, type Params } from '../../core/values/params';
 import type { FormatDefinition } from '../definition';
 import { jpeg } from '../jpeg';
@@ -34,9 +36,26 @@ const still = ({ kind, label, note, format, bits, params }: Still): OutputDefini
     },
   });
 
+/** What each eye sees, as a file of its own. */
+const eyes = defineOutput({
+  kind: 'picture-eyes',
+  of: 'picture',
+  label: 'Two eyes',
+  note: 'What the left and the right eye see, as two PNGs in a zip; as far apart as Camera says.',
+  extension: 'zip',
+  mime: 'application/zip',
+  params: {},
+  async write({ request, inputs, encoders }) {
+    const [left, right] = await eyesOf(request, inputs);
+    const png8 = async (picture: Picture): Promise<Uint8Array> => png.writePicture!(picture, { bits: 8, quality: 1, encoders });
+    return zipSync({ 'left.png': await png8(left.value), 'right.png': await png8(right.value) }, { level: 0 });
+  },
+});
+
 export const pictures: readonly OutputDefinition[] = [
   still({ kind: 'picture-png', label: 'PNG 8', note: 'Lossless, sRGB, 8 bits a channel.', format: png, bits: 8, params: {} }),
   still({ kind: 'picture-png16', label: 'PNG 16', note: 'Lossless, sRGB, 16 bits a channel.', format: png, bits: 16, params: {} }),
   still({ kind: 'picture-jpeg', label: 'JPEG', note: 'Small, sRGB, no transparency.', format: jpeg, bits: 8, params: quality }),
   still({ kind: 'picture-webp', label: 'WebP', note: 'Smaller still, sRGB.', format: webp, bits: 8, params: quality }),
+  eyes,
 ];

@@ -6,10 +6,18 @@ import { formatMetres } from '../../core/values/params';
 import type { ChapterThumbs } from '../../engine/protocol';
 import type { Picking } from '../state/picking';
 import { useView, type Chapter } from '../state/viewStore';
+import { dragPicture } from './camera/dragPicture';
 import { stakePicking } from './calibrate/picking';
 import { layerInHand } from './depth/layerActions';
 import { handlingOf } from './depth/tools/handlings';
 import { usualPicking } from './effects/picking';
+
+/** Something that a drag of the picture does instead of moving it about. */
+export interface PictureDrag {
+  /** px of the output from where it began */
+  move(dx: number, dy: number): void;
+  end(): void;
+}
 
 /** A chapter of the workspace. */
 export interface ChapterDefinition {
@@ -23,6 +31,8 @@ export interface ChapterDefinition {
   picking?(shot: Shot): Picking | null;
   /** a click in the picture that is no picking */
   click?(shot: Shot, at: { readonly x: number; readonly y: number }): void;
+  /** what a drag that begins on something so far away does; null where it moves the picture about */
+  drag?(shot: Shot, distance: number): PictureDrag | null;
 }
 
 const shortMetres = (v: number): string => (v === Infinity ? '∞' : String(Number(formatMetres(v).replace(' m', ''))));
@@ -63,6 +73,7 @@ export const chapters: Readonly<Record<Chapter, ChapterDefinition>> = {
       return camera.stereo.on ? 'two eyes' : on === 0 ? 'still' : `${on} ${on === 1 ? 'move' : 'moves'}`;
     },
     thumb: 'camera',
+    drag: dragPicture,
     load: () => import('./camera/CameraPanel').then((m) => ({ default: m.CameraPanel })),
   },
   output: {

@@ -3,7 +3,10 @@ import { effectOf } from '../../core/effects/registry';
 import type { EffectItem, Shot } from '../../core/document/schema';
 import { renderLens } from '../../core/shot/frame';
 import { clampNumber, formatMetres, valuesSchema } from '../../core/values/params';
+import { setNumber } from '../../core/document/driven';
+import { paramsAt } from '../../core/values/moment';
 import { changeSettings, type Gesture } from '../state/documentStore';
+import { useView } from '../state/viewStore';
 import { LaneShape } from './LaneShape';
 import { RailHandle } from './RailHandle';
 import { AXIS, PAD, type RailScale } from './railLayout';
@@ -28,17 +31,15 @@ interface Props {
 /** How strongly an effect acts by distance, and what of it can be moved on the rail. */
 export function EffectLane({ item, shot, scale, row, onChoose }: Props) {
   const definition = effectOf(item.kind);
-  const values = valuesSchema(definition.params).parse(item.values);
+  const frame = useView((s) => (Object.keys(item.drives).length > 0 ? s.frame : 0));
+  const values = paramsAt(definition, item, { frame, fps: shot.settings.time.fps });
   const lane = laneOf(definition, values, renderLens({ plate: shot.plate, settings: shot.settings, size: shot.settings.framing }));
   if (!lane) return null;
   const set = (name: string, distance: number, from: number, gesture: Gesture): void => {
     const param = definition.params[name];
     if (param?.type !== 'number') return;
     const value = Number(clampNumber(param, distance - from).toPrecision(4));
-    changeSettings((s) => {
-      const found = s.effects.find((e) => e.id === item.id);
-      if (found) found.values[name] = value;
-    }, gesture);
+    changeSettings((s) => setNumber(s, { place: 'effect', item: item.id, name }, value, frame), gesture);
   };
   return (
     <g opacity={item.on ? 1 : 0.4} data-lane={row.folded ? 'folded' : 'open'}>

@@ -4,7 +4,7 @@ import LinearProgress from '@mui/material/LinearProgress';
 import { useGesture } from '@use-gesture/react';
 import { lazy, Suspense, useEffect, useMemo, useRef, useState } from 'react';
 import type { LayerTool } from '../chapters/depth/tools/registry';
-import { chapters } from '../chapters/registry';
+import { chapters, type PictureDrag } from '../chapters/registry';
 import { plateViewOf } from '../chapters/depth/plateView';
 import { useShot } from '../state/documentStore';
 import { session } from '../state/session';
@@ -15,6 +15,7 @@ import { PlayCanvas, type Instead } from '../timeline/PlayCanvas';
 import { clickPicture } from './act';
 import { drawLast, drawScene } from './draw';
 import { panBy, placementOf, zoomAt, type Placement } from './geometry';
+import { probeAt } from './probe';
 import { ProbeTag } from './ProbeTag';
 import { SafeFrame } from './SafeFrame';
 import { Stakes } from './Stakes';
@@ -83,6 +84,13 @@ export function Viewer() {
   const Overlay = useOverlay(layer && !view.peek ? layer.kind : null);
   const plateView = shot && Overlay ? plateViewOf(shot, place, size, () => boxRef.current!.getBoundingClientRect()) : null;
 
+  /** what a drag that begins here does besides moving the picture about */
+  const chapterDrag = (event: Event): PictureDrag | null => {
+    const at = outputPlace(event, boxRef.current, place, output);
+    const probe = at && shot && preview ? probeAt(preview, shot, at.x, at.y) : null;
+    return shot && probe ? (chapters[view.chapter].drag?.(shot, probe.distance) ?? null) : null;
+  };
+
   const bind = useGesture(
     {
       onMove: ({ event, dragging }) => {
@@ -94,11 +102,17 @@ export function Viewer() {
       onHover: ({ hovering }) => {
         if (!hovering) view.set({ pointer: null });
       },
-      onDrag: ({ delta: [dx, dy], tap, event, first }) => {
+      onDrag: ({ delta: [dx, dy], movement: [mx, my], tap, event, first, last, memo }) => {
+        const held = (first && !view.panning ? chapterDrag(event) : memo) as PictureDrag | null | undefined;
+        if (held) {
+          if (!tap && (mx !== 0 || my !== 0)) held.move(mx / place.scale, my / place.scale);
+          if (last) held.end();
+        }
         if (tap) {
           const at = outputPlace(event, boxRef.current, place, output);
           if (at) clickPicture(at.x, at.y);
-        } else if (!first) view.set({ zoom: panBy(size, output, view.zoom, dx, dy), pointer: null });
+        } else if (!first && !held) view.set({ zoom: panBy(size, output, view.zoom, dx, dy), pointer: null });
+        return held;
       },
       onWheel: ({ event, delta: [dx, dy], pinching }) => {
         if (pinching) return;

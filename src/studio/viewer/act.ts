@@ -13,7 +13,8 @@ export function clickPicture(x: number, y: number): void {
   const view = useView.getState();
   const chapter = chapters[view.chapter];
   const picking = view.picking ?? chapter.picking?.(shot);
+  // what is taken may wait for another click
+  view.set({ picking: null });
   if (picking) picking.take({ x, y, distance: probe.distance, stack: probe.stack });
   else chapter.click?.(shot, { x, y });
-  view.set({ picking: null });
 }

@@ -51,7 +51,7 @@ export function EffectsPanel() {
       if (found) recipe(found);
     }, gesture);
   const groups = effectGroups.filter((g) => list.some((e) => effectOf(e.kind).group === g));
-  const extras = item && EXTRAS[item.kind]?.(shot, item.values);
+  const extras = item && EXTRAS[item.kind]?.(shot, item.values, item);
   /** moves an effect among those of its group */
   const move = (id: string, to: number): void =>
     changeSettings((s) => {
@@ -103,6 +103,7 @@ export function EffectsPanel() {
             extras={withPicking(item, extras?.sections)}
             onChange={(name, value, gesture) => change(item.id, (e) => void (e.values[name] = value), gesture)}
           />
+          {extras?.middle && <Section title={extras.middle.title}>{extras.middle.content}</Section>}
           {extras?.foot && (
             <Section title={extras.foot.title} last>
               {extras.foot.content}

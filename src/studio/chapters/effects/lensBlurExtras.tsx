@@ -12,6 +12,7 @@ import { formatMetres, valuesSchema } from '../../../core/values/params';
 import { useSettled } from '../../controls/useSettled';
 import { Chart } from '../../controls/Chart';
 import type { EffectExtras } from './extras';
+import { RackFocus } from './RackFocus';
 
 const POINTS = 49;
 
@@ -63,12 +64,13 @@ const ApertureShape = memo(function ApertureShape({ blades, rounding, turn }: Pi
   );
 });
 
-export const lensBlurExtras: EffectExtras = (shot, stored) => {
+export const lensBlurExtras: EffectExtras = (shot, stored, item) => {
   const values = valuesSchema(lensBlur.params).parse(stored);
   return {
     sections: {
       'Aperture shape': { before: <ApertureShape blades={values.blades} rounding={values.rounding} turn={values.turn} /> },
     },
+    middle: { title: 'Rack focus', content: <RackFocus item={item} param="focus" /> },
     foot: { title: 'Blur across depth', content: <SettledChart shot={shot} stored={stored} /> },
   };
 };

@@ -1,8 +1,10 @@
 import type { EffectItem, Shot } from '../../../core/document/schema';
 import { effectOf } from '../../../core/effects/registry';
 import { clampNumber } from '../../../core/values/params';
+import { setNumber } from '../../../core/document/driven';
 import { changeSettings } from '../../state/documentStore';
 import type { Picking } from '../../state/picking';
+import { useView } from '../../state/viewStore';
 
 /** A distance as a click gives it. */
 const asSet = (distance: number): number => Number(distance.toPrecision(4));
@@ -15,10 +17,7 @@ export function pickFor({ id, kind }: EffectItem, name: string, prompt: string):
     id: `${id}:${name}`,
     prompt,
     take: ({ distance }) =>
-      changeSettings((s) => {
-        const found = s.effects.find((e) => e.id === id);
-        if (found) found.values[name] = asSet(clampNumber(param, distance));
-      }),
+      changeSettings((s) => setNumber(s, { place: 'effect', item: id, name }, asSet(clampNumber(param, distance)), useView.getState().frame)),
   };
 }
 
