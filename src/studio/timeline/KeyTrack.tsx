@@ -41,11 +41,12 @@ export function KeyTrack({ number, time, scale, y }: Props) {
       <text x={LABELS + scale.span + 2} y={y + 9} className="mono" fill="var(--mute)" style={{ fontSize: 9 }} textAnchor="end">
         {formatNumber(param, value(frame))}
       </text>
-      {pinsOf(drive).map((at) => {
+      {pinsOf(drive).map((at, k) => {
         const key: KeyAddress = { place, item, name, frame: at };
         return (
           <Pin
-            key={at}
+            // by its place in the row: a pin that is moved keeps the focus
+            key={k}
             address={key}
             movable={drive.kind === 'keys'}
             label={`${of}, ${param.label.toLowerCase()}: key at frame ${at}`}
@@ -110,7 +111,9 @@ function Pin({ address, movable, label, text, colour, on, scale, y }: PinProps) 
       onFocus={() => !isSelected(useKeys.getState().selected, address) && selectKey(address, false)}
       onDoubleClick={() => goTo(frame)}
       onKeyDown={(e) => {
-        const { selected } = useKeys.getState();
+        const all = useKeys.getState().selected;
+        // what has the focus is meant, and what is selected with it
+        const keys = isSelected(all, address) ? all : [address];
         const by = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1 }[e.key];
         const done = (): void => {
           e.preventDefault();
@@ -118,16 +121,16 @@ function Pin({ address, movable, label, text, colour, on, scale, y }: PinProps) 
         };
         if (by !== undefined && movable) {
           done();
-          moveKeys(selected, by * (e.shiftKey ? 10 : 1), keyGesture(`pin ${address.item} ${address.name}`));
+          moveKeys(keys, by * (e.shiftKey ? 10 : 1), keyGesture(`pin ${address.item} ${address.name}`));
         } else if (e.key === 'Delete' || e.key === 'Backspace') {
           done();
-          deleteKeys(selected);
+          deleteKeys(keys);
         } else if (e.key === 'Enter') {
           done();
           goTo(frame);
         } else if ((e.ctrlKey || e.metaKey) && e.key === 'c') {
           done();
-          copyKeys();
+          copyKeys(keys);
         } else if ((e.ctrlKey || e.metaKey) && e.key === 'v') {
           done();
           pasteKeys();

@@ -24,7 +24,8 @@ export function PlayCanvas({ place, output, instead }: Props) {
   const ref = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     let stopped = false;
-    let drawn: ImageBitmap | null = null;
+    // undefined: what the canvas shows is not known
+    let drawn: ImageBitmap | null | undefined = undefined;
     const frameNow = (now: number): ImageBitmap | null => {
       if (instead) {
         const of = instead.of();

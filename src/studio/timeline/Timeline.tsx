@@ -214,13 +214,10 @@ function StretchTrack({ shot, relief, scale, y }: { shot: Shot; relief: Relief; 
   return (
     <g>
       <text x={14} y={y + 15} fill="var(--mute)" style={{ fontSize: 11.5 }}>
-        Stretch
+        Stretch, clean to {clean.toFixed(0)} px
       </text>
       <path d={`${path}L${scale.x(scale.length - 1)} ${y + TRACK - 3}L${scale.x(0)} ${y + TRACK - 3}Z`} fill="var(--mute)" opacity={0.35} />
       <line x1={LABELS} x2={LABELS + scale.span} y1={line} y2={line} stroke="var(--mute)" strokeDasharray="2 4" />
-      <text x={LABELS + scale.span - 4} y={Math.max(y + 9, line - 2)} textAnchor="end" className="mono" fill="var(--mute)" style={{ fontSize: 9.5 }}>
-        clean to {clean.toFixed(0)} px
-      </text>
     </g>
   );
 }

@@ -79,12 +79,11 @@ export function deleteKeys(keys: readonly KeyAddress[]): void {
   useKeys.setState({ selected: [] });
 }
 
-export function copyKeys(): void {
-  const { selected } = useKeys.getState();
+export function copyKeys(keys: readonly KeyAddress[]): void {
   const settings = shotOf(useDocument.getState())?.settings;
-  if (!settings || selected.length === 0) return;
-  const first = Math.min(...selected.map((k) => k.frame));
-  const copied = selected.flatMap((k) => {
+  if (!settings || keys.length === 0) return;
+  const first = Math.min(...keys.map((k) => k.frame));
+  const copied = keys.flatMap((k) => {
     const key = keysOf(settings, k).find((v) => v.frame === k.frame);
     return key ? [{ ...k, frame: k.frame - first, key }] : [];
   });

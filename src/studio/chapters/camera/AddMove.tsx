@@ -114,5 +114,14 @@ function Loop({ item, shot }: { item: MoveItem | null; shot: Shot }) {
     // the loop shows what was there when the list was opened
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [key, height]);
-  return <canvas ref={ref} width={WIDE} height={height} style={{ display: 'block', background: 'var(--surround)' }} aria-hidden="true" />;
+  return (
+    <canvas
+      ref={ref}
+      width={WIDE}
+      height={height}
+      style={{ display: 'block', background: 'var(--surround)' }}
+      aria-hidden="true"
+      data-fitted={item ? 'yes' : 'no'}
+    />
+  );
 }

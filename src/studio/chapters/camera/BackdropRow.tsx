@@ -21,7 +21,7 @@ export function BackdropRow({ camera }: { camera: CameraSettings }) {
   return (
     <Box sx={{ display: 'flex', alignItems: 'center', gap: '6px', marginTop: '4px' }}>
       <Box sx={{ flex: 1, color: 'var(--mute)', overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
-        {camera.backdrop ? `with ${camera.backdrop.name}` : 'made up from what is beside them'}
+        {camera.backdrop ? `with ${camera.backdrop.name}` : 'made up'}
       </Box>
       {camera.backdrop ? (
         <Button sx={{ height: 24 }} onClick={() => changeSettings((s) => void (s.camera.backdrop = null))}>
