@@ -158,7 +158,7 @@ test('two clicks make a rack focus; two eyes say how strong they are and go out 
   await page.getByRole('button', { name: 'Two eyes', exact: true }).click();
   const coming = page.waitForEvent('download');
   await page.getByRole('button', { name: 'Export picture' }).click();
-  const files = unzipSync(new Uint8Array(readFileSync((await (await coming).path()))));
+  const files = unzipSync(new Uint8Array(readFileSync(await (await coming).path())));
   expect(Object.keys(files).sort()).toEqual(['left.png', 'right.png']);
   const [left, right] = await Promise.all(['left.png', 'right.png'].map((n) => sharp(files[n]).raw().toBuffer()));
   expect(left!.length).toBe(right!.length);
@@ -199,7 +199,7 @@ test('a range goes out as a clip, as an animation and as files, each with all it
     await choose(page, 'Format', format);
     const coming = page.waitForEvent('download', { timeout: 60_000 });
     await page.getByRole('button', { name: 'Export clip' }).click();
-    return (await (await coming).path());
+    return await (await coming).path();
   };
   const clip = await packetsOf(await exported('MP4'));
   expect([clip.codec, ...clip.size]).toEqual(['avc', 320, 180]);
@@ -227,7 +227,7 @@ test('an export that is broken off by a reload goes on from its finished parts',
   await expect(page.getByText(/[1-9] of 4 parts are finished/)).toBeVisible();
   const coming = page.waitForEvent('download', { timeout: 60_000 });
   await page.getByRole('button', { name: 'Go on' }).click();
-  const clip = await packetsOf((await (await coming).path()));
+  const clip = await packetsOf(await (await coming).path());
   expect(clip.times).toHaveLength(96);
   expect(clip.size).toEqual([480, 270]);
 });
