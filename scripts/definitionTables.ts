@@ -1,10 +1,12 @@
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { moves } from '../src/core/camera/registry';
 import { cleanups } from '../src/core/depth/cleanup/registry';
 import { checks } from '../src/core/depth/checks/registry';
 import { layers } from '../src/core/depth/layers/registry';
 import { effects } from '../src/core/effects/registry';
 import { cues } from '../src/core/estimate/cues/registry';
 import { formatNumber, type Param } from '../src/core/values/params';
+import { clipOutputs } from '../src/formats/outputs/clips';
 import { formats } from '../src/formats/registry';
 
 /** Writes docs/definitions.md from the registries; with --check only tells whether it is up to date. */
@@ -35,6 +37,10 @@ Made from the definitions by \`npm run build:docs\`; do not edit.
 
 ${effects.map((e) => `### ${e.label} (\`${e.kind}\`, group ${e.group})\n\n${settings(e.params)}`).join('\n\n')}
 
+## Camera moves
+
+${moves.map((m) => `### ${m.label} (\`${m.kind}\`)\n\n${m.help}.\n\n${settings(m.params)}`).join('\n\n')}
+
 ## Depth layers
 
 ${layers.map((l) => `### ${l.label} (\`${l.kind}\`)\n\n${l.help}.\n\n${settings(l.params)}`).join('\n\n')}
@@ -48,6 +54,13 @@ ${cleanups.map((c) => `### ${c.label} (\`${c.kind}\`)\n\n${c.help}.\n\n${setting
 ${table(
   ['check', 'shows'],
   checks.map((c) => [c.label, c.help]),
+)}
+
+## Outputs frame by frame
+
+${table(
+  ['output', 'of', 'what it is'],
+  clipOutputs.map((c) => [c.label, c.of, c.note]),
 )}
 
 ## Cues of the estimate

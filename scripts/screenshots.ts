@@ -39,7 +39,7 @@ await withPage(PORT, async (page) => {
   await view(page, 'Overlay');
   await page.mouse.move(640, 20);
   await shoot('calibrate');
-  await page.keyboard.press('5');
+  await page.keyboard.press('6');
   await view(page, 'Picture');
   await shoot('output');
   const layer = (name: RegExp): Promise<void> =>
@@ -147,6 +147,25 @@ await withPage(PORT, async (page) => {
   await page.mouse.move(640, 20);
   await ready(page);
   await shoot('effects-fog');
+  await open(page, '02 Quay lamp');
+  await page.keyboard.press('4');
+  await ready(page);
+  await page.getByText('all frames ready').waitFor({ timeout: 120_000 });
+  await page.getByRole('slider', { name: 'Playhead' }).focus();
+  for (let k = 0; k < 6; k++) await page.keyboard.press('PageUp');
+  await page.mouse.move(640, 20);
+  await ready(page);
+  await shoot('timeline');
+  await open(page, '03 Figurehead');
+  await page.keyboard.press('5');
+  await page.keyboard.press('End');
+  await ready(page);
+  await shoot('camera');
+  await page.getByRole('switch', { name: 'Two eyes' }).click();
+  await ready(page);
+  await page.getByTestId('comfort').scrollIntoViewIfNeeded();
+  await shoot('two-eyes');
+  await page.getByRole('switch', { name: 'Two eyes' }).click();
   await page.goto(`http://localhost:${PORT}/`);
   await page.waitForTimeout(1200);
   await shoot('shelf');

@@ -239,11 +239,12 @@ export class Engine {
 
   /**
    * Makes frames for playing, in their order, on every worker that is not the viewer's; what is in `wanted` may change meanwhile. Ends when
-   * `wanted` has no more, or it is stopped.
+   * `wanted` has no more, or it is stopped. `urgent`: somebody waits for them, no processor is left to the page.
    */
   frames(
     wanted: () => { readonly frame: number; readonly shot: ShotRequest; readonly given: Given } | null,
     onFrame: (frame: number, bitmap: ImageBitmap) => void,
+    urgent = false,
   ): Job<true> {
     const stop = new Newest();
     const id = stop.next();
@@ -256,7 +257,7 @@ export class Engine {
         else bitmap.close();
       }
     };
-    const hands = Array.from({ length: Math.max(1, Math.min(this.others.length, mostAtOnce())) }, hand);
+    const hands = Array.from({ length: urgent ? this.hands : Math.max(1, Math.min(this.others.length, mostAtOnce())) }, hand);
     return { done: Promise.all(hands).then(() => (stop.is(id) ? true : null)), cancel: () => void stop.next() };
   }
 

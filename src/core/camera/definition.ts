@@ -85,17 +85,20 @@ interface RunValues {
 }
 
 /** Frames from the first to the last of a run. */
-export const runEnds = (p: Readonly<Record<string, unknown>>, length: number): { from: number; to: number } => {
-  const from = Number(p.from ?? 0);
-  const over = Number(p.over ?? 0);
-  return { from, to: over > 0 ? from + over : Math.max(from + 1, length - 1) };
-};
+export const runEnds = ({ from, over }: Pick<RunValues, 'from' | 'over'>, length: number): { from: number; to: number } => ({
+  from,
+  to: over > 0 ? from + over : Math.max(from + 1, length - 1),
+});
+
+/** What of a move's values is that of a run; null where it goes on and on. */
+export const runOf = ({ params }: Pick<MoveDefinition, 'params'>, values: Readonly<Record<string, unknown>>): RunValues | null =>
+  'over' in params ? valuesSchema(runParams()).parse(values) : null;
 
 const startOf: Readonly<Record<string, number>> = { start: 0, middle: -0.5, end: -1 };
 
 /** How far a run has come: 0 at the plate, from start to end a length of 1. */
 export function shareOf(p: RunValues, at: Moment, length: number): number {
-  const { from, to } = runEnds(p as unknown as Record<string, unknown>, length);
+  const { from, to } = runEnds(p, length);
   const t = Math.min(1, Math.max(0, (at.frame - from) / (to - from)));
   const way = p.returns ? eased(p.easing, t < 0.5 ? 2 * t : 2 - 2 * t) : eased(p.easing, t);
   return way + (startOf[p.plate] ?? 0);

@@ -1,4 +1,5 @@
 import type { MoveItem, Settings } from '../document/schema';
+import { withValues } from '../values/drive';
 import { judgedFrames, poseAt } from './path';
 import type { PlateLens } from './pose';
 import { hfovOf } from '../shot/framing';
@@ -41,9 +42,7 @@ function scaled(item: MoveItem, by: number): MoveItem {
     const value = values[name];
     if (typeof value === 'number') values[name] = less(value);
     const drive = drives[name];
-    if (drive?.kind === 'keys') drives[name] = { ...drive, keys: drive.keys.map((k) => ({ ...k, value: less(k.value) })) };
-    else if (drive?.kind === 'ease') drives[name] = { ...drive, from: less(drive.from), to: less(drive.to) };
-    else if (drive) drives[name] = { ...drive, amount: less(drive.amount) };
+    if (drive) drives[name] = withValues(drive, less);
   }
   return { ...item, values, drives };
 }

@@ -103,7 +103,7 @@ export const viewKernel: RowKernel<ViewInput> = {
       const end = Math.min(y1, y + rows);
       const n = (end - y) * width;
       const head = [width, y, end, cubic ? 1 : 0, plate.width, plate.height, plate.hidden.pixel.length, plate.rim.pixel.length];
-      const numbers = [plate.tau, g.f, g.f2, g.cx, g.cy, g.cx2, g.cy2, g.tx, g.ty, g.tz, ...g.r];
+      const numbers = [plate.tau, g.f, g.f2, g.cx, g.cy, g.cx2, g.cy2, g.tx, g.ty, g.tz, ...g.r, 1 / g.f, 1 / g.f2];
       k.ints(plan, head.length).set(head);
       k.floats(plan + head.length * 4, numbers.length).set(numbers);
       k.ints(plan + (head.length + numbers.length) * 4, at.words.length + 6).set([...at.words, at.rows, bandQ, bandId, light, far, mask]);

@@ -89,7 +89,7 @@ interface WarpedRow {
 function warpRow(g: ViewGeometry, plate: LayeredPlate, row: number, into: WarpedRow): void {
   const { width, q } = plate;
   const { r, f2, cx2, cy2, tx, ty, tz } = g;
-  const [r0, r1, r2, r3, r4, r5, r6, r7, r8] = r as unknown as number[] as [number, number, number, number, number, number, number, number, number];
+  const [r0 = 0, r1 = 0, r2 = 0, r3 = 0, r4 = 0, r5 = 0, r6 = 0, r7 = 0, r8 = 0] = r;
   const [b0, zoom] = [(row + 0.5 - g.cy) / g.f, f2 / g.f];
   for (let x = 0, i = row * width; x < width; x++, i++) {
     const v = q[i]!;

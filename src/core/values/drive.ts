@@ -90,6 +90,33 @@ export function valuesAt<V extends Record<string, unknown>>(values: V, drives: D
 /** One key of a drive. */
 export type Key = z.infer<typeof keySchema>;
 
+/** The keys of a drive; null where it has none. */
+export const keysOf = (drive: Drive | undefined): readonly Key[] | null => (drive?.kind === 'keys' ? drive.keys : null);
+
+/** The frames of a drive that stand on its track: its keys, or the ends of an ease. */
+export function pinsOf(drive: Drive): readonly number[] {
+  switch (drive.kind) {
+    case 'keys':
+      return sortedKeys(drive.keys).map((k) => k.frame);
+    case 'ease':
+      return [drive.start, drive.end];
+    default:
+      return [];
+  }
+}
+
+/** A drive whose values are changed one by one, those it swings by as well. */
+export function withValues(drive: Drive, change: (value: number) => number): Drive {
+  switch (drive.kind) {
+    case 'keys':
+      return { ...drive, keys: drive.keys.map((k) => ({ ...k, value: change(k.value) })) };
+    case 'ease':
+      return { ...drive, from: change(drive.from), to: change(drive.to) };
+    default:
+      return { ...drive, amount: change(drive.amount) };
+  }
+}
+
 /** Keys in the order of their frames, one a frame: of two at the same frame the later one stays. */
 export function sortedKeys(keys: readonly Key[]): Key[] {
   const at = new Map<number, Key>();

@@ -4,20 +4,13 @@ import { isTimed } from '../../core/document/driven';
 import type { Shot } from '../../core/document/schema';
 import { formatMetres } from '../../core/values/params';
 import type { ChapterThumbs } from '../../engine/protocol';
-import type { Picking } from '../state/picking';
+import type { Picking, PictureDrag } from '../state/picking';
 import { useView, type Chapter } from '../state/viewStore';
 import { dragPicture } from './camera/dragPicture';
 import { stakePicking } from './calibrate/picking';
 import { layerInHand } from './depth/layerActions';
 import { handlingOf } from './depth/tools/handlings';
 import { usualPicking } from './effects/picking';
-
-/** Something that a drag of the picture does instead of moving it about. */
-export interface PictureDrag {
-  /** px of the output from where it began */
-  move(dx: number, dy: number): void;
-  end(): void;
-}
 
 /** A chapter of the workspace. */
 export interface ChapterDefinition {

@@ -13,3 +13,10 @@ export interface Picking {
   readonly prompt: string;
   take(at: Picked & { readonly x: number; readonly y: number }): void;
 }
+
+/** Something that a drag of the picture does instead of moving it about. */
+export interface PictureDrag {
+  /** px of the output from where it began */
+  move(dx: number, dy: number): void;
+  end(): void;
+}

@@ -20,6 +20,8 @@ export class Player {
   readonly store = create<{ ready: number; of: number; perPixel: number }>()(() => ({ ready: 0, of: 0, perPixel: 0 }));
   private readonly frames = new Map<number, ImageBitmap>();
   private key = '';
+  /** what is being made is waited for */
+  private urgent = false;
   private job: Job<true> | null = null;
   private timer: ReturnType<typeof setTimeout> | null = null;
   private wanted: { readonly shot: Shot; readonly given: Given; readonly size: Size } | null = null;
@@ -64,6 +66,7 @@ export class Player {
   clear(): void {
     this.job?.cancel();
     this.job = null;
+    this.urgent = false;
     if (this.timer) clearTimeout(this.timer);
     this.timer = null;
     this.key = '';
@@ -73,9 +76,11 @@ export class Player {
     this.tell();
   }
 
-  /** Begins at once. */
+  /** Somebody waits for the frames: begins at once, with all that there is. */
   hurry(): void {
-    if (!this.job && this.wanted && !this.complete()) this.fill();
+    if (this.urgent || !this.wanted || this.complete()) return;
+    this.job?.cancel();
+    this.fill(true);
   }
 
   private range(): { from: number; to: number } {
@@ -93,8 +98,10 @@ export class Player {
     this.store.setState({ ready: this.frames.size, of: to - from + 1 });
   }
 
-  private fill(): void {
+  private fill(urgent = false): void {
+    if (this.timer) clearTimeout(this.timer);
     this.timer = null;
+    this.urgent = urgent;
     const { wanted } = this;
     if (!wanted) return;
     const { from, to } = this.range();
@@ -125,10 +132,13 @@ export class Player {
         if (this.frames.size > 1) this.store.setState(({ perPixel }) => ({ perPixel: perPixel > 0 ? 0.8 * perPixel + 0.2 * took : took }));
         this.tell();
       },
+      urgent,
     );
     this.job = job;
     job.done.catch(notifyError).finally(() => {
-      if (this.job === job) this.job = null;
+      if (this.job !== job) return;
+      this.job = null;
+      this.urgent = false;
     });
   }
 }

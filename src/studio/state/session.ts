@@ -1,10 +1,7 @@
-import { hasCamera } from '../../core/camera/path';
-import type { Relief } from '../../core/camera/relief';
 import type { MediaRef, Shot } from '../../core/document/schema';
 import { checks } from '../../core/depth/checks/registry';
 import { OUTPUT_LIMIT } from '../../core/document/limits';
 import { OmbrageError } from '../../core/error';
-import { contentKey } from '../../core/shot/key';
 import { engine } from '../../engine/engine';
 import type { DecodedStill, ReadMap } from '../../engine/protocol';
 import { database, type Database } from '../../store/database';
@@ -13,8 +10,8 @@ import { loadProject } from '../../store/projects';
 import { changeShot, shotOf, useDocument, whileOpen } from './documentStore';
 import { FirstFocus } from './firstFocus';
 import { player } from './playback';
-import { follower, wobble, wobbler } from './wobble';
-import { freePreview, freeThumbs, PreviewLoop, requestOf } from './previewLoop';
+import { CameraWatch } from './cameraWatch';
+import { freePreview, freeThumbs, PreviewLoop } from './previewLoop';
 import { Provider } from './provider';
 import { Saving } from './saving';
 import { nothingOpen, useSession } from './sessionStore';
@@ -31,8 +28,6 @@ export class Session {
   private readonly stops: (() => void)[] = [];
   private saving: Saving | null = null;
   private comparison: string | null = null;
-  /** the depth that was surveyed last */
-  private surveyed = '';
   private closed = false;
   private closing: Promise<void> | null = null;
   /** the plate that the workers hold, the one on its way, and the one that could not be had */
@@ -48,6 +43,7 @@ export class Session {
   });
   private readonly firstFocus = new FirstFocus();
   private readonly shelf = new ShelfPicture(this.db, () => (this.arrived ? shotOf(useDocument.getState()) : null));
+  private readonly cameraWatch = new CameraWatch((error) => this.sayWithRetry(error));
   private readonly loop = new PreviewLoop({
     rested: () => this.shelf.soon(),
     failed: (error) => this.sayWithRetry(error),
@@ -124,8 +120,7 @@ export class Session {
     this.closed = true;
     for (const stop of this.stops) stop();
     player.clear();
-    wobbler.clear();
-    follower.stop();
+    this.cameraWatch.close();
     this.shelf.cancel();
     this.loop.close();
     this.provider.close();
@@ -230,37 +225,7 @@ export class Session {
     // while frames are played none is made for its own sake
     if (!playing) this.loop.show(shot, this.comparison, () => this.update());
     player.update(shot, useSession.getState().given, this.loop.viewSize(shot.settings));
-    this.survey(shot);
-    this.judge(shot);
-  }
-
-  /** The wobble and the camera that follows the pointer, of the map as it is now. */
-  private judge(shot: Shot): void {
-    const { wobble: wobbles, follow } = useView.getState();
-    const { relief, given } = useSession.getState();
-    const view = this.loop.viewSize(shot.settings);
-    if (wobbles && relief) wobble(shot, relief, given, view);
-    else wobbler.clear();
-    if (follow && relief) follower.watch(shot, relief, given, view);
-    else follower.stop();
-  }
-
-  /** What the meters of camera moves judge by: of the newest depth, once there is a camera to judge. */
-  private survey(shot: Shot): void {
-    const { chapter, wobble: wobbles, follow } = useView.getState();
-    if (chapter !== 'camera' && !wobbles && !follow && !hasCamera(shot.settings)) return;
-    const { framing, hfovDegrees, layers, cleanup, calibration, drives } = shot.settings;
-    const { given } = useSession.getState();
-    const key = contentKey(shot.plate.sha256, framing, hfovDegrees, layers, cleanup, calibration, drives, given);
-    if (key === this.surveyed) return;
-    this.surveyed = key;
-    engine()
-      .survey(requestOf(shot, shot.settings.framing), given)
-      .then((relief) => !this.closed && this.surveyed === key && this.takeRelief(relief))
-      .catch((error: unknown) => {
-        this.surveyed = '';
-        if (!this.closed) this.sayWithRetry(error);
-      });
+    this.cameraWatch.update(shot, this.loop.viewSize(shot.settings));
   }
 
   /** The plate was swapped, or the swap undone. */
@@ -336,12 +301,6 @@ export class Session {
         this.update();
       })
       .catch((error: unknown) => !this.closed && this.sayWithRetry(error));
-  }
-
-  private takeRelief(relief: Relief): void {
-    useSession.getState().set({ relief });
-    const shot = shotOf(useDocument.getState());
-    if (shot) this.judge(shot);
   }
 
   /** While the plate is still being decoded, the viewer does what needs none of it. */

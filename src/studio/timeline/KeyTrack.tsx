@@ -1,7 +1,7 @@
 import { useRef } from 'react';
 import type { DrivenNumber } from '../../core/document/driven';
 import type { ShotTime } from '../../core/document/schema';
-import { driveValue, sortedKeys, type Drive } from '../../core/values/drive';
+import { driveValue, keysOf, pinsOf } from '../../core/values/drive';
 import { clampNumber, formatNumber, trackPosition } from '../../core/values/params';
 import { useTint } from '../controls/useTint';
 import { beginGesture, keyGesture } from '../state/documentStore';
@@ -48,7 +48,7 @@ export function KeyTrack({ number, time, scale, y }: Props) {
             // by its place in the row: a pin that is moved keeps the focus
             key={k}
             address={key}
-            movable={drive.kind === 'keys'}
+            movable={keysOf(drive) !== null}
             label={`${of}, ${param.label.toLowerCase()}: key at frame ${at}`}
             text={formatNumber(param, value(at))}
             colour={param.distance ? tint(value(at)) : 'var(--paper)'}
@@ -63,9 +63,6 @@ export function KeyTrack({ number, time, scale, y }: Props) {
 }
 
 const shortened = (text: string): string => (text.length > 24 ? `${text.slice(0, 23)}…` : text);
-
-const pinsOf = (drive: Drive): readonly number[] =>
-  drive.kind === 'keys' ? sortedKeys(drive.keys).map((k) => k.frame) : drive.kind === 'ease' ? [drive.start, drive.end] : [];
 
 interface PinProps {
   readonly address: KeyAddress;

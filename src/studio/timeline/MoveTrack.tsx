@@ -1,5 +1,5 @@
 import { useRef } from 'react';
-import { moveValues, runEnds, shareOf } from '../../core/camera/definition';
+import { moveValues, runEnds, runOf, shareOf } from '../../core/camera/definition';
 import { moveOf } from '../../core/camera/registry';
 import type { MoveItem, ShotTime } from '../../core/document/schema';
 import { changeSettings, beginGesture, keyGesture, type Gesture } from '../state/documentStore';
@@ -17,14 +17,13 @@ interface Props {
 export function MoveTrack({ item, time, scale, y }: Props) {
   const definition = moveOf(item.kind);
   const selected = useView((s) => s.selectedMove === item.id);
-  const values = moveValues(definition, item.values) as Record<string, unknown>;
-  const runs = 'over' in values;
+  const run = runOf(definition, item.values);
   const at = (frame: number): number => {
-    if (runs) return shareOf({ ...(values as unknown as Parameters<typeof shareOf>[0]), plate: 'start' }, { frame, fps: time.fps }, time.length);
-    const period = definition.period?.(values as never) ?? null;
+    if (run) return shareOf({ ...run, plate: 'start' }, { frame, fps: time.fps }, time.length);
+    const period = definition.period?.(moveValues(definition, item.values)) ?? null;
     return period ? 0.5 + 0.5 * Math.sin((2 * Math.PI * frame) / period) : 0.5;
   };
-  const { from, to } = runEnds(values, time.length);
+  const { from, to } = run ? runEnds(run, time.length) : { from: 0, to: time.length - 1 };
   const put = (which: 'from' | 'to', frame: number, gesture: Gesture): void =>
     changeSettings((s) => {
       const found = s.camera.moves.find((m) => m.id === item.id);
@@ -46,7 +45,7 @@ export function MoveTrack({ item, time, scale, y }: Props) {
       </text>
       <line x1={LABELS} x2={LABELS + scale.span} y1={y + TRACK / 2} y2={y + TRACK / 2} stroke="var(--line)" strokeWidth={5} />
       <path d={curvePath(scale, y, TRACK, at)} fill="none" stroke="var(--mute)" strokeWidth={1} />
-      {runs && (
+      {run && (
         <>
           <End which="from" label={`${definition.label} begins`} frame={from} scale={scale} y={y} onMove={put} />
           <End which="to" label={`${definition.label} ends`} frame={Math.min(time.length - 1, to)} scale={scale} y={y} onMove={put} />

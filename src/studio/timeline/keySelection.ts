@@ -1,7 +1,7 @@
 import { create } from 'zustand';
 import { numberAt, setDrive, type NumberAddress } from '../../core/document/driven';
 import type { Settings } from '../../core/document/schema';
-import { sortedKeys, type Key } from '../../core/values/drive';
+import { keysOf, sortedKeys, type Key } from '../../core/values/drive';
 import { changeSettings, shotOf, useDocument, type Gesture } from '../state/documentStore';
 import { useView } from '../state/viewStore';
 
@@ -27,14 +27,10 @@ export function selectKey(key: KeyAddress, more: boolean): void {
   else useKeys.setState({ selected: isSelected(selected, key) ? selected.filter((k) => keyName(k) !== keyName(key)) : [...selected, key] });
 }
 
-const keysOf = (settings: Settings, address: NumberAddress): readonly Key[] => {
-  const drive = numberAt(settings, address)?.drive;
-  return drive?.kind === 'keys' ? drive.keys : [];
-};
+const keysAt = (settings: Settings, address: NumberAddress): readonly Key[] => keysOf(numberAt(settings, address)?.drive) ?? [];
 
 const putKeys = (settings: Settings, address: NumberAddress, keys: readonly Key[]): void => {
-  const drive = numberAt(settings, address)?.drive;
-  if (drive?.kind === 'keys' && keys.length > 0) setDrive(settings, address, { ...drive, keys: sortedKeys(keys) });
+  if (keysAt(settings, address).length > 0 && keys.length > 0) setDrive(settings, address, { kind: 'keys', keys: sortedKeys(keys) });
 };
 
 /** The numbers among some keys, each once, with its frames. */
@@ -57,7 +53,7 @@ export function moveKeys(keys: readonly KeyAddress[], by: number, gesture?: Gest
   const step = Math.max(-least, Math.min(Math.max(0, length - 1 - most), Math.round(by)));
   changeSettings((s) => {
     for (const [address, frames] of byNumber(keys)) {
-      const all = keysOf(s, address);
+      const all = keysAt(s, address);
       const moved = all.filter((k) => frames.includes(k.frame)).map((k) => ({ ...k, frame: k.frame + step }));
       putKeys(s, address, [...all.filter((k) => !frames.includes(k.frame)), ...moved]);
     }
@@ -73,7 +69,7 @@ export function deleteKeys(keys: readonly KeyAddress[]): void {
       putKeys(
         s,
         address,
-        keysOf(s, address).filter((k) => !frames.includes(k.frame)),
+        keysAt(s, address).filter((k) => !frames.includes(k.frame)),
       );
   });
   useKeys.setState({ selected: [] });
@@ -84,7 +80,7 @@ export function copyKeys(keys: readonly KeyAddress[]): void {
   if (!settings || keys.length === 0) return;
   const first = Math.min(...keys.map((k) => k.frame));
   const copied = keys.flatMap((k) => {
-    const key = keysOf(settings, k).find((v) => v.frame === k.frame);
+    const key = keysAt(settings, k).find((v) => v.frame === k.frame);
     return key ? [{ ...k, frame: k.frame - first, key }] : [];
   });
   useKeys.setState({ copied });
@@ -101,7 +97,7 @@ export function pasteKeys(): void {
       const fresh = put
         .filter((k) => k.place === address.place && k.item === address.item && k.name === address.name)
         .map((k) => ({ ...k.key, frame: k.frame }));
-      putKeys(s, address, [...keysOf(s, address), ...fresh]);
+      putKeys(s, address, [...keysAt(s, address), ...fresh]);
     }
   });
   useKeys.setState({ selected: put.map(({ place, item, name, frame }) => ({ place, item, name, frame })) });

@@ -44,6 +44,9 @@ class ViewPlan {
   r6: f32;
   r7: f32;
   r8: f32;
+  /** 1/f and 1/f2 */
+  fi: f32;
+  f2i: f32;
   q: usize;
   colour: usize;
   flags: usize;
@@ -77,7 +80,7 @@ let placeQ: f32 = 0;
 
 /** Where a point of the plate is seen; false behind the camera. */
 function forward(g: ViewPlan, x: f32, y: f32, q: f32): bool {
-  const a = (x - g.cx) / g.f - g.tx * q, b = (y - g.cy) / g.f - g.ty * q, c: f32 = 1.0 - g.tz * q;
+  const a = (x - g.cx) * g.fi - g.tx * q, b = (y - g.cy) * g.fi - g.ty * q, c: f32 = 1.0 - g.tz * q;
   const depth = g.r6 * a + g.r7 * b + g.r8 * c;
   if (!(depth > 1e-6)) return false;
   const k: f32 = 1 / depth;
@@ -89,7 +92,7 @@ function forward(g: ViewPlan, x: f32, y: f32, q: f32): bool {
 
 /** Where in the plate a point of the view comes from. */
 @inline function backward(g: ViewPlan, x: f32, y: f32, q: f32): bool {
-  const u = (x - g.cx2) / g.f2, v = (y - g.cy2) / g.f2;
+  const u = (x - g.cx2) * g.f2i, v = (y - g.cy2) * g.f2i;
   const depth = g.r2 * u + g.r5 * v + g.r8 + g.tz * q;
   if (!(depth > 1e-6)) return false;
   const k: f32 = 1 / depth;
@@ -268,8 +271,9 @@ function project(g: ViewPlan): void {
       const det = xu * yv - xv * yu;
       let slopeX: f32 = 0, slopeY: f32 = 0;
       if (det > 0.1 * s * s) {
-        slopeX = (qu * yv - qv * yu) / det;
-        slopeY = (qv * xu - qu * xv) / det;
+        const over: f32 = 1 / det;
+        slopeX = (qu * yv - qv * yu) * over;
+        slopeY = (qv * xu - qu * xv) * over;
       } else {
         if (xu > 0.25 * s) slopeX = qu / xu;
         if (yv > 0.25 * s) slopeY = qv / yv;

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import type { EffectItem } from '../../../core/document/schema';
 import { effectOf } from '../../../core/effects/registry';
 import { setDrive, type NumberAddress } from '../../../core/document/driven';
-import { sortedKeys, type Key } from '../../../core/values/drive';
+import { keysOf, sortedKeys, type Key } from '../../../core/values/drive';
 import { clampNumber, frames } from '../../../core/values/params';
 import { NumberRow } from '../../controls/NumberRow';
 import { changeSettings } from '../../state/documentStore';
@@ -36,7 +36,7 @@ export function RackFocus({ item, param }: { item: EffectItem; param: string }) 
         const to = clampNumber(setting, distance);
         changeSettings((s) => {
           const drive = s.effects.find((e) => e.id === item.id)?.drives[param];
-          const keys = rackKeys(drive?.kind === 'keys' ? drive.keys : [], start, Math.round(duration), from, to);
+          const keys = rackKeys(keysOf(drive) ?? [], start, Math.round(duration), from, to);
           setDrive(s, address, { kind: 'keys', keys });
           s.time.length = Math.max(s.time.length, start + Math.round(duration) + 1);
         });

@@ -51,8 +51,7 @@ export function ClipSection({ shot, of, title, button }: { shot: Shot; of: ClipS
   const intoFolder = output.making.by === 'files' && 'showDirectoryPicker' in globalThis;
   const pickFolder = async (): Promise<void> => {
     try {
-      const picker = globalThis as unknown as { showDirectoryPicker(options: { mode: string }): Promise<FileSystemDirectoryHandle> };
-      await exportClip(kind, values, size, await picker.showDirectoryPicker({ mode: 'readwrite' }));
+      await exportClip(kind, values, size, await showDirectoryPicker({ mode: 'readwrite' }));
     } catch (error) {
       if (!(error instanceof DOMException && error.name === 'AbortError')) notifyError(error);
     }
