@@ -1,10 +1,12 @@
 import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
 import { layPlate } from '../src/core/camera/behind';
+import { firmDistances } from '../src/core/camera/firmEdges';
 import { ViewGeometry, plateLens, type CameraPose, type Placed, type PlateLens } from '../src/core/camera/pose';
 import { reachOf, viewFrom } from '../src/core/camera/view';
 import { newPicture, newPlane, type Picture, type Plane } from '../src/core/raster/picture';
-import { sampleRaster, stretch } from '../src/core/raster/resample';
+import { gaussian } from '../src/core/raster/filters';
+import { samplePlaneLinear, sampleRaster, stretch } from '../src/core/raster/resample';
 import { runAlone } from '../src/core/run';
 import { decodePng } from '../src/formats/png';
 import { fastest, table } from './metrics';
@@ -77,6 +79,53 @@ function displaced({ picture, distance }: { picture: Picture; distance: Plane },
           (v - y0) * ((1 - (u - x0)) * at(x0, y0 + 1, k) + (u - x0) * at(x0 + 1, y0 + 1, k));
     }
   return out;
+}
+
+/** Inverse distances as softer maps have them: half the size and enlarged, or blurred by 2 px. */
+const softened: Record<string, (q: Plane) => Plane> = {
+  exact: (q) => q,
+  'half the size': (q) => {
+    const { width, height } = q;
+    const half = newPlane(width / 2, height / 2);
+    for (let i = 0; i < half.data.length; i++) {
+      const at = 2 * Math.floor(i / half.width) * width + 2 * (i % half.width);
+      half.data[i] = (q.data[at]! + q.data[at + 1]! + q.data[at + width]! + q.data[at + width + 1]!) / 4;
+    }
+    return samplePlaneLinear(half, { a: 0.5, b: 0, c: 0, d: 0, e: 0.5, f: 0 }, width, height);
+  },
+  'blurred by 2 px': (q) => gaussian(q, 2),
+};
+
+/** What softer maps cost, and what firm edges win back: mean PSNR, dB. */
+export async function softMapTable(): Promise<Record<string, number>> {
+  const results: Record<string, number[]> = {};
+  for (const name of shotNames) {
+    const { picture, distance, lens, index } = plateOf(name);
+    const q: Plane = { ...distance, data: distance.data.map((z) => 1 / z) };
+    for (const key of ['side', 'in']) {
+      const pose = index.views[key]!;
+      const truth = new Uint8Array(await sharp(`bench/truth/${name}.view.${key}.webp`).removeAlpha().raw().toBuffer());
+      const parts = new Uint8Array(await sharp(`bench/truth/${name}.view.${key}.parts.png`).toColourspace('b-w').raw().toBuffer());
+      for (const [label, soften] of Object.entries(softened)) {
+        const soft = soften(q);
+        const map: Plane = { ...soft, data: soft.data.map((v) => 1 / Math.max(1e-9, v)) };
+        for (const firm of [false, true]) {
+          const seen = { pose, enlarged: 1 };
+          const reach = reachOf(lens, [seen], [0, 1 / index.nearest], 'mirrored', true);
+          const got = await viewFrom(runAlone(), layPlate(picture, firm ? firmDistances(map) : map, reach), lens, seen, true);
+          (results[`${label}${firm ? ', firm' : ''}`] ??= []).push(score(to8(got.picture), truth, parts, columns.all!));
+        }
+      }
+    }
+  }
+  const means = Object.fromEntries(Object.entries(results).map(([k, v]) => [k, v.reduce((a, b) => a + b, 0) / v.length]));
+  console.log(
+    `\nCamera on softer maps: PSNR dB\n${table(
+      ['map', 'dB'],
+      Object.entries(means).map(([k, v]) => [k, v.toFixed(2)]),
+    )}`,
+  );
+  return means;
 }
 
 /** Views of the demo's scenes from moved cameras against the tracer's, beside simpler ways. */

@@ -1,6 +1,6 @@
 import '../headless/kernels';
 import { writeFileSync } from 'node:fs';
-import { cameraSpeed, cameraTable } from './camera';
+import { cameraSpeed, cameraTable, softMapTable } from './camera';
 import { cleanupTable } from './cleanup';
 import { depthPageTable } from './depthPage';
 import { fogTable, matteSpeed, matteTable } from './matte';
@@ -12,7 +12,7 @@ import { speedTable } from './speed';
 const parts = {
   quality: async () => ({ estimate: await estimateTable(), lens: await lensTable() }),
   matte: async () => ({ matte: matteTable(), speed: await matteSpeed(), fog: await fogTable() }),
-  camera: async () => ({ views: await cameraTable(), speed: await cameraSpeed() }),
+  camera: async () => ({ views: await cameraTable(), soft: await softMapTable(), speed: await cameraSpeed() }),
   cleanup: cleanupTable,
   speed: speedTable,
   page: pageTable,

@@ -1,6 +1,7 @@
 import './kernels';
 import { basename } from 'node:path';
 import { layPlate } from '../src/core/camera/behind';
+import { firmDistances } from '../src/core/camera/firmEdges';
 import { plateLens, poseOf } from '../src/core/camera/pose';
 import { survey } from '../src/core/camera/relief';
 import { isPlate, reachOf, viewFrom } from '../src/core/camera/view';
@@ -183,9 +184,10 @@ export async function view(options: ViewOptions): Promise<string> {
   let seen: { readonly picture: Picture; readonly distance: Plane } = { picture, distance };
   if (!isPlate({ pose, enlarged: 1 })) {
     const lens = plateLens(width, height, hfov);
-    const { ends } = survey(distance);
+    const firm = firmDistances(distance);
+    const { ends } = survey(firm);
     const views = [{ pose, enlarged: 1 }];
-    const plate = layPlate(picture, distance, reachOf(lens, views, ends, 'mirrored', true));
+    const plate = layPlate(picture, firm, reachOf(lens, views, ends, 'mirrored', true));
     seen = await viewFrom(runAlone(), plate, lens, views[0]!, true);
   }
   await writePicture(options.out, seen.picture);

@@ -4,6 +4,7 @@ import { linearToSrgb } from '../raster/colour';
 import { newPicture, newPlane, type Picture, type Plane } from '../raster/picture';
 import { runAlone, type Run } from '../run';
 import { layPlate } from './behind';
+import { firmEdges } from './firmEdges';
 import { JOINED_BELOW, JOINED_RIGHT } from './layered';
 import { addPoses, AT_PLATE, plateLens, poseOf, ViewGeometry, type CameraPose, type Placed, type PlateLens } from './pose';
 import { overscanFor, stretchAt, survey } from './relief';
@@ -346,5 +347,32 @@ describe('overscan', () => {
       expect(outside(pose, scale)).toBeLessThan(1e-6);
       expect(outside(pose, 1 + 0.8 * (scale - 1))).toBeGreaterThan(0.2);
     }
+  });
+});
+
+describe('soft edges made firm', () => {
+  const [width, height] = [120, 80];
+  /** near up to x = 60, far beyond, by a ramp of so many px; ground below y = 50 that runs away to the horizon */
+  const map = (ramp: number, ground = false): Float32Array =>
+    Float32Array.from({ length: width * height }, (_, i) => {
+      const [x, y] = [i % width, Math.floor(i / width)];
+      if (ground && y > 50) return 0.02 + 0.03 * (y - 50);
+      const t = Math.min(1, Math.max(0, (x - 59.5) / Math.max(1e-6, ramp) + 0.5));
+      return 1 - 0.75 * t;
+    });
+
+  test('a ramp of a few px becomes one step in its middle', () => {
+    for (const ramp of [3, 5]) {
+      const firm = firmEdges(map(ramp), width, height);
+      for (let y = 0; y < height; y++) for (let x = 0; x < width; x++) expect(firm[y * width + x]).toBeCloseTo(x < 60 ? 1 : 0.25, 5);
+    }
+  });
+
+  test('ground keeps its slope, and a map of firm edges is given back as it is', () => {
+    const sloped = map(4, true);
+    const firm = firmEdges(sloped, width, height);
+    for (let y = 60; y < height; y++) for (let x = 0; x < width; x++) expect(firm[y * width + x]).toBe(sloped[y * width + x]);
+    const exact = map(0);
+    expect(firmEdges(exact, width, height)).toBe(exact);
   });
 });

@@ -127,6 +127,8 @@ export const cameraSchema = z.object({
   border: z.enum(['overscan', 'mirrored', 'smooth']).default('overscan'),
   /** what lies behind edges is filled */
   hidden: z.boolean().default(true),
+  /** soft edges of the map are made firm before the camera moves */
+  firm: z.boolean().default(true),
   /** a picture of what lies behind, in the plate's framing */
   backdrop: mediaRefSchema.nullable().default(null),
   /** how far a move may tear the picture open, per cent of its width */

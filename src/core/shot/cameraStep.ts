@@ -14,7 +14,7 @@ import { composedFrame, renderLens, withParts, type Frame, type Step } from './f
 import { hfovOf } from './framing';
 import { addressOf, type Address } from './key';
 import { affineOf, type ChainInputs, type Kept, type ShotRequest, type Stage } from './stage';
-import { surveyed, withoutPaint } from './survey';
+import { firmed, surveyed, withoutPaint } from './survey';
 
 /** The lens of the output as moves see it, at a size: its axis is the plate's middle, wherever the framing puts that. */
 export function cameraLens(request: Pick<ShotRequest, 'plate' | 'settings' | 'size'>): PlateLens {
@@ -55,9 +55,10 @@ const besides = (address: Address, what: string): Address => ({ look: `${address
 /** The camera's moves: what is seen, how far it is and the lens, from where the camera stands now. `surface` are the steps before it. */
 export const cameraStep =
   (surface: Step): Step =>
-  async (from, request, inputs) => {
+  async (plain, request, inputs) => {
     const view = cameraView(request, inputs);
-    if (!view || isPlate(view.seen)) return from;
+    if (!view || isPlate(view.seen)) return plain;
+    const from = withParts(plain, { distance: () => firmed(plain.distance, request.settings.camera.firm, inputs) });
     const { lens, seen } = view;
     const { camera } = request.settings;
     const cubic = inputs.quick !== true;

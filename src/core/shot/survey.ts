@@ -1,6 +1,8 @@
+import { firmDistances } from '../camera/firmEdges';
 import { survey, type Relief } from '../camera/relief';
 import { layerOf } from '../depth/layers/registry';
 import type { Settings } from '../document/schema';
+import type { Plane } from '../raster/picture';
 import { distanceMap } from './depthChain';
 import { addressOf } from './key';
 import { settingsAt } from './settingsAt';
@@ -15,6 +17,13 @@ export function withoutPaint(settings: Settings): Settings | null {
   return layers.length === settings.layers.length ? null : { ...settings, layers };
 }
 
+/** Distances whose soft edges are made firm, where that is wanted. */
+export function firmed(distance: Stage<Plane>, on: boolean, { cache }: Pick<ChainInputs, 'cache'>): Stage<Plane> {
+  if (!on) return distance;
+  const address = addressOf((of) => ['firm', of(distance)]);
+  return remember(cache, address, () => firmDistances(distance.value));
+}
+
 /** What of a shot's depth decides how far its camera may move: as it is at its first frame. */
 export function surveyed(request: ShotRequest, inputs: ChainInputs): Stage<Relief> {
   const at = { frame: 0, fps: request.at.fps };
@@ -23,10 +32,11 @@ export function surveyed(request: ShotRequest, inputs: ChainInputs): Stage<Relie
   const shrink = Math.min(1, SURVEY_PX / Math.max(width, height));
   const size = { width: Math.max(1, Math.round(width * shrink)), height: Math.max(1, Math.round(height * shrink)) };
   const small = { ...request, settings, at, size };
-  const distance = distanceMap(small, inputs);
+  const { firm } = settings.camera;
+  const distance = firmed(distanceMap(small, inputs), firm, inputs);
   // nothing tears behind what stands there by itself
   const bare = withoutPaint(settings);
-  const behind = bare && distanceMap({ ...small, settings: bare }, inputs);
+  const behind = bare && firmed(distanceMap({ ...small, settings: bare }, inputs), firm, inputs);
   const address = addressOf((of) => ['relief', of({ look: distance.look, key: distance.key }), behind && of({ look: behind.look, key: behind.key })]);
   return remember(inputs.cache, address, () => {
     const whole = survey(distance.value);

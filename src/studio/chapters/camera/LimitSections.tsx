@@ -111,6 +111,12 @@ export function BorderSection({ shot, relief }: { shot: Shot; relief: Relief | n
         value={camera.hidden}
         onChange={(on) => changeSettings((s) => void (s.camera.hidden = on))}
       />
+      <ToggleRow
+        label="Firm map edges"
+        help="Soft edges of the map are made firm first, so that nothing stretches across them; maps that are firm stay as they are"
+        value={camera.firm}
+        onChange={(on) => changeSettings((s) => void (s.camera.firm = on))}
+      />
       {camera.hidden && <BackdropRow camera={camera} />}
     </Section>
   );

@@ -1,0 +1,112 @@
+import { isShared, newPlane, type Plane } from '../raster/picture';
+
+/** Soft edges are made firm in windows of these radii, px of the map, one after the other. */
+const RADII = [4, 3, 2] as const;
+/** Share by which 1/z has to span a window to be an edge. */
+const SPAN = 0.06;
+/** A step of more than this share of the span is an edge that is firm. */
+const FIRM = 0.7;
+/** A map of which so many edges are firm is left as it is. */
+const MOSTLY = 0.5;
+/** On a slope twice the window spans twice as much; where it spans less than this, the ramp ends within it. */
+const ENDS = 1.5;
+
+/** Least and largest value along one axis within `reach` steps of a pixel, and within twice that; the largest step from one pixel to the next. */
+const found = { least: 0, most: 0, least2: 0, most2: 0, jump: 0 };
+
+function look(q: Float32Array, i: number, step: number, at: number, size: number, reach: number): void {
+  let least = q[i]!;
+  let most = least;
+  let least2 = least;
+  let most2 = least;
+  let jump = 0;
+  for (let k = -2 * reach; k <= 2 * reach; k++) {
+    const place = at + k;
+    if (place < 0 || place >= size) continue;
+    const v = q[i + k * step]!;
+    if (v < least2) least2 = v;
+    if (v > most2) most2 = v;
+    if (k < -reach || k > reach) continue;
+    if (v < least) least = v;
+    if (v > most) most = v;
+    if (place > 0 && k > -reach) jump = Math.max(jump, Math.abs(v - q[i + (k - 1) * step]!));
+  }
+  found.least = least;
+  found.most = most;
+  found.least2 = least2;
+  found.most2 = most2;
+  found.jump = jump;
+}
+
+/** Whether most edges of a map are firm: one step takes most of their span. */
+function isFirm(q: Float32Array, width: number, height: number): boolean {
+  const reach = RADII[0];
+  let [firm, soft] = [0, 0];
+  for (let y = reach; y < height - reach; y += 2)
+    for (let x = reach; x < width - reach; x++) {
+      const i = y * width + x;
+      const v = q[i]!;
+      // beside an edge, or on it
+      const step = Math.max(Math.abs(v - q[i + 1]!), Math.abs(v - q[i + width]!));
+      if (step < (SPAN / 4) * v) continue;
+      const across = Math.abs(v - q[i + 1]!) >= Math.abs(v - q[i + width]!);
+      look(q, i, across ? 1 : width, across ? x : y, across ? width : height, reach);
+      const span = found.most - found.least;
+      if (span <= SPAN * found.most || found.most2 - found.least2 > ENDS * span) continue;
+      if (step > FIRM * span) firm++;
+      // each soft edge is met several times
+      else soft += step / span;
+    }
+  return firm >= MOSTLY * (firm + soft);
+}
+
+/**
+ * Soft edges of a map made firm: a pixel on the ramp between two surfaces takes the nearer in value of the ends of the ramp. A ramp is told
+ * from a slope, such as ground, by ending within its window. Maps that are firm already stay as they are. `q`: inverse distances; answers others.
+ */
+export function firmEdges(q: Float32Array, width: number, height: number): Float32Array {
+  if (isFirm(q, width, height)) return q;
+  let current = q;
+  for (const reach of RADII) {
+    const next = current.slice();
+    for (let y = 0; y < height; y++)
+      for (let x = 0; x < width; x++) {
+        const i = y * width + x;
+        const v = current[i]!;
+        // four samples tell whether there may be an edge at all
+        const aside = Math.max(Math.abs(v - current[i - Math.min(x, reach)]!), Math.abs(v - current[i + Math.min(width - 1 - x, reach)]!));
+        const along = Math.max(
+          Math.abs(v - current[i - width * Math.min(y, reach)]!),
+          Math.abs(v - current[i + width * Math.min(height - 1 - y, reach)]!),
+        );
+        const enough = (SPAN / 2) * v;
+        if (aside <= enough && along <= enough) continue;
+        let least = Infinity;
+        let most = -Infinity;
+        for (let axis = 0; axis < 2; axis++) {
+          if ((axis === 0 ? aside : along) <= enough) continue;
+          if (axis === 0) look(current, i, 1, x, width, reach);
+          else look(current, i, width, y, height, reach);
+          const span = found.most - found.least;
+          if (span <= SPAN * found.most || found.most2 - found.least2 > ENDS * span) continue;
+          if (found.least < least) least = found.least;
+          if (found.most > most) most = found.most;
+        }
+        if (most > least) next[i] = v - least > most - v ? most : least;
+      }
+    current = next;
+  }
+  return current;
+}
+
+/** Distances, metres, with firm edges; the same plane where they are firm already. */
+export function firmDistances(plane: Plane): Plane {
+  const { width, height, data } = plane;
+  const q = data.map((z) => 1 / z);
+  const firm = firmEdges(q, width, height);
+  if (firm === q) return plane;
+  const out = newPlane(width, height, isShared(data));
+  // what did not change keeps its very value
+  for (let i = 0; i < data.length; i++) out.data[i] = firm[i] === q[i] ? data[i]! : 1 / firm[i]!;
+  return out;
+}
