@@ -1,5 +1,5 @@
 import { expect, test } from '@jest/globals';
-import { driveSchema, driveValue, eased, valuesAt } from './drive';
+import { driveSchema, driveValue, eased, keysOf, newDrive, pinsOf, recorded, valuesAt, withValues } from './drive';
 
 test('keys hold before the first and after the last, and pass through each', () => {
   const drive = driveSchema.parse({
@@ -66,4 +66,30 @@ test('only driven numbers change', () => {
   };
   expect(valuesAt(values, drives, 5)).toEqual({ focus: 6, on: true, name: 'x' });
   expect(valuesAt(values, {}, 5)).toBe(values);
+});
+
+test('a value is recorded where the playhead is: a key of its own, the nearer end of an ease; what swings has none to record', () => {
+  const keys = driveSchema.parse({ kind: 'keys', keys: [{ frame: 10, value: 2, easing: 'hold' }] });
+  expect(recorded(keys, 5, 30)).toEqual({
+    kind: 'keys',
+    keys: [
+      { frame: 10, value: 2, easing: 'hold' },
+      { frame: 30, value: 5, easing: 'hold' },
+    ],
+  });
+  expect(recorded(keys, 7, 10)).toEqual({ kind: 'keys', keys: [{ frame: 10, value: 7, easing: 'hold' }] });
+  const ease = newDrive('ease', 1, 2, 0, 97);
+  expect(recorded(ease, 9, 20)).toMatchObject({ from: 9, to: 3 });
+  expect(recorded(ease, 9, 80)).toMatchObject({ from: 1, to: 9 });
+  for (const kind of ['wave', 'drift'] as const) expect(recorded(newDrive(kind, 1, 2, 0, 97), 9, 20)).toBeNull();
+});
+
+test('every sort of drive begins at what is set, and is scaled with its swing', () => {
+  for (const kind of ['keys', 'wave', 'ease'] as const) expect(driveValue(newDrive(kind, 4, 1, 12, 97), 4, 0)).toBeCloseTo(4, 9);
+  expect(pinsOf(newDrive('ease', 4, 1, 12, 97))).toEqual([0, 96]);
+  expect(pinsOf(newDrive('wave', 4, 1, 12, 97))).toEqual([]);
+  const half = (v: number): number => v / 2;
+  expect(withValues(newDrive('ease', 4, 2, 0, 97), half)).toMatchObject({ from: 2, to: 3 });
+  expect(withValues(newDrive('wave', 4, 2, 0, 97), half)).toMatchObject({ amount: 1 });
+  expect(keysOf(withValues(newDrive('keys', 4, 2, 7, 97), half))).toEqual([{ frame: 7, value: 2, easing: 'ease' }]);
 });

@@ -4,6 +4,7 @@ import {
   count,
   degrees,
   formatNumber,
+  frames,
   fStop,
   metres,
   parseNumber,
@@ -129,4 +130,13 @@ test('settings of the command line name what is wrong', () => {
   expect(() => readSetting({ focus: distance }, 'fokus', '3')).toThrow('There is no setting "fokus".');
   expect(() => readSetting({ focus: distance }, 'focus', 'close')).toThrow('"close" is no value for focus.');
   expect(() => readSetting({ on: toggle({ label: 'On', default: true }) }, 'on', 'maybe')).toThrow('"maybe"');
+});
+
+test('frames are read in seconds too, by the rate of the shot; more than may be set is brought down and told', () => {
+  const length = frames({ label: 'Length', min: 2, max: 480, lowest: 1, highest: 36000, default: 96 });
+  expect(readNumber(length, '2 s', 24)).toEqual({ value: 48 });
+  expect(readNumber(length, '1.5s', 30)).toEqual({ value: 45 });
+  expect(readNumber(length, '48', 24)).toEqual({ value: 48 });
+  expect(readNumber(length, '2 s')).toMatchObject({ value: null });
+  expect(readNumber(length, '100000', 24)).toEqual({ value: 36000, limited: 'Length goes up to 36000 frames.' });
 });

@@ -194,7 +194,13 @@ function readMeasure(param: NumberParam, text: string, fps: number | undefined):
   return text.trim() === '' ? null : sum;
 }
 
-export type ReadNumber = { readonly value: number } | { readonly value: null; readonly reason: string };
+export type ReadNumber =
+  | {
+      readonly value: number;
+      /** said where what was typed was more than may be set */
+      readonly limited?: string;
+    }
+  | { readonly value: null; readonly reason: string };
 
 /**
  * Reads a typed number with its unit ("1.2m", "120 cm", "f/2", "1,500 m", "5'6\"", "1/2 m", "∞"). What is above the range is brought into
@@ -214,7 +220,9 @@ export function readNumber(param: NumberParam, text: string, fps?: number): Read
   }
   if (param.lowest > 0 && value < param.lowest)
     return { value: null, reason: `${param.label} must be at least ${formatNumber({ ...param, names: {} }, param.lowest)}.` };
-  return { value: clampNumber(param, value) };
+  const taken = clampNumber(param, value);
+  if (value <= param.highest || !Number.isFinite(param.highest)) return { value: taken };
+  return { value: taken, limited: `${param.label} goes up to ${formatNumber({ ...param, names: {} }, param.highest)}.` };
 }
 
 /** What readNumber reads, or null. */

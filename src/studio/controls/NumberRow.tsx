@@ -29,6 +29,8 @@ export const NumberRow = steady(function NumberRow({ param, value, onChange, tin
   const [text, setText] = useState<string | null>(null);
   /** why what was typed is not taken; the value stays as it was */
   const [wrong, setWrong] = useState<string | null>(null);
+  /** that less was taken than what was typed */
+  const [limited, setLimited] = useState<string | null>(null);
   const shown = formatNumber(param, value);
   const begin = (): void => {
     const begun = beginGesture();
@@ -56,6 +58,7 @@ export const NumberRow = steady(function NumberRow({ param, value, onChange, tin
     }
     setText(null);
     setWrong(null);
+    setLimited(read.limited ?? null);
     onChange(read.value);
   };
   const step = (direction: number, large: boolean): void => {
@@ -97,7 +100,10 @@ export const NumberRow = steady(function NumberRow({ param, value, onChange, tin
         disabled={disabled ?? false}
         value={text ?? shown}
         error={wrong !== null}
-        onFocus={(event) => event.target.select()}
+        onFocus={(event) => {
+          setLimited(null);
+          event.target.select();
+        }}
         onChange={(event) => setText(event.target.value)}
         onBlur={commit}
         onDoubleClick={() => onChange(param.default)}
@@ -124,6 +130,11 @@ export const NumberRow = steady(function NumberRow({ param, value, onChange, tin
           '& input': { textAlign: 'right', padding: '1px 0', fontSize: 11, fontFamily: fonts.numbers, color: wrong ? tokens.alert : 'var(--text)' },
         }}
       />
+      {limited !== null && wrong === null && (
+        <Box role="status" sx={{ gridColumn: '1 / -1', color: 'var(--mute)', fontSize: 11.5, paddingBottom: '4px' }}>
+          {limited}
+        </Box>
+      )}
       {wrong !== null && (
         <Box id={`${id}-wrong`} role="alert" sx={{ gridColumn: '1 / -1', color: 'var(--alert)', fontSize: 11.5, paddingBottom: '4px' }}>
           {wrong}
