@@ -43,7 +43,7 @@ async function packetsOf(path: string): Promise<Packets> {
 fresh('a new visitor presses play: the picture moves, stops, steps and goes to its ends by keys', async ({ page }) => {
   await openShot(page, '02 Quay lamp', true);
   const first = await canvasFigures(page);
-  await viewer(page).locator('canvas').first().focus();
+  await viewer(page).getByRole('application').focus();
   await page.keyboard.press('Space');
   await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible();
   await expect.poll(() => frameOf(page)).toBeGreaterThan(4);
@@ -179,7 +179,7 @@ test('the wobble and the pointer show the map from elsewhere while it is worked 
   await expect(playing).toHaveAttribute('data-showing', 'yes');
   await page.getByRole('button', { name: 'Follow the pointer' }).click();
   await expect(playing).toHaveAttribute('data-showing', 'no');
-  await viewer(page).locator('canvas').first().focus();
+  await viewer(page).getByRole('application').focus();
   await page.keyboard.down('v');
   await expect(playing).toHaveAttribute('data-showing', 'yes');
   await page.keyboard.up('v');
