@@ -6,7 +6,7 @@ const PORT = 4191;
 const FOLDER = 'docs/screenshots';
 
 const ready = async (page: Page): Promise<void> => {
-  await page.locator('[data-preview^="full"]').waitFor({ timeout: 60000 });
+  await page.locator('[data-preview^="full"][aria-busy="false"]').waitFor({ timeout: 60000 });
   await page.waitForTimeout(1500);
 };
 
@@ -121,6 +121,15 @@ await withPage(PORT, async (page) => {
   await view(page, 'Wipe');
   await shoot('wipe');
   await view(page, 'Picture');
+  await page.keyboard.press('5');
+  await page.keyboard.press('End');
+  await ready(page);
+  await shoot('camera');
+  await page.getByRole('switch', { name: 'Two eyes' }).click();
+  await ready(page);
+  await page.getByTestId('comfort').scrollIntoViewIfNeeded();
+  await shoot('two-eyes');
+  await page.getByRole('switch', { name: 'Two eyes' }).click();
   const add = async (name: RegExp): Promise<void> => {
     await page.getByRole('button', { name: 'Add effect' }).click();
     await page.getByRole('menuitem', { name }).click();
@@ -156,16 +165,6 @@ await withPage(PORT, async (page) => {
   await page.mouse.move(640, 20);
   await ready(page);
   await shoot('timeline');
-  await open(page, '03 Figurehead');
-  await page.keyboard.press('5');
-  await page.keyboard.press('End');
-  await ready(page);
-  await shoot('camera');
-  await page.getByRole('switch', { name: 'Two eyes' }).click();
-  await ready(page);
-  await page.getByTestId('comfort').scrollIntoViewIfNeeded();
-  await shoot('two-eyes');
-  await page.getByRole('switch', { name: 'Two eyes' }).click();
   await page.goto(`http://localhost:${PORT}/`);
   await page.waitForTimeout(1200);
   await shoot('shelf');

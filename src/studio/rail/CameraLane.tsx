@@ -24,6 +24,8 @@ export interface CameraLaneItem {
 }
 
 const POINTS = 33;
+/** Frames of a path that are looked at. */
+const WAYPOINTS = 13;
 
 const px = (v: number): string => `${Math.abs(v).toFixed(0)} px`;
 
@@ -50,11 +52,17 @@ export function cameraLanes(shot: Shot, selected: string | null): readonly Camer
       g.forward(lens.width * 0.75, lens.height * 0.6, 1 / z, place);
       return place;
     };
-    const last = time.length - 1;
+    const frames = Array.from({ length: WAYPOINTS }, (_, k) => (k * (time.length - 1)) / (WAYPOINTS - 1));
+    /** how far what lies at a distance moves in the picture over the whole path, px */
     const moved = (z: number): number => {
-      const [a, b] = [at(0, z), at(last, z)];
-      const along = Math.abs(b.x - a.x) > Math.abs(b.y - a.y) ? b.x - a.x : b.y - a.y;
-      return Number.isFinite(along) ? along : 0;
+      const places = frames.map((f) => at(f, z)).filter((p) => Number.isFinite(p.x + p.y));
+      const span = (of: (p: Placed) => number): number => Math.max(...places.map(of)) - Math.min(...places.map(of));
+      return places.length < 2
+        ? 0
+        : Math.max(
+            span((p) => p.x),
+            span((p) => p.y),
+          );
     };
     const ways = distances.map(moved);
     const most = Math.max(1, ...ways.map(Math.abs));

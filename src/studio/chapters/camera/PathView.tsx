@@ -1,6 +1,6 @@
 import Box from '@mui/material/Box';
 import { useRef, useState } from 'react';
-import { moveValues } from '../../../core/camera/definition';
+import { moveValues, runEnds, runOf } from '../../../core/camera/definition';
 import { judgedFrames, poseAt } from '../../../core/camera/path';
 import { moveOf } from '../../../core/camera/registry';
 import { calibrationOf } from '../../../core/document/calibrationOf';
@@ -46,13 +46,17 @@ export function PathView({ shot, item }: { shot: Shot; item: MoveItem }) {
   const side = path?.from === 'side';
   const frames = judgedFrames(shot.settings.time.length);
   const places = frames.map(at);
+  const run = runOf(definition, item.values);
+  const ends = run && runEnds(run, shot.settings.time.length);
+  // what comes back ends where it turns
+  const end = at(run?.returns && ends ? (ends.from + ends.to) / 2 : shot.settings.time.length - 1);
   const reach = Math.max(1e-4, ...places.map((p) => Math.hypot(side ? p.y : p.x, p.z)));
   // px for a metre: what is dragged keeps its scale until it is let go
   const scale = drag.current && held ? held : WAY / reach;
   const px = (p: Place): readonly [number, number] =>
     side ? [40 + p.z * scale, HEIGHT / 2 + p.y * scale] : [WIDTH / 2 + p.x * scale, FOOT - p.z * scale];
   const first = px(at(0));
-  const last = px(places[places.length - 1]!);
+  const last = px(end);
   const now = px(at(frame));
   const cone = Math.tan(((side ? (hfov * shot.settings.framing.height) / shot.settings.framing.width : hfov) * Math.PI) / 360);
   const line = `M${places
@@ -62,7 +66,7 @@ export function PathView({ shot, item }: { shot: Shot; item: MoveItem }) {
         .join(' '),
     )
     .join('L')}`;
-  const whole: Whole = { start: at(0), end: places[places.length - 1]!, values: moveValues(definition, item.values) };
+  const whole: Whole = { start: at(0), end, values: moveValues(definition, item.values) };
   /** moves the end so many px from where it was */
   const put = (dx: number, dy: number, by: number, gesture: Gesture, { start, end, values }: typeof whole): void => {
     if (!path) return;
@@ -78,7 +82,7 @@ export function PathView({ shot, item }: { shot: Shot; item: MoveItem }) {
       }
     }, gesture);
   };
-  const ends = [
+  const depths = [
     { z: far, share: 0.88 },
     { z: near, share: 0.3 },
   ];
@@ -103,7 +107,7 @@ export function PathView({ shot, item }: { shot: Shot; item: MoveItem }) {
         ) : (
           <path d={`M${WIDTH / 2} ${FOOT}L${WIDTH / 2 - (FOOT - 8) * cone} 8H${WIDTH / 2 + (FOOT - 8) * cone}Z`} fill="var(--raise)" />
         )}
-        {ends.map(({ z, share }) => {
+        {depths.map(({ z, share }) => {
           const d = share * (side ? WIDTH - 56 : FOOT - 10);
           const half = Math.min(110, d * cone);
           return side ? (

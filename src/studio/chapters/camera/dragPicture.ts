@@ -1,4 +1,4 @@
-import { moveValues, NOTHING } from '../../../core/camera/definition';
+import { moveValues, NOTHING, runEnds, runOf } from '../../../core/camera/definition';
 import { poseAt } from '../../../core/camera/path';
 import { moveOf } from '../../../core/camera/registry';
 import type { Shot } from '../../../core/document/schema';
@@ -26,7 +26,10 @@ export function dragPicture(shot: Shot, distance: number): PictureDrag | null {
   const { time, camera } = shot.settings;
   const alone = { time, camera: { ...camera, moves: [{ ...item, on: true }] } };
   const at = (frame: number): { x: number; y: number; z: number } => poseAt(alone, hfov, { frame, fps: time.fps });
-  const [start, end] = [at(0), at(time.length - 1)];
+  const run = runOf(definition, item.values);
+  const ends = run && runEnds(run, time.length);
+  // what comes back ends where it turns
+  const [start, end] = [at(0), at(run?.returns && ends ? (ends.from + ends.to) / 2 : time.length - 1)];
   const values = moveValues(definition, item.values) as Record<string, unknown>;
   const stands = definition.stands ? Number(values[definition.stands]) : NOTHING;
   const off = 1 / distance - (stands < NOTHING ? 1 / stands : 0);
