@@ -190,7 +190,8 @@ function Keys({ keys, param, frame, onChange, onAdd }: KeysProps) {
     <>
       {sorted.map((key, k) => (
         <Box
-          key={key.frame}
+          // by its place in the list: a key that is moved keeps the focus
+          key={k}
           sx={{ display: 'grid', gridTemplateColumns: '1fr 24px', borderTop: '1px solid var(--line)', padding: '3px 0', alignItems: 'center' }}
         >
           <Box>
