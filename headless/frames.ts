@@ -6,7 +6,6 @@ import { join } from 'node:path';
 import { OmbrageError } from '../src/core/error';
 import { encodePicture8 } from '../src/core/raster/colour';
 import type { Picture } from '../src/core/raster/picture';
-import { contentKey } from '../src/core/shot/key';
 import { toI420 } from '../src/media/yuv';
 import { frameName } from '../src/formats/outputs/clips';
 import { writePicture } from './stills';
@@ -119,9 +118,6 @@ export async function framesIntoFolder({
   }
   return count;
 }
-
-/** The key of a frame: everything that it is made of. */
-export const frameKey = (...parts: readonly unknown[]): string => contentKey(...parts);
 
 /** Pipes frames to the system's ffmpeg, which writes an H.264 MP4 or a VP9 WebM. Throws OmbrageError where there is none, or it fails. */
 export async function framesIntoClip(

@@ -16,6 +16,7 @@ import { matteColours, refinedMatte } from '../src/core/matte/matte';
 import type { Picture, Plane } from '../src/core/raster/picture';
 import { checkRenderable, finishedPicture, finishedSize } from '../src/core/shot/chain';
 import { needsOf } from '../src/core/shot/needs';
+import { contentKey } from '../src/core/shot/key';
 import type { ShotRequest } from '../src/core/shot/stage';
 import { ByteCache } from '../src/engine/byteCache';
 import { runAlone } from '../src/core/run';
@@ -27,7 +28,7 @@ import { inspectStill } from '../src/formats/inspect';
 import { mapAsNearness, readMapFile } from '../src/formats/mapFile';
 import { unpackProject } from '../src/formats/projectFile';
 import { proposeMap } from '../src/formats/proposal';
-import { frameKey, framesIntoClip, framesIntoFolder, readFrames } from './frames';
+import { framesIntoClip, framesIntoFolder, readFrames } from './frames';
 import { decodeAny, heldFor } from './loaders';
 import { loadNetwork } from './network';
 import {
@@ -240,7 +241,7 @@ export async function render(path: string, options: RenderOptions): Promise<stri
   }
   if (/\.[a-z0-9]{2,5}$/i.test(out))
     throw new OmbrageError('bad-output', `${out} cannot hold frames.`, 'Give a folder, or a name that ends in .mp4 or .webm.');
-  const key = (frame: number): string => frameKey(at(frame), [...media.keys()].sort());
+  const key = (frame: number): string => contentKey(at(frame), [...media.keys()].sort());
   const { made, there, left } = await framesIntoFolder({ folder: out, from, to, last: time.length - 1, key, make });
   return `${out}: ${made} made, ${there} there already${left > 0 ? `, ${left} left to other processes` : ''}`;
 }

@@ -1,7 +1,6 @@
-import { calibrationOf } from '../core/document/calibrationOf';
 import { OmbrageError } from '../core/error';
 import { encodePicture8 } from '../core/raster/colour';
-import { finishedFrame, finishedPicture } from '../core/shot/chain';
+import { finishedPicture, seenNearness } from '../core/shot/chain';
 import type { ChainInputs, ShotRequest } from '../core/shot/stage';
 import { animateWebp } from '../formats/animatedWebp';
 import { namedOutput } from '../formats/outputs/registry';
@@ -17,18 +16,11 @@ function atFrame(shot: ShotRequest, { width, height, fps }: ClipSpec, frame: num
   return { ...shot, settings, size: { width, height }, at: { frame, fps } };
 }
 
-/** Nearness 0..1 of a frame's distances: linear in 1/distance from the far end to the near end. */
-async function nearnessAt(request: ShotRequest, inputs: ChainInputs): Promise<Float32Array> {
-  const { near, far } = calibrationOf(request.settings.calibration);
-  const distance = (await finishedFrame(request, inputs)).distance.value;
-  return distance.data.map((z) => Math.min(1, Math.max(0, (1 / z - 1 / far) / (1 / near - 1 / far))));
-}
-
 /** A frame as the codec of a clip takes it. */
 async function frameOf(request: ShotRequest, inputs: ChainInputs, spec: ClipSpec): Promise<PieceFrame> {
   const { of, making } = namedClip(spec.kind);
   if (of === 'depth clip') {
-    const grey = await nearnessAt(request, inputs);
+    const grey = (await seenNearness(request, inputs)).data;
     return making.by === 'codec' && making.codec === 'vp9-exact' ? { grey16: Uint16Array.from(grey, (v) => Math.round(65535 * v)) } : { grey };
   }
   const picture = (await finishedPicture(request, inputs)).value;
@@ -48,7 +40,7 @@ export async function renderPiece(
   inputsAt: (index: number) => ChainInputs,
 ): Promise<Blob> {
   const { making } = namedClip(spec.kind);
-  const [first] = [atFrame(shot, spec, from)];
+  const first = atFrame(shot, spec, from);
   if (making.by === 'files') {
     const output = namedOutput(making.output);
     return renderFile(first, inputsAt(0), { kind: output.kind, values: spec.values });
@@ -67,10 +59,9 @@ export async function renderPiece(
   const { writePiece } = await import('../media/writeClip');
   const format = {
     codec: making.codec,
-    width: spec.width,
-    height: spec.height,
+    ...spec.picture,
     fps: spec.fps,
-    bitrate: bitrateFor(Number(spec.values.quality ?? 75), spec),
+    bitrate: bitrateFor(Number(spec.values.quality ?? 75), { ...spec.picture, fps: spec.fps }),
   };
   async function* frames(): AsyncGenerator<PieceFrame> {
     for (let f = from; f <= to; f++) yield await frameOf(atFrame(shot, spec, f), inputsAt(f - from), spec);
@@ -98,13 +89,14 @@ export async function joinClip(spec: ClipSpec, pieces: readonly Blob[]): Promise
   // times in whole milliseconds, or hundredths, that add up to the whole
   const shown = (unit: number): number[] =>
     all.map((_, k) => Math.round(((k + 1) * 1000) / spec.fps / unit) * unit - Math.round((k * 1000) / spec.fps / unit) * unit);
-  if (making.format === 'webp') return new Blob([animateWebp(all, spec.width, spec.height, shown(1))], { type: `image/${extension}` });
+  if (making.format === 'webp')
+    return new Blob([animateWebp(all, spec.picture.width, spec.picture.height, shown(1))], { type: `image/${extension}` });
   const { GIFEncoder } = await import('gifenc');
   const gif = GIFEncoder();
   for (const [k, bytes] of all.entries()) {
     const count = bytes[0]! | (bytes[1]! << 8);
     const palette = Array.from({ length: count }, (_, c) => [...bytes.subarray(2 + 3 * c, 5 + 3 * c)] as [number, number, number]);
-    gif.writeFrame(bytes.subarray(2 + 3 * count), spec.width, spec.height, { palette, delay: shown(10)[k]! });
+    gif.writeFrame(bytes.subarray(2 + 3 * count), spec.picture.width, spec.picture.height, { palette, delay: shown(10)[k]! });
   }
   gif.finish();
   return new Blob([gif.bytes() as Uint8Array<ArrayBuffer>], { type: 'image/gif' });

@@ -1,4 +1,5 @@
 import * as Comlink from 'comlink';
+import { releaseViews } from '../core/camera/viewKernel';
 import type { Settings } from '../core/document/schema';
 import { OmbrageError } from '../core/error';
 import { rowKernel } from '../core/kernels/rowKernels';
@@ -145,7 +146,10 @@ const CLIP_REST_MS = 20_000;
 export function cacheForClip(clip: { readonly width: number; readonly height: number }): StageCache {
   const key = JSON.stringify(clip);
   clearTimeout(clipTimer);
-  clipTimer = setTimeout(() => (clipCache = null), CLIP_REST_MS);
+  clipTimer = setTimeout(() => {
+    clipCache = null;
+    releaseViews();
+  }, CLIP_REST_MS);
   if (clipCache?.key !== key) clipCache = { key, cache: new ByteCache(Math.max(CACHE_BYTES, CLIP_PICTURES * 16 * clip.width * clip.height)) };
   return clipCache.cache;
 }

@@ -9,7 +9,7 @@ import { newPlane, type Picture, type Plane, type Size } from '../core/raster/pi
 import { contentKey } from '../core/shot/key';
 import { Stopped } from '../core/run';
 import { behindEdges } from '../core/shot/cameraStep';
-import { finishedFrame, finishedPicture, resolved } from '../core/shot/chain';
+import { finishedPicture, finishedShot, resolved } from '../core/shot/chain';
 import { cleanSteps, composedPlate, distanceMap, rawMap } from '../core/shot/depthChain';
 import { composedFrame } from '../core/shot/frame';
 import { affineOf, framedPlate, type ShotRequest } from '../core/shot/stage';
@@ -43,8 +43,9 @@ export async function showStage(
   const raw = rawMap(request, inputs);
   const distance = distanceMap(request, inputs).value;
   const check = spec.check === null ? undefined : checks.find((d) => d.kind === spec.check);
-  const finished = spec.finished || check?.needsCamera ? (await finishedPicture(request, inputs)).value : null;
-  const frame = spec.finished || check?.needsCamera ? await finishedFrame(request, inputs) : null;
+  const whole = spec.finished || check?.needsCamera ? await finishedShot(request, inputs) : null;
+  const finished = whole?.picture.value ?? null;
+  const frame = whole?.frame;
   // what the pointer meets is what is seen
   const seen = frame && !spec.cleaning ? frame.distance.value : distance;
   if (!progress()) throw new Stopped();

@@ -60,8 +60,16 @@ export function useShortcuts(): void {
   );
   useHotkeys('v', () => set({ wobble: true, follow: false }), ANYWHERE);
   useHotkeys('v', () => set({ wobble: false }), { ...ANYWHERE, keyup: true, keydown: false });
-  useHotkeys('home', () => inTime((from) => goTo(from)), ANYWHERE);
-  useHotkeys('end', () => inTime((_, to) => goTo(to)), ANYWHERE);
+  useHotkeys(
+    'home,end',
+    (event) =>
+      inTime((from, to) => {
+        // the panel keeps its place
+        event.preventDefault();
+        goTo(event.key === 'Home' ? from : to);
+      }),
+    ANYWHERE,
+  );
   useHotkeys('t', () => flipTakes(), ANYWHERE);
   useHotkeys('escape', () => set({ picking: null }), ANYWHERE);
   useHotkeys('*', (event) => BY_CHARACTER[event.key]?.(), ANYWHERE);

@@ -25,7 +25,7 @@ export const LEAST_PAD = 4;
 const BAND_PIXELS = 600e3;
 
 /** Memory of its own: a plate stays in it from one view to the next. */
-let own: { readonly kernels: Kernels; readonly plate: string; readonly bytes: number; readonly at: PlatePlaces } | null = null;
+let own: { readonly kernels: Kernels; readonly plate: string; readonly at: PlatePlaces } | null = null;
 
 interface PlatePlaces {
   readonly words: readonly number[];
@@ -72,7 +72,7 @@ function placed(plate: LayeredPlate): { readonly k: Kernels; readonly at: PlateP
     const bytes = plate.data.byteLength;
     const kernels = own && own.kernels.size < 4 * bytes + 32e6 ? own.kernels : newKernels();
     kernels.reset();
-    own = { kernels, plate: plate.name, bytes, at: place(kernels, plate) };
+    own = { kernels, plate: plate.name, at: place(kernels, plate) };
   }
   const { kernels, at } = own;
   return { k: kernels, at, free: kernels.mark() };
@@ -109,8 +109,7 @@ export const viewKernel: RowKernel<ViewInput> = {
       k.ints(plan + (head.length + numbers.length) * 4, at.words.length + 6).set([...at.words, at.rows, bandQ, bandId, light, far, mask]);
       k.run.viewRows(plan);
       out.set(k.floats(light, n * 4), y * width * 4);
-      const metres = k.floats(far, n);
-      distance.set(metres, y * width);
+      distance.set(k.floats(far, n), y * width);
       uncovered?.set(k.bytes(mask, n), y * width);
     }
     k.back(free);

@@ -5,21 +5,20 @@ import type { PlateLens } from '../camera/pose';
 import { overscanFor } from '../camera/relief';
 import { isPlate, reachOf, viewFrom, type Seen } from '../camera/view';
 import { LEAST_PAD, viewKernel } from '../camera/viewKernel';
-import type { CameraSettings } from '../document/schema';
-import { newPicture, newPlane, type Picture, type Plane, type Size } from '../raster/picture';
+import { newPicture, newPlane, type Picture, type Plane } from '../raster/picture';
 import { invertAffine, applyAffine, sampleRaster } from '../raster/resample';
 import { partOf } from '../run';
 import { stillNeed } from '../need';
 import { composedFrame, renderLens, withParts, type Frame, type Step } from './frame';
 import { hfovOf } from './framing';
 import { addressOf, type Address } from './key';
-import { affineOf, type ChainInputs, type Kept, type ShotRequest, type Stage } from './stage';
+import { affineOf, rasterAffine, type ChainInputs, type Kept, type ShotRequest, type Stage } from './stage';
 import { firmed, surveyed, withoutPaint } from './survey';
 
 /** The lens of the output as moves see it, at a size: its axis is the plate's middle, wherever the framing puts that. */
 export function cameraLens(request: Pick<ShotRequest, 'plate' | 'settings' | 'size'>): PlateLens {
   const { plate, size } = request;
-  const axis = applyAffine(invertAffine(affineOf(request as ShotRequest)), plate.width / 2, plate.height / 2);
+  const axis = applyAffine(invertAffine(affineOf(request)), plate.width / 2, plate.height / 2);
   return { width: size.width, height: size.height, focalPx: renderLens(request).focalPx, axisX: axis.x, axisY: axis.y };
 }
 
@@ -43,7 +42,7 @@ export function cameraView(request: ShotRequest, inputs: ChainInputs): CameraVie
   return { lens, seen: { pose, enlarged }, all: path.map((p) => ({ pose: p, enlarged })) };
 }
 
-/** A moved picture, marked where distances and the mask belong to it that are kept beside it. */
+/** What was seen from where the camera stands, kept as one. */
 interface Moved extends Kept {
   readonly picture: Picture;
   readonly distance: Plane;
@@ -80,28 +79,21 @@ export const cameraStep =
         const { look, key, value } = from.lens;
         return { look: `${look}×${zoom}`, key: `${key}×${zoom}`, value: { focalPx: value.focalPx * zoom, focalLength: value.focalLength * zoom } };
       },
-      plate: () => movedPlate(from, view, request, inputs, address, picture, camera),
+      plate: () => movedPlate(from, view, request, inputs, { ...address, value: picture }),
       uncovered: () => ({ ...besides(address, 'uncovered'), value: { data: uncovered } }),
     });
   };
 
 /** The plate as it was before effects, moved alike; the moved picture itself where no effect came before. */
-function movedPlate(
-  from: Frame,
-  view: CameraView,
-  request: ShotRequest,
-  inputs: ChainInputs,
-  address: Address,
-  picture: Picture,
-  camera: CameraSettings,
-): Stage<Picture> {
-  if (from.plate.key === from.picture.key) return { ...address, value: picture };
+function movedPlate(from: Frame, view: CameraView, request: ShotRequest, inputs: ChainInputs, moved: Stage<Picture>): Stage<Picture> {
+  if (from.plate.key === from.picture.key) return moved;
   const { lens, seen } = view;
+  const { camera } = request.settings;
   const at = addressOf((of) => ['plate view', of(from.plate), of(from.distance), seen, camera.border, camera.hidden, of({ look: null, key: lens })]);
   const found = inputs.cache.get<Picture>(at.key);
   if (found) return { ...at, value: found };
   const { width, height } = lens;
-  const reach = reachOf(lens, [seen], endsOf(request, inputs), camera.border === 'smooth' ? 'smooth' : 'mirrored', camera.hidden);
+  const reach = reachFor(lens, [seen], request, inputs);
   const plate = layPlate(from.plate.value, from.distance.value, reach, null, false, () => inputs.run.checkpoint(0.6));
   const out = newPicture(width, height, inputs.run.shared);
   const distance = newPlane(width, height).data;
@@ -142,7 +134,12 @@ export async function behindEdges(
   return { picture, filled };
 }
 
-const endsOf = (request: ShotRequest, inputs: ChainInputs): readonly number[] => surveyed(request, inputs).value.sides.flat();
+/** What the plate of a shot must be made ready for, so that some views of it can be made. */
+function reachFor(lens: PlateLens, views: readonly Seen[], request: ShotRequest, inputs: ChainInputs): Reach {
+  const { border, hidden } = request.settings.camera;
+  const ends = surveyed(request, inputs).value.sides.flat();
+  return reachOf(lens, views, ends, border === 'smooth' ? 'smooth' : 'mirrored', hidden);
+}
 
 /** The plate taken apart for all that its path sees: once for all frames. */
 async function layered(
@@ -154,7 +151,7 @@ async function layered(
   surface: Step,
 ): Promise<{ readonly address: Address; make(): LayeredPlate }> {
   const { camera } = request.settings;
-  const reach = reachOf(lens, all, endsOf(request, inputs), camera.border === 'smooth' ? 'smooth' : 'mirrored', camera.hidden);
+  const reach = reachFor(lens, all, request, inputs);
   const bare = withoutPaint(request.settings);
   const behind =
     bare && camera.hidden ? await surface(composedFrame({ ...request, settings: bare }, inputs), { ...request, settings: bare }, inputs) : null;
@@ -166,7 +163,8 @@ async function layered(
     of({ look: null, key: [lens, reach.gain, reach.pad] }),
     camera.border,
     camera.hidden,
-    camera.hidden ? camera.backdrop?.sha256 : null,
+    // one that has not come yet is left out
+    camera.hidden && camera.backdrop && inputs.held.raster(stillNeed(camera.backdrop)) ? camera.backdrop.sha256 : null,
     behind && [of(behind.picture), of(behind.distance)],
   ]);
   return {
@@ -189,9 +187,6 @@ function ownBackdrop(request: ShotRequest, { held }: ChainInputs): Backdrop | nu
   const { backdrop } = request.settings.camera;
   const raster = backdrop && held.raster(stillNeed(backdrop));
   if (!raster) return null;
-  const m = affineOf(request);
-  const [kx, ky] = [raster.width / request.plate.width, raster.height / request.plate.height];
-  const map = { a: m.a * kx, b: m.b * kx, c: m.c * kx, d: m.d * ky, e: m.e * ky, f: m.f * ky };
-  const { width, height }: Size = request.size;
-  return { picture: sampleRaster(raster, map, width, height) };
+  const { width, height } = request.size;
+  return { picture: sampleRaster(raster, rasterAffine(request, raster), width, height) };
 }

@@ -1,7 +1,10 @@
 import { OmbrageError } from '../error';
-import type { Picture, Size } from '../raster/picture';
+import type { Picture, Plane, Size } from '../raster/picture';
 import { combineEyes, stereoSize } from '../camera/stereo';
-import type { Eye } from '../camera/path';
+import { hasCamera, type Eye } from '../camera/path';
+import { nearnessAtDistance, nearnessOf } from '../depth/calibrate';
+import { calibrationOf } from '../document/calibrationOf';
+import { distanceMap, rawMap } from './depthChain';
 import type { Settings } from '../document/schema';
 import { partOf } from '../run';
 import { composedFrame, type Frame, type Step } from './frame';
@@ -24,20 +27,50 @@ export async function finishedFrame(request: ShotRequest, inputs: ChainInputs, s
   return frame;
 }
 
-/** The finished picture; with two eyes both of them, in the form that the settings say. */
-export async function finishedPicture(request: ShotRequest, inputs: ChainInputs, steps?: readonly Step[]): Promise<Stage<Picture>> {
+/** A finished shot: its picture, with two eyes both of them in the form that the settings say, and the frame it was seen in (the left eye's). */
+export async function finishedShot(
+  request: ShotRequest,
+  inputs: ChainInputs,
+  steps?: readonly Step[],
+): Promise<{ readonly picture: Stage<Picture>; readonly frame: Frame }> {
   const { stereo } = request.settings.camera;
-  if (!stereo.on || request.eye !== undefined) return (await finishedFrame(request, inputs, steps)).picture;
+  if (!stereo.on || request.eye !== undefined) {
+    const frame = await finishedFrame(request, inputs, steps);
+    return { picture: frame.picture, frame };
+  }
   const [left, right] = await eyesOf(request, inputs, steps);
-  const address = addressOf((of) => ['two eyes', of(left), of(right), stereo.shown]);
-  return remember(inputs.cache, address, () => combineEyes(stereo.shown, left.value, right.value, inputs.run.shared));
+  const address = addressOf((of) => ['two eyes', of(left.picture), of(right.picture), stereo.shown]);
+  const picture = remember(inputs.cache, address, () => combineEyes(stereo.shown, left.picture.value, right.picture.value, inputs.run.shared));
+  return { picture, frame: left };
 }
 
+/** The finished picture. */
+export const finishedPicture = async (request: ShotRequest, inputs: ChainInputs, steps?: readonly Step[]): Promise<Stage<Picture>> =>
+  (await finishedShot(request, inputs, steps)).picture;
+
 /** What each eye sees, finished. */
-export async function eyesOf(request: ShotRequest, inputs: ChainInputs, steps?: readonly Step[]): Promise<readonly [Stage<Picture>, Stage<Picture>]> {
-  const of = async (eye: Eye, from: number): Promise<Stage<Picture>> =>
-    (await finishedFrame({ ...request, eye }, { ...inputs, run: partOf(inputs.run, from, from + 0.5) }, steps)).picture;
+export async function eyesOf(request: ShotRequest, inputs: ChainInputs, steps?: readonly Step[]): Promise<readonly [Frame, Frame]> {
+  const of = (eye: Eye, from: number): Promise<Frame> =>
+    finishedFrame({ ...request, eye }, { ...inputs, run: partOf(inputs.run, from, from + 0.5) }, steps);
   return [await of(-1, 0), await of(1, 0.5)];
+}
+
+/** Distances as they are seen, metres: from where the camera stands. */
+export async function seenDistance(request: ShotRequest, inputs: ChainInputs): Promise<Plane> {
+  const now = resolved(request);
+  return hasCamera(now.settings) ? (await finishedFrame({ ...now, eye: 0 }, inputs)).distance.value : distanceMap(now, inputs).value;
+}
+
+/** Nearness 0..1 as it is seen, on the map's own spacing: 1 at the near end. */
+export async function seenNearness(request: ShotRequest, inputs: ChainInputs): Promise<Plane> {
+  const now = resolved(request);
+  const calibration = calibrationOf(now.settings.calibration);
+  if (!hasCamera(now.settings)) {
+    const raw = rawMap(now, inputs).value;
+    return { ...raw, data: raw.data.map((v) => nearnessOf(v, calibration)) };
+  }
+  const distance = await seenDistance(now, inputs);
+  return { ...distance, data: distance.data.map((z) => nearnessAtDistance(z, calibration)) };
 }
 
 /** Size of a finished picture: that of the output, but where two eyes stand beside or over each other. */

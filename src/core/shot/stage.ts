@@ -3,7 +3,7 @@ import type { Settings } from '../document/schema';
 import { OmbrageError } from '../error';
 import { stillNeed, type PlaneNeed, type RasterNeed, type StillFile } from '../need';
 import type { Picture, Plane, Raster, Size } from '../raster/picture';
-import { sampleRaster } from '../raster/resample';
+import { sampleRaster, type Affine } from '../raster/resample';
 import type { Run } from '../run';
 import type { Moment } from '../values/moment';
 import { framingAffine } from './framing';
@@ -77,8 +77,16 @@ export const remember = <T extends Kept>(cache: StageCache, { look, key }: Addre
 };
 
 /** From pixels of the rendering to plate pixels. */
-export const affineOf = (request: ShotRequest): ReturnType<typeof framingAffine> =>
-  framingAffine(request.plate, request.settings.framing, request.size);
+export const affineOf = ({ plate, settings, size }: Pick<ShotRequest, 'plate' | 'settings' | 'size'>): Affine =>
+  framingAffine(plate, settings.framing, size);
+
+/** From pixels of the rendering to those of a picture that fills the plate's place: its copy, or another one of its framing. */
+export function rasterAffine(request: Pick<ShotRequest, 'plate' | 'settings' | 'size'>, raster: Size): Affine {
+  const m = affineOf(request);
+  const kx = raster.width / request.plate.width;
+  const ky = raster.height / request.plate.height;
+  return { a: m.a * kx, b: m.b * kx, c: m.c * kx, d: m.d * ky, e: m.e * ky, f: m.f * ky };
+}
 
 /** Address of the framed plate. */
 export const plateAddress = ({ plate, settings, size }: ShotRequest): Address =>
@@ -93,9 +101,6 @@ export function framedPlate(request: ShotRequest, { held, cache, run }: ChainInp
     const found = held.raster(stillNeed(plate, plate.opaque), step);
     if (!found) throw new OmbrageError('plate-missing', 'The plate of this shot is not loaded.', 'Reload the page.');
     const raster = { ...found, opaque: plate.opaque === true };
-    const kx = raster.width / plate.width;
-    const ky = raster.height / plate.height;
-    const toRaster = { a: map.a * kx, b: map.b * kx, c: map.c * kx, d: map.d * ky, e: map.e * ky, f: map.f * ky };
-    return sampleRaster(raster, toRaster, size.width, size.height, run.shared, () => run.checkpoint(0));
+    return sampleRaster(raster, rasterAffine(request, raster), size.width, size.height, run.shared, () => run.checkpoint(0));
   });
 }

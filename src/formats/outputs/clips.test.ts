@@ -4,7 +4,16 @@ import { animateWebp } from '../animatedWebp';
 import { bitrateFor, clipBytes, clipOutputs, clipSize, frameName, namedClip, piecesOf, type ClipSpec } from './clips';
 import { namedOutput } from './registry';
 
-const spec = (kind: string, from: number, to: number, fps = 24): ClipSpec => ({ kind, values: {}, width: 640, height: 360, fps, from, to });
+const spec = (kind: string, from: number, to: number, fps = 24): ClipSpec => ({
+  kind,
+  values: {},
+  width: 640,
+  height: 360,
+  picture: { width: 640, height: 360 },
+  fps,
+  from,
+  to,
+});
 
 test('pieces cover the range once, in order, whatever its length', () => {
   for (const { kind } of clipOutputs)

@@ -174,8 +174,11 @@ export function namedClip(kind: string): ClipOutput {
 export interface ClipSpec {
   readonly kind: string;
   readonly values: Readonly<Record<string, number | boolean | string>>;
+  /** of the shot's output: what each eye sees, where there are two */
   readonly width: number;
   readonly height: number;
+  /** of each picture of the clip */
+  readonly picture: { readonly width: number; readonly height: number };
   readonly fps: number;
   /** first and last frame of the shot */
   readonly from: number;
@@ -196,7 +199,7 @@ export const frameName = (frame: number, last: number, extension: string): strin
   `${String(frame).padStart(Math.max(4, String(last).length), '0')}.${extension}`;
 
 /** Bits a second for a quality 1..100: a doubling every 18 steps, a tenth of a bit a pixel at 75. */
-export const bitrateFor = (quality: number, { width, height, fps }: Pick<ClipSpec, 'width' | 'height' | 'fps'>): number =>
+export const bitrateFor = (quality: number, { width, height, fps }: ClipSpec['picture'] & Pick<ClipSpec, 'fps'>): number =>
   Math.max(150e3, Math.round(0.1 * 2 ** ((quality - 75) / 18) * width * height * fps));
 
 /** Bytes that a clip will have, about. */
@@ -204,7 +207,7 @@ export function clipBytes(spec: ClipSpec): number {
   const { making, bytesPerPixel } = namedClip(spec.kind);
   const frames = spec.to - spec.from + 1;
   const scale = making.by === 'codec' && typeof spec.values.quality === 'number' ? 2 ** ((spec.values.quality - 75) / 18) : 1;
-  return bytesPerPixel * scale * spec.width * spec.height * frames;
+  return bytesPerPixel * scale * spec.picture.width * spec.picture.height * frames;
 }
 
 /** Sides that a codec takes: even ones. */

@@ -1,7 +1,5 @@
-import { nearnessOf } from '../../core/depth/calibrate';
 import { calibrationOf } from '../../core/document/calibrationOf';
-import { finishedPicture, resolved } from '../../core/shot/chain';
-import { distanceMap, rawMap } from '../../core/shot/depthChain';
+import { finishedPicture, resolved, seenDistance, seenNearness } from '../../core/shot/chain';
 import type { FormatDefinition } from '../definition';
 import { jpegWithDepth } from '../depthPhoto';
 import { exr } from '../exr';
@@ -21,7 +19,7 @@ const metres = (format: FormatDefinition, label: string, note: string): OutputDe
     extension: format.extensions[0]!,
     mime: format.mime,
     params: {},
-    write: ({ request, inputs }) => Promise.resolve(format.writePlane!(distanceMap(resolved(request), inputs).value)),
+    write: async ({ request, inputs }) => format.writePlane!(await seenDistance(request, inputs)),
   });
 
 const greys = defineOutput({
@@ -32,12 +30,7 @@ const greys = defineOutput({
   extension: 'png',
   mime: png.mime,
   params: {},
-  write({ request, inputs }) {
-    const now = resolved(request);
-    const calibration = calibrationOf(now.settings.calibration);
-    const raw = rawMap(now, inputs).value;
-    return Promise.resolve(encodeDepthPng({ ...raw, data: raw.data.map((v) => nearnessOf(v, calibration)) }));
-  },
+  write: async ({ request, inputs }) => encodeDepthPng(await seenNearness(request, inputs)),
 });
 
 const carried = defineOutput({
@@ -49,9 +42,8 @@ const carried = defineOutput({
   mime: jpeg.mime,
   params: {},
   async write({ request, inputs, encoders }) {
-    const now = resolved(request);
     const picture = await encoders.jpeg((await finishedPicture(request, inputs)).value, 0.92);
-    return jpegWithDepth(picture, distanceMap(now, inputs).value, calibrationOf(now.settings.calibration));
+    return jpegWithDepth(picture, await seenDistance(request, inputs), calibrationOf(resolved(request).settings.calibration));
   },
 });
 

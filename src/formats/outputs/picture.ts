@@ -48,7 +48,7 @@ const eyes = defineOutput({
   async write({ request, inputs, encoders }) {
     const [left, right] = await eyesOf(request, inputs);
     const png8 = async (picture: Picture): Promise<Uint8Array> => png.writePicture!(picture, { bits: 8, quality: 1, encoders });
-    return zipSync({ 'left.png': await png8(left.value), 'right.png': await png8(right.value) }, { level: 0 });
+    return zipSync({ 'left.png': await png8(left.picture.value), 'right.png': await png8(right.picture.value) }, { level: 0 });
   },
 });
 

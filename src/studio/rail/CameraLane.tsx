@@ -9,7 +9,7 @@ import type { Shot } from '../../core/document/schema';
 import type { Lane } from '../../core/effects/lane';
 import { hfovOf } from '../../core/shot/framing';
 import { clampNumber, formatMetres } from '../../core/values/params';
-import { lensOf } from '../chapters/camera/judge';
+import { lensOf } from '../state/shotLens';
 import { changeSettings, type Gesture } from '../state/documentStore';
 import { LaneShape } from './LaneShape';
 import { RailHandle } from './RailHandle';

@@ -23,6 +23,9 @@ export const step = (by: number): void => {
 /** When the frame that is shown was begun, and which it was; null before the first tick. */
 let clock: { readonly at: number; readonly frame: number } | null = null;
 
+/** The next look at the clock. */
+let ticking = 0;
+
 /** Begins to play, or stops. */
 export function playOrPause(): void {
   const shot = shotOf(useDocument.getState());
@@ -36,7 +39,8 @@ export function playOrPause(): void {
   clock = null;
   set({ playing: true, ...((frame < from || (frame >= to && !loop) || frame > to) && { frame: from }) });
   player.hurry();
-  requestAnimationFrame(tick);
+  cancelAnimationFrame(ticking);
+  ticking = requestAnimationFrame(tick);
 }
 
 /** Frames are told by the clock: those that come too late are left out, those that are not made yet are waited for. */
@@ -65,5 +69,5 @@ function tick(now: number): void {
       clock = { at: now, frame: useView.getState().frame };
     }
   }
-  requestAnimationFrame(tick);
+  ticking = requestAnimationFrame(tick);
 }

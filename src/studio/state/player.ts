@@ -8,11 +8,18 @@ import type { Given } from '../../engine/protocol';
 import { notifyError } from '../controls/noticeStore';
 import { requestOf } from './previewLoop';
 
-/** All frames together, bytes; where they would be more, each is smaller. */
+/** All frames together, bytes; where they would be more, each is smaller, and of a long shot only those that come next are kept. */
 const MOST_BYTES = 128e6;
 const SMALLEST = 0.25;
 /** So long nothing changes before frames are made ahead, ms. */
 const REST_MS = 500;
+
+/** The frames of a range from the playhead on, round its end, so many at the most. */
+export function framesAhead({ from, to }: { readonly from: number; readonly to: number }, playhead: number, most: number): readonly number[] {
+  const n = to - from + 1;
+  const start = Math.min(to, Math.max(from, playhead)) - from;
+  return Array.from({ length: Math.max(0, Math.min(n, most)) }, (_, k) => from + ((start + k) % n));
+}
 
 /** What is played: frames of one state of a shot, made ahead from the playhead on. */
 export class Player {
@@ -87,15 +94,32 @@ export class Player {
     return this.wanted ? playedRange(this.wanted.shot.settings) : { from: 0, to: -1 };
   }
 
+  /** The frames that are to be there: of a long range those that come next, as many as may be kept. */
+  private ahead(): readonly number[] {
+    const { width, height } = this.wanted?.size ?? { width: 1, height: 1 };
+    return framesAhead(this.range(), this.playhead(), Math.max(2, Math.floor(MOST_BYTES / (4 * width * height))));
+  }
+
   private complete(): boolean {
-    const { from, to } = this.range();
-    for (let f = from; f <= to; f++) if (!this.frames.has(f)) return false;
-    return true;
+    return this.ahead().every((f) => this.frames.has(f));
   }
 
   private tell(): void {
     const { from, to } = this.range();
-    this.store.setState({ ready: this.frames.size, of: to - from + 1 });
+    let ready = 0;
+    for (const f of this.frames.keys()) if (f >= from && f <= to) ready++;
+    this.store.setState({ ready, of: to - from + 1 });
+  }
+
+  /** Lets go of frames that are not to be there, where there are too many. */
+  private trim(): void {
+    const ahead = new Set(this.ahead());
+    for (const [f, bitmap] of this.frames) {
+      if (this.frames.size <= ahead.size) break;
+      if (ahead.has(f)) continue;
+      bitmap.close();
+      this.frames.delete(f);
+    }
   }
 
   private fill(urgent = false): void {
@@ -104,18 +128,9 @@ export class Player {
     this.urgent = urgent;
     const { wanted } = this;
     if (!wanted) return;
-    const { from, to } = this.range();
     const asked = new Set<number>();
     let began = performance.now();
-    const next = (): number | null => {
-      const n = to - from + 1;
-      const start = Math.min(to, Math.max(from, this.playhead())) - from;
-      for (let k = 0; k < n; k++) {
-        const f = from + ((start + k) % n);
-        if (!asked.has(f) && !this.frames.has(f)) return f;
-      }
-      return null;
-    };
+    const next = (): number | null => this.ahead().find((f) => !asked.has(f) && !this.frames.has(f)) ?? null;
     const job = engine().frames(
       () => {
         const frame = next();
@@ -126,6 +141,7 @@ export class Player {
       (frame, bitmap) => {
         this.frames.get(frame)?.close();
         this.frames.set(frame, bitmap);
+        this.trim();
         const took = (performance.now() - began) / (wanted.size.width * wanted.size.height);
         began = performance.now();
         // the first one also made the plate ready

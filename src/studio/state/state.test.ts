@@ -2,6 +2,7 @@ import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { newProject, newShot } from '../../core/document/defaults';
 import type { Shot } from '../../core/document/schema';
 import { beginGesture, changeSettings, keyGesture, changeShot, shotOf, useDocument, whileOpen, type Gesture } from './documentStore';
+import { framesAhead } from './player';
 import { progressOf, type Progress } from './sessionStore';
 import { dismiss, notify, useNotices } from '../controls/noticeStore';
 import { useView } from './viewStore';
@@ -200,4 +201,11 @@ test('what was begun for a shot knows that another was opened', () => {
   const other = { ...newProject('Other'), shots: [newShot(plate)] };
   useDocument.getState().open(other, other.shots[0]!.id);
   expect(open()).toBe(false);
+});
+
+test('frames are made ahead from the playhead on, round the end of the range, and no more than may be kept', () => {
+  expect(framesAhead({ from: 2, to: 6 }, 4, 99)).toEqual([4, 5, 6, 2, 3]);
+  expect(framesAhead({ from: 2, to: 6 }, 0, 2)).toEqual([2, 3]);
+  expect(framesAhead({ from: 0, to: 35_999 }, 35_998, 4)).toEqual([35_998, 35_999, 0, 1]);
+  expect(framesAhead({ from: 0, to: -1 }, 0, 5)).toEqual([]);
 });

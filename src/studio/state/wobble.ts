@@ -2,13 +2,13 @@ import { fitted } from '../../core/camera/fit';
 import { newMove } from '../../core/document/defaults';
 import type { MoveItem, Shot } from '../../core/document/schema';
 import type { Relief } from '../../core/camera/relief';
-import { cameraLens } from '../../core/shot/cameraStep';
 import type { Size } from '../../core/raster/picture';
 import { engine, type Job } from '../../engine/engine';
 import type { Given } from '../../engine/protocol';
 import { notifyError } from '../controls/noticeStore';
 import { Player } from './player';
 import { requestOf } from './previewLoop';
+import { lensOf } from './shotLens';
 
 /** Once round in a second. */
 export const WOBBLE_FPS = 24;
@@ -24,8 +24,6 @@ function seenBy(shot: Shot, item: MoveItem): Shot {
   const camera = { ...shot.settings.camera, moves: [item], border: 'mirrored' as const, stereo: { ...shot.settings.camera.stereo, on: false } };
   return { ...shot, settings: { ...shot.settings, effects: [], camera, time: { length: FRAMES, fps: WOBBLE_FPS, from: null, to: null } } };
 }
-
-const lensOf = (shot: Shot): ReturnType<typeof cameraLens> => cameraLens(requestOf(shot, shot.settings.framing, { frame: 0, fps: WOBBLE_FPS }));
 
 function smaller(view: Size): Size {
   const shrink = Math.min(1, LARGEST / Math.max(view.width, view.height));

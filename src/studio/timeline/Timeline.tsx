@@ -4,11 +4,10 @@ import { poseAt } from '../../core/camera/path';
 import { stretchAt, type Relief } from '../../core/camera/relief';
 import { drivenNumbers, isTimed, playedRange } from '../../core/document/driven';
 import type { Shot } from '../../core/document/schema';
-import { cameraLens } from '../../core/shot/cameraStep';
 import { hfovOf } from '../../core/shot/framing';
 import { beginGesture, changeSettings, keyGesture, useShot } from '../state/documentStore';
 import { goTo } from '../state/playback';
-import { requestOf } from '../state/previewLoop';
+import { lensOf } from '../state/shotLens';
 import { useSession } from '../state/sessionStore';
 import { useView } from '../state/viewStore';
 import { useSize } from '../viewer/useSize';
@@ -227,7 +226,7 @@ const JUDGED = 120;
 
 function stretchByFrame(shot: Shot, relief: Relief): readonly number[] {
   const { settings } = shot;
-  const lens = cameraLens(requestOf(shot, settings.framing, { frame: 0, fps: settings.time.fps }));
+  const lens = lensOf(shot);
   const hfov = hfovOf(lens.width, lens.focalPx);
   const count = Math.min(JUDGED, settings.time.length);
   return Array.from({ length: count }, (_, k) => {

@@ -20,7 +20,8 @@ export const estimateLayer = defineLayer({
     }),
     ...mapParams,
   },
-  needs: ({ params, plate, at }) => [{ is: 'estimate', of: plate, frame: at.frame, quality: params.quality }],
+  // a still is the same at every moment
+  needs: ({ params, plate }) => [{ is: 'estimate', of: plate, frame: 0, quality: params.quality }],
   summary: (p) => p.quality,
   build: (input) => input.map && { nearness: placeMap(input.map, input, input.params), coverage: null },
 });

@@ -8,7 +8,7 @@ import { NumberRow } from '../../controls/NumberRow';
 import { ChoiceRow, Section, ToggleRow } from '../../controls/rows';
 import { useTint } from '../../controls/useTint';
 import { changeSettings, type Gesture } from '../../state/documentStore';
-import { lensOf } from './judge';
+import { lensOf } from '../../state/shotLens';
 
 const FORM_LABELS: Readonly<Record<StereoForm, string>> = {
   'red-cyan': 'Red and cyan',

@@ -10,7 +10,8 @@ import { changeSettings } from '../../state/documentStore';
 import { goTo } from '../../state/playback';
 import { useViewPart } from '../../state/viewStore';
 import { BackdropRow } from './BackdropRow';
-import { lensOf, overscanOf, worstOf } from './judge';
+import { overscanOf, worstOf } from './judge';
+import { lensOf } from '../../state/shotLens';
 
 const CLEAN = percent({
   label: 'Clean up to',

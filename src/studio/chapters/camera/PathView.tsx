@@ -10,7 +10,7 @@ import { hfovOf } from '../../../core/shot/framing';
 import { useTint } from '../../controls/useTint';
 import { beginGesture, changeSettings, keyGesture, type Gesture } from '../../state/documentStore';
 import { useView } from '../../state/viewStore';
-import { lensOf } from './judge';
+import { lensOf } from '../../state/shotLens';
 
 const WIDTH = 264;
 const HEIGHT = 128;

@@ -7,7 +7,7 @@ import { clampNumber } from '../../../core/values/params';
 import { beginGesture, changeSettings } from '../../state/documentStore';
 import { useView } from '../../state/viewStore';
 import type { PictureDrag } from '../../state/picking';
-import { lensOf } from './judge';
+import { lensOf } from '../../state/shotLens';
 
 /** Below this share of its depth a thing hardly moves with the camera: what is as near as can be stands in, 1/m. */
 const LEAST = 0.02;

@@ -1,18 +1,13 @@
 import { fitted, worstStretch } from '../../../core/camera/fit';
 import { NOTHING } from '../../../core/camera/definition';
 import { posesOf } from '../../../core/camera/path';
-import type { PlateLens } from '../../../core/camera/pose';
 import { namedMove } from '../../../core/camera/registry';
 import { overscanFor, type Relief } from '../../../core/camera/relief';
 import { newMove } from '../../../core/document/defaults';
 import type { MoveItem, Shot } from '../../../core/document/schema';
 import { effectOf } from '../../../core/effects/registry';
-import { cameraLens } from '../../../core/shot/cameraStep';
 import { hfovOf } from '../../../core/shot/framing';
-import { requestOf } from '../../state/previewLoop';
-
-/** The lens of a shot's output, as its moves see it. */
-export const lensOf = (shot: Shot): PlateLens => cameraLens(requestOf(shot, shot.settings.framing, { frame: 0, fps: shot.settings.time.fps }));
+import { lensOf } from '../../state/shotLens';
 
 /** How much of the width is left: what a path has enlarged, as a factor. */
 export const overscanOf = (shot: Shot, relief: Relief): number => {

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { loops } from '../../../core/camera/path';
 import type { Shot } from '../../../core/document/schema';
 import { outputSides } from '../../../core/document/shotNumbers';
+import { fitLongSide } from '../../../core/raster/resample';
 import { finishedSize } from '../../../core/shot/chain';
 import { engine } from '../../../engine/engine';
 import { clipBytes, clipOutputs, clipSize, namedClip, type ClipSort, type ClipSpec } from '../../../formats/outputs/clips';
@@ -23,6 +24,9 @@ const SIZES: readonly { readonly value: string; readonly label: string; readonly
   { value: '9:16', label: '9:16, 1080×1920', width: 1080, height: 1920 },
 ];
 
+/** Long side of a clip that every encoder writes and every player plays, px: larger shots begin with it. */
+const LARGEST_USUAL = 1920;
+
 const bytes = (n: number): string =>
   n < 1e6 ? `${Math.max(1, Math.round(n / 1e3))} kB` : n < 1e9 ? `${(n / 1e6).toFixed(n < 1e7 ? 1 : 0)} MB` : `${(n / 1e9).toFixed(1)} GB`;
 const time = (seconds: number): string => (seconds < 90 ? `${Math.max(1, Math.round(seconds))} s` : `${Math.round(seconds / 60)} min`);
@@ -37,15 +41,16 @@ export function ClipSection({ shot, of, title, button }: { shot: Shot; of: ClipS
   const offered = clipOutputs.filter((o) => o.of === of);
   const [kind, setKind] = useState(offered[0]!.kind);
   const [values, setValues] = useState<ClipSpec['values']>({});
-  const [preset, setPreset] = useState('shot');
+  const { framing } = shot.settings;
+  const within = fitLongSide(framing, LARGEST_USUAL);
+  const [preset, setPreset] = useState(of === 'clip' && within.width < framing.width ? 'within' : 'shot');
   const [own, setOwn] = useState<{ width: number; height: number }>({ width: 1600, height: 900 });
   const output = namedClip(kind);
-  const { framing } = shot.settings;
   const shotSize = of === 'clip' ? finishedSize(shot.settings, framing) : framing;
-  const size = preset === 'own' ? own : (SIZES.find((s) => s.value === preset) ?? framing);
+  const size = preset === 'own' ? own : preset === 'within' ? within : (SIZES.find((s) => s.value === preset) ?? framing);
   const clip = clipOf(shot, kind, values, size);
   const frames = clip.to - clip.from + 1;
-  const seconds = ((perPixel / 1000) * clip.width * clip.height * frames * CAREFUL) / engine().hands;
+  const seconds = ((perPixel / 1000) * clip.picture.width * clip.picture.height * frames * CAREFUL) / engine().hands;
   const even = clipSize(kind, size.width, size.height);
   const round = of === 'clip' ? loops(shot.settings) : null;
   const intoFolder = output.making.by === 'files' && 'showDirectoryPicker' in globalThis;
@@ -57,7 +62,7 @@ export function ClipSection({ shot, of, title, button }: { shot: Shot; of: ClipS
     }
   };
   return (
-    <Section title={title} aside={<span className="mono">{`${clip.width}×${clip.height} px`}</span>}>
+    <Section title={title} aside={<span className="mono">{`${clip.picture.width}×${clip.picture.height} px`}</span>}>
       <ChoiceRow label="Format" value={kind} onChange={setKind} options={offered.map((o) => ({ value: o.kind, label: o.label }))} />
       {of === 'clip' && (
         <>
@@ -65,7 +70,12 @@ export function ClipSection({ shot, of, title, button }: { shot: Shot; of: ClipS
             label="Size"
             value={preset}
             onChange={setPreset}
-            options={[{ value: 'shot', label: `As the shot, ${shotSize.width}×${shotSize.height}` }, ...SIZES, { value: 'own', label: 'Own' }]}
+            options={[
+              { value: 'shot', label: `As the shot, ${shotSize.width}×${shotSize.height}` },
+              ...(within.width < framing.width ? [{ value: 'within', label: `Smaller, ${within.width}×${within.height}` }] : []),
+              ...SIZES,
+              { value: 'own', label: 'Own' },
+            ]}
           />
           {preset === 'own' && (
             <>

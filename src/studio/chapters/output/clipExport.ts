@@ -3,7 +3,7 @@ import type { Shot } from '../../../core/document/schema';
 import { needKey } from '../../../core/need';
 import { contentKey } from '../../../core/shot/key';
 import { needsOf } from '../../../core/shot/needs';
-import { checkRenderable } from '../../../core/shot/chain';
+import { checkRenderable, finishedSize } from '../../../core/shot/chain';
 import type { ShotRequest } from '../../../core/shot/stage';
 import { engine, type Job } from '../../../engine/engine';
 import { clipSize, frameName, namedClip, piecesOf, type ClipSpec } from '../../../formats/outputs/clips';
@@ -27,7 +27,9 @@ interface Wanted {
 /** The clip that a shot makes with some settings. */
 export function clipOf(shot: Shot, kind: string, values: ClipSpec['values'], size: { readonly width: number; readonly height: number }): ClipSpec {
   const { from, to } = playedRange(shot.settings);
-  return { kind, values, ...clipSize(kind, size.width, size.height), fps: shot.settings.time.fps, from, to };
+  const even = clipSize(kind, size.width, size.height);
+  const picture = namedClip(kind).of === 'clip' ? finishedSize(shot.settings, even) : even;
+  return { kind, values, ...even, picture, fps: shot.settings.time.fps, from, to };
 }
 
 /** Exports the frames of the open shot's range. Each finished piece is kept until all are there: after a reload it goes on. */
@@ -42,7 +44,7 @@ export async function exportClip(
   if (!shot || !project) return;
   const clip = clipOf(shot, kind, values, size);
   try {
-    checkRenderable(clip);
+    checkRenderable(clip.picture);
   } catch (error) {
     notifyError(error);
     return;
@@ -120,6 +122,8 @@ async function run(wanted: Wanted, shot: Shot, project: string, folder: FileSyst
     else saveAs(await engine().joinClip(clip, all), name);
     await endExport(db, id);
   } catch (error) {
+    // no other part is begun
+    stopped = true;
     for (const job of jobs) job.cancel();
     if (error instanceof Error && /quota/i.test(`${error.name} ${error.message}`))
       notify({
