@@ -1,165 +1,27 @@
 import * as Comlink from 'comlink';
 import type { Relief } from '../core/camera/relief';
-import { OmbrageError } from '../core/error';
 import type { Quality } from '../core/estimate/key';
 import type { Subject } from '../core/estimate/subject';
 import type { Plane, Size } from '../core/raster/picture';
 import type { ShotRequest } from '../core/shot/stage';
 import type { FoundFace } from '../core/estimate/face/faces';
 import { findFace } from './face';
-import { Holdings, type HeldKind, type HeldKinds } from './holdings';
-import { LivingWorker, WorkerLost, type Patience, type Remote } from './life';
+import type { HeldKind, HeldKinds } from './holdings';
 import { Newest } from './newest';
 import type { MapReading } from '../formats/mapFacts';
 import type { ClipSpec } from '../formats/outputs/clips';
 import type { ChapterThumbs, DecodedStill, Given, OutputSpec, PreviewPart, PreviewSpec, ReadMap } from './protocol';
+import { mostAtOnce, Workers, type Job } from './workers';
 import type { UnpackedProject } from '../formats/projectFile';
 
 /** Long side, px, at which a face is looked for. */
 const FACE_LOOK = 800;
 
-/** Work that runs in the background: what is being done, how far it is, and a way to stop it. */
-export interface Job<T> {
-  readonly done: Promise<T | null>;
-  cancel(): void;
-}
-
-/** Workers: one for the picture being looked at, at least one for what takes its time, one for errands that someone waits for. */
-const poolSize = (): number => Math.min(8, Math.max(3, (globalThis.navigator?.hardwareConcurrency ?? 2) - 1));
-
-/** There may be more workers than processors; one processor is left to the page. */
-const mostAtOnce = (): number => Math.max(1, (globalThis.navigator?.hardwareConcurrency ?? 2) - 1);
-
-/** The viewer looks up often; encoding a large file takes minutes without a look. */
-const PATIENCE: Record<'viewer' | 'other', Patience> = { viewer: { seconds: 20 }, other: { seconds: 150 } };
-
-/** So many fresh workers in a row may end without a word before no more are begun. */
-const MOST_DEAD_BORN = 6;
-
-const startWorker = (): Worker => new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' });
-
-/** Turns an error that crossed from a worker into ours again. */
-function revive(error: unknown): Error {
-  if (error instanceof WorkerLost)
-    return new OmbrageError(
-      'worker-lost',
-      'The computation ended twice without an answer: this machine may have run out of memory.',
-      'Close other programs or choose a smaller output, then try again.',
-    );
-  if (!(error instanceof Error)) return new Error(String(error));
-  const bar = error.name.indexOf('|');
-  return bar > 0 ? new OmbrageError(error.name.slice(0, bar), error.message, error.name.slice(bar + 1)) : error;
-}
-
 /** The computing side of the page. The main thread asks; workers answer; the newest preview wins. */
-export class Engine {
-  private viewer: LivingWorker;
-  private readonly others: LivingWorker[];
-  /** of each of the others: how many things it has been given and not done */
-  private readonly busy: Int32Array;
+export class Engine extends Workers {
   private readonly newest = new Newest();
-  private readonly holdings = new Holdings((kind, name) => this.everywhere((w) => w.letGo(kind, name)));
-  /** workers in a row that ended before they ever answered */
-  private deadBorn = 0;
-  private closed = false;
   private lighting: Promise<unknown> | null = null;
   private nextLight: (() => void) | null = null;
-
-  constructor() {
-    this.viewer = this.startViewer();
-    this.others = Array.from({ length: poolSize() - 1 }, (_, i) => this.startOther(i));
-    this.busy = new Int32Array(
-      typeof SharedArrayBuffer === 'undefined' ? new ArrayBuffer(this.others.length * 4) : new SharedArrayBuffer(this.others.length * 4),
-    );
-    this.introduce();
-  }
-
-  private startViewer(): LivingWorker {
-    return new LivingWorker(startWorker, PATIENCE.viewer, (lived) => this.replace(lived, () => (this.viewer = this.startViewer())));
-  }
-
-  private startOther(index: number): LivingWorker {
-    return new LivingWorker(startWorker, PATIENCE.other, (lived) => this.replace(lived, () => (this.others[index] = this.startOther(index))));
-  }
-
-  /** Puts a fresh worker in the place of one that ended; where even fresh ones end at once, not for ever. */
-  private replace(lived: boolean, start: () => LivingWorker): void {
-    if (this.closed) return;
-    if (lived) this.deadBorn = 0;
-    else if (++this.deadBorn > MOST_DEAD_BORN) return;
-    this.equip(start());
-    this.introduce();
-  }
-
-  /** Gives a fresh worker what the others hold. */
-  private equip(worker: LivingWorker): void {
-    for (const { kind, name, value } of this.holdings.all()) worker.remote.hold(kind, name, value).catch(() => undefined);
-  }
-
-  /** Lets the viewer know the others, which lend it a hand with rows. */
-  private introduce(): void {
-    const ports = this.others.map(({ remote }) => {
-      const { port1, port2 } = new MessageChannel();
-      remote.lend(Comlink.transfer(port2, [port2])).catch(() => undefined);
-      return port1;
-    });
-    this.viewer.remote.meetHelpers(Comlink.transfer(ports, ports), this.busy).catch(() => undefined);
-  }
-
-  /** Ends every worker. */
-  close(): void {
-    this.closed = true;
-    for (const worker of [this.viewer, ...this.others]) worker.lose();
-  }
-
-  private everywhere(tell: (worker: Remote) => Promise<void>): Promise<void>[] {
-    return [this.viewer, ...this.others].map(({ remote }) => tell(remote));
-  }
-
-  /** Asks a worker; where that one is lost its place is taken by a fresh one, which is asked once more. */
-  private async persist<T>(worker: () => LivingWorker, work: (worker: Remote) => Promise<T>): Promise<T> {
-    try {
-      return await worker()
-        .ask(work)
-        .catch((error: unknown) => {
-          if (!(error instanceof WorkerLost)) throw error;
-          return worker().ask(work);
-        });
-    } catch (error) {
-      throw revive(error);
-    }
-  }
-
-  /**
-   * Runs one thing on a background worker, which does not lend itself to blurs meanwhile. The last one takes nothing long, so that a file
-   * is read at once while an estimate runs.
-   */
-  private async background<T>(work: (worker: Remote) => Promise<T>, long = false): Promise<T> {
-    const waiting = this.others.slice(0, long ? -1 : undefined).map((_, i) => Atomics.load(this.busy, i));
-    const index = waiting.lastIndexOf(Math.min(...waiting));
-    Atomics.add(this.busy, index, 1);
-    try {
-      return await this.persist(() => this.others[index]!, work);
-    } finally {
-      Atomics.sub(this.busy, index, 1);
-    }
-  }
-
-  private job<T>(work: (worker: Remote, id: number, words: Int32Array) => Promise<T>, long = true): Job<T> {
-    const stop = new Newest();
-    const id = stop.next();
-    let stopped: () => void = () => undefined;
-    // a worker that hangs hears nothing: whoever waits is let go all the same
-    const given = new Promise<null>((done) => (stopped = () => done(null)));
-    const done = Promise.race([this.background((worker) => work(worker, id, stop.words), long), given]);
-    return {
-      done,
-      cancel: () => {
-        stop.next();
-        stopped();
-      },
-    };
-  }
 
   /** Decodes a picture; without `metadata` only its pixels are to be trusted. */
   decode(file: Blob, name: string, metadata = true): Promise<DecodedStill> {
@@ -334,6 +196,8 @@ export class Engine {
 export function closePictures(message: object): void {
   for (const part of Object.values(message) as unknown[]) if (part && typeof part === 'object' && 'close' in part) (part as ImageBitmap).close();
 }
+
+export type { Job } from './workers';
 
 let shared: Engine | null = null;
 

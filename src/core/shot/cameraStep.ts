@@ -59,7 +59,6 @@ export const cameraStep =
     if (!view || isPlate(view.seen)) return plain;
     const from = withParts(plain, { distance: () => firmed(plain.distance, request.settings.camera.firm, inputs) });
     const { lens, seen } = view;
-    const { camera } = request.settings;
     const cubic = inputs.quick !== true;
     const { cache } = inputs;
     const laid = await layered(from, from.picture, view, request, inputs, surface);

@@ -66,6 +66,7 @@ const fakeEngine = {
 };
 jest.unstable_mockModule('../../engine/engine', () => ({ engine: () => fakeEngine }));
 const { openSession, session: openOne, Session } = await import('./session');
+const { swapPlate } = await import('./files');
 
 const hash = (letter: string): string => letter.repeat(64);
 const plate = { sha256: hash('a'), name: 'p.png', width: 1600, height: 900, bits: 8, hfovFromFile: null };
@@ -327,7 +328,7 @@ describe('plate and map', () => {
 
   test('are swapped in one step that can be taken back; the picture follows', async () => {
     previews.at(-1)!.part({});
-    await session.swapPlate('map');
+    await swapPlate('map');
     const now = shotOf(useDocument.getState())!;
     expect(now.plate).toMatchObject({ sha256: media.sha256, name: 'map.png', width: 300, height: 200, bits: 16, hfovFromFile: 40 });
     expect(now.settings.framing).toMatchObject({ width: 300, height: 200 });
@@ -341,7 +342,7 @@ describe('plate and map', () => {
   });
 
   test('a layer without a file is left as it is, and a map needs an open shot', async () => {
-    await session.swapPlate(shot.settings.layers[0]!.id);
+    await swapPlate(shot.settings.layers[0]!.id);
     expect(useDocument.getState().past).toHaveLength(0);
     changeShot((s) => void (s.name = 'Renamed'));
     useDocument.getState().close();

@@ -1,13 +1,12 @@
 import type { MediaRef, Shot } from '../../core/document/schema';
 import { checks } from '../../core/depth/checks/registry';
-import { OUTPUT_LIMIT } from '../../core/document/limits';
 import { OmbrageError } from '../../core/error';
 import { engine } from '../../engine/engine';
 import type { DecodedStill, ReadMap } from '../../engine/protocol';
 import { database, type Database } from '../../store/database';
-import { getMedia, putMedia } from '../../store/media';
+import { getMedia } from '../../store/media';
 import { loadProject } from '../../store/projects';
-import { changeShot, shotOf, useDocument, whileOpen } from './documentStore';
+import { shotOf, useDocument } from './documentStore';
 import { FirstFocus } from './firstFocus';
 import { player } from './playback';
 import { CameraWatch } from './cameraWatch';
@@ -256,38 +255,6 @@ export class Session {
     const shot = shotOf(useDocument.getState());
     if (!shot) throw new OmbrageError('no-shot', 'No shot is open.', 'Open the shot that the map belongs to.');
     return this.provider.readMap(shot, file, name, channel);
-  }
-
-  /** Brings a picture in and keeps it beside the document. */
-  async readPicture(file: File): Promise<MediaRef> {
-    const { facts, raster, sha256 } = await engine().decode(file, file.name, false);
-    engine().hold('raster', sha256, raster).catch(notifyError);
-    await putMedia(this.db, sha256, file.name, file);
-    return { sha256, name: file.name.slice(0, 200), width: facts.width, height: facts.height };
-  }
-
-  /** Makes the file of an imported layer the plate, and the plate that layer's map. */
-  async swapPlate(layerId: string): Promise<void> {
-    const shot = shotOf(useDocument.getState());
-    const media = shot?.settings.layers.find((l) => l.id === layerId)?.media;
-    if (!shot || !media) return;
-    const open = whileOpen();
-    const { facts, raster } = await engine().decode(await getMedia(this.db, media), media.name);
-    engine().hold('raster', media.sha256, raster).catch(notifyError);
-    const old = shot.plate;
-    const read = await engine().readMap(await getMedia(this.db, old), old.name, null, facts, null);
-    if (!open()) return;
-    changeShot((s) => {
-      s.plate = { ...media, width: facts.width, height: facts.height, bits: facts.bits, hfovFromFile: facts.hfovDegrees };
-      if (s.settings.framing.width === old.width && s.settings.framing.height === old.height)
-        Object.assign(s.settings.framing, { width: Math.min(OUTPUT_LIMIT, facts.width), height: Math.min(OUTPUT_LIMIT, facts.height) });
-      const layer = s.settings.layers.find((l) => l.id === layerId);
-      if (!layer) return;
-      layer.media = { sha256: old.sha256, name: old.name, width: old.width, height: old.height };
-      layer.name = old.name.slice(0, 200);
-      layer.values.turnOver = false;
-      layer.content = { channel: read.facts.channel, reading: read.proposal.reading };
-    });
   }
 
   /** A check that compares with an estimate gets one. */

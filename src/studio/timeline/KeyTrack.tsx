@@ -4,11 +4,11 @@ import type { ShotTime } from '../../core/document/schema';
 import { driveValue, keysOf, pinsOf } from '../../core/values/drive';
 import { clampNumber, formatNumber, trackPosition } from '../../core/values/params';
 import { useTint } from '../controls/useTint';
-import { beginGesture, keyGesture } from '../state/documentStore';
 import { goTo } from '../state/playback';
 import { useView } from '../state/viewStore';
 import { copyKeys, deleteKeys, isSelected, moveKeys, pasteKeys, selectKey, useKeys, type KeyAddress } from './keySelection';
 import { curvePath, LABELS, TRACK, type TimeScale } from './scale';
+import { TrackHandle } from './TrackHandle';
 
 interface Props {
   readonly number: DrivenNumber;
@@ -77,67 +77,42 @@ interface PinProps {
 
 /** A pin on a track: dragged, or moved with the arrow keys; Delete deletes, Ctrl C and Ctrl V copy. */
 function Pin({ address, movable, label, text, colour, on, scale, y }: PinProps) {
-  const drag = useRef<{ readonly x: number; readonly keys: readonly KeyAddress[]; readonly gesture: ReturnType<typeof beginGesture> } | null>(null);
-  const { frame } = address;
-  const x = scale.x(frame);
+  const grabbed = useRef<readonly KeyAddress[]>([]);
+  const x = scale.x(address.frame);
+  /** what has the focus is meant, and what is selected with it */
+  const meant = (): readonly KeyAddress[] => {
+    const all = useKeys.getState().selected;
+    return isSelected(all, address) ? all : [address];
+  };
+  const onKey = (e: React.KeyboardEvent): boolean => {
+    const control = e.ctrlKey || e.metaKey;
+    if (e.key === 'Delete' || e.key === 'Backspace') deleteKeys(meant());
+    else if (e.key === 'Enter') goTo(address.frame);
+    else if (control && e.key === 'c') copyKeys(meant());
+    else if (control && e.key === 'v') pasteKeys();
+    else return false;
+    return true;
+  };
   return (
-    <g
-      role="slider"
-      tabIndex={0}
-      aria-label={label}
-      aria-valuemin={0}
-      aria-valuemax={scale.length - 1}
-      aria-valuenow={frame}
-      aria-valuetext={`Frame ${frame}, ${text}`}
-      style={{ cursor: movable ? 'ew-resize' : 'default' }}
-      onPointerDown={(e) => {
-        if (!movable) return;
-        e.currentTarget.setPointerCapture(e.pointerId);
-        selectKey(address, e.shiftKey);
-        drag.current = { x: e.clientX, keys: useKeys.getState().selected, gesture: beginGesture() };
+    <TrackHandle
+      label={label}
+      frame={address.frame}
+      scale={scale}
+      text={text}
+      movable={movable}
+      onGrab={(more) => {
+        selectKey(address, more);
+        grabbed.current = useKeys.getState().selected;
       }}
-      onPointerMove={(e) => {
-        const { current } = drag;
-        if (!current || current.keys.length === 0) return;
-        moveKeys(current.keys, ((e.clientX - current.x) / scale.span) * (scale.length - 1), current.gesture);
-      }}
-      onPointerUp={() => {
-        drag.current?.gesture.commit();
-        drag.current = null;
-      }}
+      onDrag={(by, _, gesture) => grabbed.current.length > 0 && moveKeys(grabbed.current, by, gesture)}
+      onStep={(by, gesture) => moveKeys(meant(), by, gesture)}
+      onKey={onKey}
       onFocus={() => !isSelected(useKeys.getState().selected, address) && selectKey(address, false)}
-      onDoubleClick={() => goTo(frame)}
-      onKeyDown={(e) => {
-        const all = useKeys.getState().selected;
-        // what has the focus is meant, and what is selected with it
-        const keys = isSelected(all, address) ? all : [address];
-        const by = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1 }[e.key];
-        const done = (): void => {
-          e.preventDefault();
-          e.stopPropagation();
-        };
-        if (by !== undefined && movable) {
-          done();
-          moveKeys(keys, by * (e.shiftKey ? 10 : 1), keyGesture(`pin ${address.item} ${address.name}`));
-        } else if (e.key === 'Delete' || e.key === 'Backspace') {
-          done();
-          deleteKeys(keys);
-        } else if (e.key === 'Enter') {
-          done();
-          goTo(frame);
-        } else if ((e.ctrlKey || e.metaKey) && e.key === 'c') {
-          done();
-          copyKeys(keys);
-        } else if ((e.ctrlKey || e.metaKey) && e.key === 'v') {
-          done();
-          pasteKeys();
-        }
-      }}
+      onDoubleClick={() => goTo(address.frame)}
     >
-      <title>{`${label}: ${text}`}</title>
       <line x1={x} x2={x} y1={y + 8} y2={y + TRACK - 2} stroke={colour} strokeWidth={1.5} />
       <rect x={x - 8} y={y} width={16} height={TRACK} fill="transparent" />
       <circle cx={x} cy={y + 7} r={4} fill={on ? colour : 'var(--ground)'} stroke={colour} strokeWidth={1.5} />
-    </g>
+    </TrackHandle>
   );
 }

@@ -1,10 +1,10 @@
-import { useRef } from 'react';
 import { moveValues, runEnds, runOf, shareOf } from '../../core/camera/definition';
 import { moveOf } from '../../core/camera/registry';
 import type { MoveItem, ShotTime } from '../../core/document/schema';
-import { changeSettings, beginGesture, keyGesture, type Gesture } from '../state/documentStore';
+import { changeSettings, type Gesture } from '../state/documentStore';
 import { useView } from '../state/viewStore';
 import { curvePath, LABELS, TRACK, type TimeScale } from './scale';
+import { TrackHandle } from './TrackHandle';
 
 interface Props {
   readonly item: MoveItem;
@@ -66,41 +66,18 @@ interface EndProps {
 
 /** An end of a move: dragged, or moved with the arrow keys. */
 function End({ which, label, frame, scale, y, onMove }: EndProps) {
-  const drag = useRef<{ readonly x: number; readonly frame: number; readonly gesture: Gesture } | null>(null);
   const x = scale.x(frame);
   return (
-    <g
-      role="slider"
-      tabIndex={0}
-      aria-label={label}
-      aria-valuemin={0}
-      aria-valuemax={scale.length - 1}
-      aria-valuenow={frame}
-      aria-valuetext={`Frame ${frame}`}
-      style={{ cursor: 'ew-resize' }}
-      onPointerDown={(e) => {
-        e.currentTarget.setPointerCapture(e.pointerId);
-        drag.current = { x: e.clientX, frame, gesture: beginGesture() };
-      }}
-      onPointerMove={(e) => {
-        if (drag.current) onMove(which, drag.current.frame + ((e.clientX - drag.current.x) / scale.span) * (scale.length - 1), drag.current.gesture);
-      }}
-      onPointerUp={() => {
-        drag.current?.gesture.commit();
-        drag.current = null;
-      }}
-      onKeyDown={(e) => {
-        const by = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1 }[e.key];
-        if (by === undefined) return;
-        e.preventDefault();
-        e.stopPropagation();
-        onMove(which, frame + by * (e.shiftKey ? 10 : 1), keyGesture(label));
-      }}
+    <TrackHandle
+      label={label}
+      frame={frame}
+      scale={scale}
+      onDrag={(by, grabbed, gesture) => onMove(which, grabbed + by, gesture)}
+      onStep={(by, gesture) => onMove(which, frame + by, gesture)}
     >
-      <title>{`${label}: frame ${frame}`}</title>
       <rect x={x - 8} y={y} width={16} height={TRACK} fill="transparent" />
       <line x1={x} x2={x} y1={y + 8} y2={y + TRACK - 2} stroke="var(--paper)" strokeWidth={1.5} />
       <circle cx={x} cy={y + 7} r={4} fill={which === 'from' ? 'var(--ground)' : 'var(--paper)'} stroke="var(--paper)" strokeWidth={1.5} />
-    </g>
+    </TrackHandle>
   );
 }

@@ -5,7 +5,7 @@ import { stretchAt, type Relief } from '../../core/camera/relief';
 import { drivenNumbers, isTimed, playedRange } from '../../core/document/driven';
 import type { Shot } from '../../core/document/schema';
 import { hfovOf } from '../../core/shot/framing';
-import { beginGesture, changeSettings, keyGesture, useShot } from '../state/documentStore';
+import { changeSettings, useShot, type Gesture } from '../state/documentStore';
 import { goTo } from '../state/playback';
 import { lensOf } from '../state/shotLens';
 import { useSession } from '../state/sessionStore';
@@ -14,6 +14,7 @@ import { useSize } from '../viewer/useSize';
 import { KeyTrack } from './KeyTrack';
 import { MoveTrack } from './MoveTrack';
 import { curvePath, LABELS, RULER, ticks, timeScale, TRACK, type TimeScale } from './scale';
+import { TrackHandle } from './TrackHandle';
 import { Transport } from './Transport';
 
 /** So many tracks are seen at once; more are scrolled to. */
@@ -91,7 +92,6 @@ function Ruler({ shot, scale, width }: { shot: Shot; scale: TimeScale; width: nu
       height={RULER}
       style={{ display: 'block', touchAction: 'none', cursor: 'pointer' }}
       onPointerDown={(e) => {
-        if ((e.target as Element).closest('[data-end]')) return;
         e.currentTarget.setPointerCapture(e.pointerId);
         scrub(e);
       }}
@@ -148,7 +148,7 @@ function RangeEnd({
   which,
   frame,
   scale,
-  limits: [least, most],
+  limits,
   shown,
 }: {
   which: 'from' | 'to';
@@ -157,45 +157,23 @@ function RangeEnd({
   limits: readonly [number, number];
   shown: boolean;
 }) {
-  const drag = useRef<{ readonly x: number; readonly frame: number; readonly gesture: ReturnType<typeof beginGesture> } | null>(null);
-  const put = (to: number, gesture: ReturnType<typeof beginGesture>): void => {
-    const at = Math.min(most, Math.max(least, Math.round(to)));
+  const put = (to: number, gesture: Gesture): void => {
+    const at = Math.min(limits[1], Math.max(limits[0], Math.round(to)));
     changeSettings((s) => void (s.time[which] = at === (which === 'from' ? 0 : s.time.length - 1) ? null : at), gesture);
   };
   const x = scale.x(frame);
   return (
-    <g
-      data-end={which}
-      role="slider"
-      tabIndex={0}
-      aria-label={which === 'from' ? 'Range in' : 'Range out'}
-      aria-valuemin={least}
-      aria-valuemax={most}
-      aria-valuenow={frame}
-      style={{ cursor: 'ew-resize' }}
-      onPointerDown={(e) => {
-        e.stopPropagation();
-        e.currentTarget.setPointerCapture(e.pointerId);
-        drag.current = { x: e.clientX, frame, gesture: beginGesture() };
-      }}
-      onPointerMove={(e) => {
-        if (drag.current) put(drag.current.frame + ((e.clientX - drag.current.x) / scale.span) * (scale.length - 1), drag.current.gesture);
-      }}
-      onPointerUp={() => {
-        drag.current?.gesture.commit();
-        drag.current = null;
-      }}
-      onKeyDown={(e) => {
-        const by = { ArrowLeft: -1, ArrowRight: 1, ArrowDown: -1, ArrowUp: 1 }[e.key];
-        if (by === undefined) return;
-        e.preventDefault();
-        e.stopPropagation();
-        put(frame + by * (e.shiftKey ? 10 : 1), keyGesture(which));
-      }}
+    <TrackHandle
+      label={which === 'from' ? 'Range in' : 'Range out'}
+      frame={frame}
+      scale={scale}
+      limits={limits}
+      onDrag={(by, grabbed, gesture) => put(grabbed + by, gesture)}
+      onStep={(by, gesture) => put(frame + by, gesture)}
     >
       <rect x={which === 'from' ? x - 10 : x} y={RULER - 12} width={10} height={12} fill="transparent" />
       <path d={which === 'from' ? `M${x} ${RULER - 7}h-4v7h4z` : `M${x} ${RULER - 7}h4v7h-4z`} fill={shown ? 'var(--paper)' : 'var(--mute)'} />
-    </g>
+    </TrackHandle>
   );
 }
 

@@ -4,7 +4,7 @@ import { useRef } from 'react';
 import type { CameraSettings } from '../../../core/document/schema';
 import { notifyError } from '../../controls/noticeStore';
 import { changeSettings, whileOpen } from '../../state/documentStore';
-import { session } from '../../state/session';
+import { readPicture } from '../../state/files';
 
 /** A picture of one's own of what lies behind, in place of what is made up. */
 export function BackdropRow({ camera }: { camera: CameraSettings }) {
@@ -12,7 +12,7 @@ export function BackdropRow({ camera }: { camera: CameraSettings }) {
   const take = async (file: File): Promise<void> => {
     const open = whileOpen();
     try {
-      const media = await session().readPicture(file);
+      const media = await readPicture(file);
       if (open()) changeSettings((s) => void (s.camera.backdrop = media));
     } catch (error) {
       notifyError(error);

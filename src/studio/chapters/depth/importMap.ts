@@ -3,6 +3,7 @@ import { foundIn } from '../../../formats/foundMap';
 import { database } from '../../../store/database';
 import { getMedia, putMedia } from '../../../store/media';
 import { changeSettings, whileOpen } from '../../state/documentStore';
+import { swapPlate } from '../../state/files';
 import { session } from '../../state/session';
 import { notify, notifyError } from '../../controls/noticeStore';
 import { addLayer, changeLayer, layerById } from './layerActions';
@@ -63,7 +64,7 @@ export function takeEnds(ends: { near: number; far: number | null }): void {
 /** The layer's file becomes the plate, and the plate the layer's map. */
 export async function swapWithPlate(layerId: string): Promise<void> {
   try {
-    await session().swapPlate(layerId);
+    await swapPlate(layerId);
   } catch (error) {
     notifyError(error);
   }

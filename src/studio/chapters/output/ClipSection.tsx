@@ -14,6 +14,7 @@ import { notifyError } from '../../controls/noticeStore';
 import { useSession } from '../../state/sessionStore';
 import { player } from '../../state/playback';
 import { clipOf, exportClip } from './clipExport';
+import { OutputNumbers } from './OutputNumbers';
 
 /** Sizes that are offered, by their sides. */
 const SIZES: readonly { readonly value: string; readonly label: string; readonly width: number; readonly height: number }[] = [
@@ -85,17 +86,7 @@ export function ClipSection({ shot, of, title, button }: { shot: Shot; of: ClipS
           )}
         </>
       )}
-      {Object.entries(output.params).map(
-        ([name, param]) =>
-          param.type === 'number' && (
-            <NumberRow
-              key={name}
-              param={param}
-              value={Number(values[name] ?? param.default)}
-              onChange={(value) => setValues((v) => ({ ...v, [name]: value }))}
-            />
-          ),
-      )}
+      <OutputNumbers params={output.params} values={values} onChange={setValues} />
       <Box data-testid={`${of.replace(' ', '-')}-note`} sx={{ color: 'var(--mute)', fontSize: 11.5, margin: '7px 0' }}>
         {output.note} {frames} frames, {(frames / clip.fps).toFixed(1)} s, about {bytes(clipBytes(clip))}
         {perPixel > 0 ? `, in about ${time(seconds)}` : ''}.

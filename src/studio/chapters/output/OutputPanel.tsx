@@ -5,7 +5,6 @@ import { useState } from 'react';
 import type { OutputSpec } from '../../../engine/protocol';
 import type { OutputSort } from '../../../formats/outputs/definition';
 import { outputs } from '../../../formats/outputs/registry';
-import { NumberRow } from '../../controls/NumberRow';
 import { ChoiceRow, PanelHead, Section } from '../../controls/rows';
 import { useShot } from '../../state/documentStore';
 import { useSession } from '../../state/sessionStore';
@@ -13,6 +12,7 @@ import { isTimed } from '../../../core/document/driven';
 import { ClipSection } from './ClipSection';
 import { downloadProject } from './downloadProject';
 import { exportStill } from './exports';
+import { OutputNumbers } from './OutputNumbers';
 
 /** The outputs of one sort: which, with what settings, and the button that makes the file. */
 function OutputSection({ of, title, button, aside }: { of: OutputSort; title: string; button: string; aside?: string }) {
@@ -30,17 +30,7 @@ function OutputSection({ of, title, button, aside }: { of: OutputSort; title: st
         onChange={setKind}
         options={offered.map((o) => ({ value: o.kind, label: o.label }))}
       />
-      {Object.entries(output.params).map(
-        ([name, param]) =>
-          param.type === 'number' && (
-            <NumberRow
-              key={name}
-              param={param}
-              value={Number(values[name] ?? param.default)}
-              onChange={(value) => setValues((v) => ({ ...v, [name]: value }))}
-            />
-          ),
-      )}
+      <OutputNumbers params={output.params} values={values} onChange={setValues} />
       <Note text={output.note} />
       <Button
         {...(of === 'picture' && { variant: 'contained' as const })}
@@ -61,23 +51,8 @@ export function OutputPanel() {
   return (
     <>
       <PanelHead title="Output" />
-      {isTimed(shot.settings) && <ClipSection shot={shot} of="clip" title="Clip" button="Export clip" />}
-      {isTimed(shot.settings) && <ClipSection shot={shot} of="depth clip" title="Depth, frame by frame" button="Export depth clip" />}
-      <OutputSection
-        of="picture"
-        title={isTimed(shot.settings) ? 'Picture of this frame' : 'Picture'}
-        button="Export picture"
-        aside={`${width}×${height} px`}
-      />
-      <OutputSection of="depth" title="Depth" button="Export depth" />
-      <Section title="Project" last={exporting === null}>
-        <Note text="Every shot of this project with its pictures and maps, in one file that can be opened anywhere." />
-        <Button fullWidth onClick={() => void downloadProject()}>
-          Download project file
-        </Button>
-      </Section>
       {exporting && (
-        <Section last>
+        <Section>
           <Box role="progressbar" aria-label={exporting.what} aria-valuenow={Math.round(100 * exporting.share)}>
             <Box sx={{ display: 'flex', justifyContent: 'space-between', marginBottom: '6px' }}>
               <span>{exporting.what}</span>
@@ -90,6 +65,21 @@ export function OutputPanel() {
           </Button>
         </Section>
       )}
+      {isTimed(shot.settings) && <ClipSection shot={shot} of="clip" title="Clip" button="Export clip" />}
+      {isTimed(shot.settings) && <ClipSection shot={shot} of="depth clip" title="Depth, frame by frame" button="Export depth clip" />}
+      <OutputSection
+        of="picture"
+        title={isTimed(shot.settings) ? 'Picture of this frame' : 'Picture'}
+        button="Export picture"
+        aside={`${width}×${height} px`}
+      />
+      <OutputSection of="depth" title="Depth" button="Export depth" />
+      <Section title="Project" last>
+        <Note text="Every shot of this project with its pictures and maps, in one file that can be opened anywhere." />
+        <Button fullWidth onClick={() => void downloadProject()}>
+          Download project file
+        </Button>
+      </Section>
     </>
   );
 }

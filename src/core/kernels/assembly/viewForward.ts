@@ -1,0 +1,212 @@
+// Depth forward: every pixel of every surface becomes a rectangle of the view. The readable twin is core/camera/viewForward.ts.
+import {
+  END, forward, HIDDEN_BELOW, HIDDEN_RIGHT, JOINED_BELOW, JOINED_RIGHT, max, placeQ, placeX, placeY, rf, ri, SOFT, SOFT_HIDDEN, ViewPlan,
+} from './viewPlan';
+
+/** Puts a surface into the cells of a rectangle. */
+@inline function splat(
+  g: ViewPlan, id: i32, left: f32, right: f32, top: f32, bottom: f32, x: f32, y: f32, q: f32, slopeX: f32, slopeY: f32,
+): void {
+  const tau = g.tau;
+  let fromX = <i32>Mathf.ceil(left - 0.52), toX = <i32>Mathf.ceil(right - 0.48) - 1;
+  let fromY = <i32>Mathf.ceil(top - 0.52), toY = <i32>Mathf.ceil(bottom - 0.48) - 1;
+  if (fromX < 0) fromX = 0;
+  if (toX > g.width - 1) toX = g.width - 1;
+  if (fromY < g.y0) fromY = g.y0;
+  if (toY > g.y1 - 1) toY = g.y1 - 1;
+  for (let b = fromY; b <= toY; b++) {
+    const row = q + (<f32>b + 0.5 - y) * slopeY;
+    const first = <usize>((b - g.y0) * g.width) * 12;
+    for (let a = fromX; a <= toX; a++) {
+      const v = max(0, row + (<f32>a + 0.5 - x) * slopeX);
+      const at = first + <usize>a * 12, Q = g.bandQ + at, I = g.bandId + at;
+      const q0 = load<f32>(Q);
+      if (v > q0) {
+        const i0 = load<i32>(I);
+        if (v - q0 > tau && i0 >= 0) {
+          store<f32>(Q, load<f32>(Q, 4), 8);
+          store<i32>(I, load<i32>(I, 4), 8);
+          store<f32>(Q, q0, 4);
+          store<i32>(I, i0, 4);
+        }
+        store<f32>(Q, v);
+        store<i32>(I, id);
+      } else if (q0 - v > tau) {
+        const q1 = load<f32>(Q, 4);
+        if (v > q1) {
+          const i1 = load<i32>(I, 4);
+          if (v - q1 > tau && i1 >= 0) {
+            store<f32>(Q, q1, 8);
+            store<i32>(I, i1, 8);
+          }
+          store<f32>(Q, v, 4);
+          store<i32>(I, id, 4);
+        } else if (v > load<f32>(Q, 8) && q1 - v > tau) {
+          store<f32>(Q, v, 8);
+          store<i32>(I, id, 8);
+        }
+      }
+    }
+  }
+}
+
+/** Where the pixels of one row are seen, four at a time: x, y, inverse distance (−1 behind the camera) and scale, a row each. */
+function warpRow(g: ViewPlan, row: i32, into: usize): void {
+  const w = g.w, pitch = <usize>w << 2;
+  const fy: f32 = (<f32>row + 0.5 - g.cy) / g.f, zoom: f32 = g.f2 / g.f, inverse: f32 = 1 / g.f;
+  const source = g.q + (<usize>(row * w) << 2);
+  let x = 0;
+  const lanes = f32x4(0, 1, 2, 3), one = f32x4.splat(1), least = f32x4.splat(1e-6), behind = f32x4.splat(-1);
+  for (; x + 4 <= w; x += 4) {
+    const v = v128.load(source + (<usize>x << 2));
+    const a = f32x4.sub(f32x4.mul(f32x4.add(f32x4.splat(<f32>x + 0.5 - g.cx), lanes), f32x4.splat(inverse)), f32x4.mul(f32x4.splat(g.tx), v));
+    const b = f32x4.sub(f32x4.splat(fy), f32x4.mul(f32x4.splat(g.ty), v));
+    const c = f32x4.sub(one, f32x4.mul(f32x4.splat(g.tz), v));
+    const depth = f32x4.add(f32x4.add(f32x4.mul(f32x4.splat(g.r6), a), f32x4.mul(f32x4.splat(g.r7), b)), f32x4.mul(f32x4.splat(g.r8), c));
+    const seen = f32x4.gt(depth, least);
+    const k = f32x4.div(one, depth);
+    const px = f32x4.add(f32x4.mul(f32x4.splat(g.r0), a), f32x4.add(f32x4.mul(f32x4.splat(g.r1), b), f32x4.mul(f32x4.splat(g.r2), c)));
+    const py = f32x4.add(f32x4.mul(f32x4.splat(g.r3), a), f32x4.add(f32x4.mul(f32x4.splat(g.r4), b), f32x4.mul(f32x4.splat(g.r5), c)));
+    const p = into + (<usize>x << 2), scale = f32x4.mul(f32x4.splat(g.f2), k);
+    v128.store(p, f32x4.add(f32x4.splat(g.cx2), f32x4.mul(px, scale)));
+    v128.store(p + pitch, f32x4.add(f32x4.splat(g.cy2), f32x4.mul(py, scale)));
+    v128.store(p + 2 * pitch, v128.bitselect(f32x4.mul(v, k), behind, seen));
+    v128.store(p + 3 * pitch, f32x4.mul(f32x4.splat(zoom), k));
+  }
+  for (; x < w; x++) {
+    const v = load<f32>(source + (<usize>x << 2)), p = into + (<usize>x << 2);
+    if (!forward(g, <f32>x + 0.5, <f32>row + 0.5, v)) {
+      store<f32>(p + 2 * pitch, -1);
+      continue;
+    }
+    const depth: f32 = g.r6 * ((<f32>x + 0.5 - g.cx) / g.f - g.tx * v) + g.r7 * (fy - g.ty * v) + g.r8 * (1 - g.tz * v);
+    store<f32>(p, placeX);
+    store<f32>(p + pitch, placeY);
+    store<f32>(p + 2 * pitch, placeQ);
+    store<f32>(p + 3 * pitch, zoom / depth);
+  }
+}
+
+/** Whether anything of a row may be seen in the band. */
+function mayBeSeen(g: ViewPlan, row: i32): bool {
+  let least: f32 = f32.MAX_VALUE, most: f32 = -f32.MAX_VALUE, scale: f32 = 1;
+  for (let corner = 0; corner < 8; corner++) {
+    const q = rf(g.rowRange, row * 2 + (corner >> 2));
+    if (!forward(g, corner & 1 ? <f32>g.w : 0, <f32>(corner & 2 ? row + 2 : row - 1), q)) return true;
+    if (placeY < least) least = placeY;
+    if (placeY > most) most = placeY;
+    if (q > 0) scale = max(scale, (g.f2 / g.f) * (placeQ / q));
+  }
+  return most + 3 * scale >= <f32>g.y0 && least - 3 * scale <= <f32>g.y1;
+}
+
+let made0: i32 = -1;
+let made1: i32 = -1;
+let made2: i32 = -1;
+
+function rowOf(g: ViewPlan, y: i32): usize {
+  const k = y % 3, at = g.rows + (<usize>(k * g.w) << 4);
+  const made = k == 0 ? made0 : k == 1 ? made1 : made2;
+  if (made != y) {
+    warpRow(g, y, at);
+    if (k == 0) made0 = y;
+    else if (k == 1) made1 = y;
+    else made2 = y;
+  }
+  return at;
+}
+
+/** Half the way from a hidden pixel to a neighbour of its surface. */
+function half(g: ViewPlan, j: i32, joined: u32, x: i32, y: i32, dx: i32, dy: i32, px: f32, py: f32, s: f32): f32 {
+  if (!joined || !forward(g, <f32>(x + dx) + 0.5, <f32>(y + dy) + 0.5, rf(g.hiddenQ, ri(g.hiddenAt, j)))) return s / 2 + SOFT_HIDDEN * s;
+  return (dx ? (placeX - px) * <f32>dx : (placeY - py) * <f32>dy) / 2;
+}
+
+export function project(g: ViewPlan): void {
+  const w = g.w, h = g.h, n = w * h, pitch = <usize>w << 2;
+  made0 = made1 = made2 = -1;
+  const zoom: f32 = g.f2 / g.f;
+  for (let y = END; y < h - END; y++) {
+    if (!mayBeSeen(g, y)) continue;
+    const here = rowOf(g, y), above = rowOf(g, y - 1), below = rowOf(g, y + 1);
+    let i = y * w + END;
+    for (let x = END; x < w - END; x++, i++) {
+      const o = <usize>x << 2, p = here + o;
+      const q = load<f32>(p + 2 * pitch);
+      if (q < 0) continue;
+      const px = load<f32>(p), py = load<f32>(p + pitch), s = load<f32>(p + 3 * pitch), margin: f32 = 3 * s;
+      if (px < -margin || py < <f32>g.y0 - margin || px > <f32>g.width + margin || py > <f32>g.y1 + margin) continue;
+      const f = <u32>load<u8>(g.flags + <usize>i);
+      const joinedLeft = (<u32>load<u8>(g.flags + <usize>i - 1) & JOINED_RIGHT) != 0 && load<f32>(p + 2 * pitch - 4) >= 0;
+      const joinedRight = (f & JOINED_RIGHT) != 0 && load<f32>(p + 2 * pitch + 4) >= 0;
+      const joinedAbove = (<u32>load<u8>(g.flags + <usize>(i - w)) & JOINED_BELOW) != 0 && load<f32>(above + o + 2 * pitch) >= 0;
+      const joinedBelow = (f & JOINED_BELOW) != 0 && load<f32>(below + o + 2 * pitch) >= 0;
+      let dl: f32 = 0, dr: f32 = 0, du: f32 = 0, dd: f32 = 0;
+      let xu: f32 = 0, yu: f32 = 0, qu: f32 = 0, xv: f32 = 0, yv: f32 = 0, qv: f32 = 0;
+      if (joinedRight) {
+        xu = load<f32>(p + 4) - px;
+        yu = load<f32>(p + pitch + 4) - py;
+        qu = load<f32>(p + 2 * pitch + 4) - q;
+        dr = xu / 2;
+      }
+      if (joinedLeft) {
+        const to = px - load<f32>(p - 4), part: f32 = joinedRight ? 0.5 : 1;
+        dl = to / 2;
+        xu = part * (xu + to);
+        yu = part * (yu + py - load<f32>(p + pitch - 4));
+        qu = part * (qu + q - load<f32>(p + 2 * pitch - 4));
+      }
+      if (joinedBelow) {
+        xv = load<f32>(below + o) - px;
+        yv = load<f32>(below + o + pitch) - py;
+        qv = load<f32>(below + o + 2 * pitch) - q;
+        dd = yv / 2;
+      }
+      if (joinedAbove) {
+        const to = py - load<f32>(above + o + pitch), part: f32 = joinedBelow ? 0.5 : 1;
+        du = to / 2;
+        xv = part * (xv + px - load<f32>(above + o));
+        yv = part * (yv + to);
+        qv = part * (qv + q - load<f32>(above + o + 2 * pitch));
+      }
+      const det = xu * yv - xv * yu;
+      let slopeX: f32 = 0, slopeY: f32 = 0;
+      if (det > 0.1 * s * s) {
+        const over: f32 = 1 / det;
+        slopeX = (qu * yv - qv * yu) * over;
+        slopeY = (qv * xu - qu * xv) * over;
+      } else {
+        if (xu > 0.25 * s) slopeX = qu / xu;
+        if (yv > 0.25 * s) slopeY = qv / yv;
+      }
+      const overX: f32 = Mathf.abs(xv) / 2, overY: f32 = Mathf.abs(yu) / 2;
+      const right: f32 = joinedRight ? dr + overX : (joinedLeft && dl > 0 ? dl : s / 2) + SOFT * s;
+      const left: f32 = joinedLeft ? dl + overX : (joinedRight && xu > 0 ? xu / 2 : s / 2) + SOFT * s;
+      const bottom: f32 = joinedBelow ? dd + overY : (joinedAbove && du > 0 ? du : s / 2) + SOFT * s;
+      const top: f32 = joinedAbove ? du + overY : (joinedBelow && yv > 0 ? yv / 2 : s / 2) + SOFT * s;
+      splat(g, i, px - left, px + right, py - top, py + bottom, px, py, q, slopeX, slopeY);
+    }
+    for (let k = ri(g.hiddenRow, y), end = ri(g.hiddenRow, y + 1); k < end; k++) {
+      const j = ri(g.hiddenPixel, k), x = j - y * w;
+      if (x < END || x >= w - END) continue;
+      const q = rf(g.hiddenQ, k);
+      if (!forward(g, <f32>x + 0.5, <f32>y + 0.5, q)) continue;
+      const px = placeX, py = placeY, v = placeQ, s: f32 = q > 0 ? (zoom * v) / q : zoom, margin: f32 = 3 * s;
+      if (px < -margin || py < <f32>g.y0 - margin || px > <f32>g.width + margin || py > <f32>g.y1 + margin) continue;
+      const f = <u32>load<u8>(g.flags + <usize>j);
+      const right = half(g, j + 1, f & HIDDEN_RIGHT, x, y, 1, 0, px, py, s);
+      const left = half(g, j - 1, <u32>load<u8>(g.flags + <usize>j - 1) & HIDDEN_RIGHT, x, y, -1, 0, px, py, s);
+      const bottom = half(g, j + w, f & HIDDEN_BELOW, x, y, 0, 1, px, py, s);
+      const top = half(g, j - w, <u32>load<u8>(g.flags + <usize>(j - w)) & HIDDEN_BELOW, x, y, 0, -1, px, py, s);
+      splat(g, n + k, px - left, px + right, py - top, py + bottom, px, py, v, 0, 0);
+    }
+    for (let k = ri(g.rimRow, y), end = ri(g.rimRow, y + 1); k < end; k++) {
+      const x = ri(g.rimPixel, k) - y * w;
+      const q = rf(g.rimQ, k);
+      if (x < END || x >= w - END || !forward(g, <f32>x + 0.5, <f32>y + 0.5, q)) continue;
+      const s: f32 = (zoom * placeQ) / max(1e-9, q), d: f32 = s / 2 + SOFT * s;
+      const px = placeX, py = placeY;
+      splat(g, n + g.hiddenCount + k, px - d, px + d, py - d, py + d, px, py, placeQ, 0, 0);
+    }
+  }
+}
