@@ -3,15 +3,17 @@ import { writeFileSync } from 'node:fs';
 import { cameraSpeed, cameraTable, softMapTable } from './camera';
 import { cleanupTable } from './cleanup';
 import { depthPageTable } from './depthPage';
+import { effectSpeed, relightTable } from './effects';
 import { fogTable, matteSpeed, matteTable } from './matte';
 import { pageTable } from './page';
 import { estimateTable, lensTable } from './quality';
 import { speedTable } from './speed';
 
-/** `npm run bench [-- quality|camera|matte|speed|page …]`: prints the tables and writes bench/results.json. */
+/** `npm run bench [-- quality|camera|matte|effects|speed|page …]`: prints the tables and writes bench/results.json. */
 const parts = {
   quality: async () => ({ estimate: await estimateTable(), lens: await lensTable() }),
   matte: async () => ({ matte: matteTable(), speed: await matteSpeed(), fog: await fogTable() }),
+  effects: async () => ({ relight: await relightTable(), speed: await effectSpeed() }),
   camera: async () => ({ views: await cameraTable(), soft: await softMapTable(), speed: await cameraSpeed() }),
   cleanup: cleanupTable,
   speed: speedTable,

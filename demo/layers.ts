@@ -12,8 +12,8 @@ import { defaultsOf } from '../src/core/values/params';
 const [W, H] = [1600, 900];
 
 interface Made {
-  /** the exact depth lies under what is made, or is there to compare with, switched off */
-  readonly exact: 'below' | 'off';
+  /** the exact depth lies under what is made, or above it */
+  readonly exact: 'below' | 'above';
   readonly layers: readonly Layer[];
 }
 
@@ -181,8 +181,8 @@ function quayBrush(): Layer {
 }
 
 const made: Record<string, Made> = {
-  dunes: { exact: 'off', layers: [ground()] },
-  figurehead: { exact: 'off', layers: [head(), torso()] },
+  dunes: { exact: 'above', layers: [ground()] },
+  figurehead: { exact: 'above', layers: [head(), torso()] },
   quayLamp: { exact: 'below', layers: [quayShapes(), quayBrush()] },
 };
 // the same ids every time, so that the file only changes when the work does

@@ -4,6 +4,7 @@ import { availableParallelism } from 'node:os';
 import sharp from 'sharp';
 import { encode as encodePng } from 'fast-png';
 import { writeCutTruth } from './cutTruth';
+import { writeRelightTruth } from './relightTruth';
 import { writeViewTruth } from './viewTruth';
 import { developPicture } from './develop';
 import { sceneNamed } from './scenes/index';
@@ -15,7 +16,7 @@ import { encodeSrgb, packLight } from './truthValues';
 
 /**
  * Renders the demo's pictures with their exact depth (public/demo) and the thin-lens truth of the benchmarks (bench/truth).
- * `npm run demo:render [-- STAGE… SCENE…]`, stages: demo, truth, cuts (bench/truth: cut out, and in fog), views (from moved cameras). Finished light is kept in out/ so that a broken run goes on where it stopped.
+ * `npm run demo:render [-- STAGE… SCENE…]`, stages: demo, truth, cuts (bench/truth: cut out, and in fog), views (from moved cameras), relight (under an even sky, and with one lamp). Finished light is kept in out/ so that a broken run goes on where it stopped.
  */
 const WIDTH = 1600;
 const HEIGHT = 900;
@@ -145,6 +146,7 @@ const writers: Record<string, (name: string, scene: Scene, light: Frame) => Prom
   truth: writeTruth,
   cuts: (name, scene, light) => writeCutTruth(name, scene, seenOf(light), threads),
   views: (name, scene, light) => writeViewTruth(name, scene, seenOf(light), threads),
+  relight: (name, scene) => writeRelightTruth(name, scene, threads),
 };
 const wanted = process.argv.slice(2);
 const stages = wanted.filter((w) => w in writers);

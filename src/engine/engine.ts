@@ -1,5 +1,6 @@
 import * as Comlink from 'comlink';
 import type { Relief } from '../core/camera/relief';
+import type { Harmonics } from '../core/light/harmonics';
 import type { Quality } from '../core/estimate/key';
 import type { Subject } from '../core/estimate/subject';
 import type { Plane, Size } from '../core/raster/picture';
@@ -34,6 +35,11 @@ export class Engine extends Workers {
 
   decodeMap(file: Blob, name: string, channel: string | null, reading: MapReading): Promise<Plane> {
     return this.background((worker) => worker.decodeMap(file, name, channel, reading));
+  }
+
+  /** Light from all round, of a picture of surroundings. */
+  surroundings(file: Blob, name: string): Promise<Harmonics> {
+    return this.background((worker) => worker.surroundings(file, name));
   }
 
   /** Unpacks and checks a project file. */

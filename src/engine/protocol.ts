@@ -1,3 +1,4 @@
+import type { Harmonics } from '../core/light/harmonics';
 import type { HeldKind, HeldKinds } from './holdings';
 import type { Relief } from '../core/camera/relief';
 import type { Rgb8 } from '../core/estimate/face/tensors';
@@ -119,6 +120,8 @@ export interface WorkerApi {
   readMap(file: Blob, name: string, channel: string | null, plate: Size, estimate: string | null): Promise<ReadMap>;
   /** a map read as it was decided: raw nearness 0..1, NaN where unknown */
   decodeMap(file: Blob, name: string, channel: string | null, reading: MapReading): Promise<Plane>;
+  /** light from all round, of a picture of surroundings */
+  surroundings(file: Blob, name: string): Promise<Harmonics>;
   /** unpacks and checks a project file */
   unpackProject(file: Blob, name: string): Promise<UnpackedProject>;
   /** takes part in the watch over this worker's life: holds a lock of that name until it ends, and counts its looks; true where it holds the lock */

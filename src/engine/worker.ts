@@ -121,6 +121,9 @@ const api: WorkerApi = {
       .sort((a, b) => a - b);
     return found[found.length >> 1] ?? null;
   }),
+  surroundings: guard(async (file: Blob, name: string) =>
+    (await import('../formats/surroundings')).readSurroundings(await bytesOf(file), name, decodeRaster),
+  ),
   horizon: guard((hash: string) => findPlateHorizon(plateOf(hash))),
   prepare: guard(async (asked: ShotRequest, sizes: readonly Size[], id: number, words: Int32Array) => {
     const newest = new Newest(words);

@@ -9,7 +9,8 @@ export function mediaOf(project: Project): MediaRef[] {
   for (const shot of project.shots)
     for (const settings of [shot.settings, ...shot.takes.map((t) => t.settings)]) {
       const needs = needsOf({ plate: shot.plate, settings }).map((need) => (need.is === 'estimate' ? need.of : need.ref));
-      for (const ref of [...needs, ...settings.layers.flatMap((l) => l.media ?? [])]) found.set(ref.sha256, { ...ref });
+      for (const ref of [...needs, ...[...settings.layers, ...settings.effects].flatMap((item) => item.media ?? [])])
+        found.set(ref.sha256, { ...ref });
     }
   return [...found.values()];
 }

@@ -52,6 +52,13 @@ export interface PieceRow {
   blob: Blob;
 }
 
+/** A look that was saved: plain JSON, read by its own schema. */
+export interface LookRow {
+  id: string;
+  look: unknown;
+  savedAt: number;
+}
+
 /** Something that happened once in this browser. */
 export interface MarkRow {
   name: string;
@@ -63,6 +70,7 @@ export class Database extends Dexie {
   maps!: Table<MapRow, string>;
   thumbs!: Table<ThumbRow, string>;
   marks!: Table<MarkRow, string>;
+  looks!: Table<LookRow, string>;
   exports!: Table<ExportRow, string>;
   pieces!: Table<PieceRow, [string, number]>;
 
@@ -71,6 +79,7 @@ export class Database extends Dexie {
     this.version(1).stores({ projects: 'id, updatedAt, deletedAt', media: 'sha256', maps: 'key', thumbs: 'shot' });
     this.version(2).stores({ marks: 'name' });
     this.version(3).stores({ exports: 'id, shot', pieces: '[export+index], export' });
+    this.version(4).stores({ looks: 'id, savedAt' });
   }
 }
 

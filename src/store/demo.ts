@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { calibrationSchema, DOCUMENT_VERSION, layerSchema, moveSchema, type Project, type Shot } from '../core/document/schema';
+import { calibrationSchema, DOCUMENT_VERSION, effectSchema, layerSchema, moveSchema, type Project, type Shot } from '../core/document/schema';
 import { newId, newLayer, newShot, storedFar } from '../core/document/defaults';
 import { parseProject } from '../core/document/migrate';
 import { keySchema, type Drives } from '../core/values/drive';
@@ -25,10 +25,13 @@ const demoSchema = z.object({
 });
 
 /** What was made by hand in the stacks, by shot. */
-const madeSchema = z.record(z.string(), z.object({ exact: z.enum(['below', 'off']), layers: z.array(layerSchema) }));
+const madeSchema = z.record(z.string(), z.object({ exact: z.enum(['below', 'above']), layers: z.array(layerSchema) }));
 
-/** How the camera of some shots moves, and what is in focus meanwhile. */
-const movesSchema = z.record(z.string(), z.object({ moves: z.array(moveSchema), focus: z.array(keySchema).optional() }));
+/** What is staged in some shots: effects besides lens blur, how the camera moves, and what is in focus meanwhile. */
+const movesSchema = z.record(
+  z.string(),
+  z.object({ effects: z.array(effectSchema).default([]), moves: z.array(moveSchema).default([]), focus: z.array(keySchema).optional() }),
+);
 
 /** The mark in the database, and where browsers that had the demo before there were marks keep it. */
 const SEEDED = 'demo-seen';
@@ -59,7 +62,7 @@ async function fetchDemo(): Promise<Demo> {
     const map = { sha256: await keep(`${name}.depth.png`), name: `${name}.depth.png`, width: s.width, height: s.height };
     const shot = newShot(plate);
     const hand = made[name] ?? { exact: 'below', layers: [] };
-    const exact = { ...newLayer('imported', map), name: 'Exact depth', visible: hand.exact === 'below' };
+    const exact = { ...newLayer('imported', map), name: 'Exact depth' };
     const blur = shot.settings.effects[0]!;
     const moves = moving[name];
     const drives: Drives = moves?.focus ? { focus: { kind: 'keys' as const, keys: moves.focus } } : {};
@@ -70,7 +73,7 @@ async function fetchDemo(): Promise<Demo> {
         ...shot.settings,
         layers: [...shot.settings.layers, ...(hand.exact === 'below' ? [exact, ...hand.layers] : [...hand.layers, exact])],
         calibration: calibrationSchema.parse({ near: s.near, far: storedFar(s.far), spacing: s.spacing, scaled: true }),
-        effects: [{ ...blur, drives, values: { ...blur.values, focus: s.focus[0]!, aperture: s.aperture ?? 1.4 } }],
+        effects: [...(moves?.effects ?? []), { ...blur, drives, values: { ...blur.values, focus: s.focus[0]!, aperture: s.aperture ?? 1.4 } }],
         camera: { ...shot.settings.camera, moves: moves?.moves ?? [] },
       },
     });

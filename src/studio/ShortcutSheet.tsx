@@ -7,6 +7,7 @@ const KEYS: readonly (readonly [string, string])[] = [
   ['1 – 6', 'Plate, Depth, Calibrate, Effects, Camera, Output'],
   ['hold q', 'See the plate'],
   ['hold e', 'See the depth'],
+  ['hold f', 'The picture without the effect in hand'],
   ['w', 'Wipe between before and after'],
   ['s', 'Pick the distance that should be sharp; with the brush, the distance to paint'],
   ['z  x', 'Smaller, larger brush'],

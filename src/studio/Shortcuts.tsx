@@ -35,6 +35,8 @@ export function useShortcuts(): void {
   useHotkeys('q', () => set({ peek: 'plate' }), ANYWHERE);
   useHotkeys('e', () => set({ peek: 'depth' }), ANYWHERE);
   useHotkeys('q,e', () => set({ peek: null }), { ...ANYWHERE, keyup: true, keydown: false });
+  useHotkeys('f', () => set({ without: useView.getState().selectedEffect }), ANYWHERE);
+  useHotkeys('f', () => set({ without: null }), { ...ANYWHERE, keyup: true, keydown: false });
   useHotkeys('w', () => set({ mode: useView.getState().mode === 'wipe' ? 'picture' : 'wipe' }), ANYWHERE);
   useHotkeys('s', pickDistance, ANYWHERE);
   useHotkeys('z,x', (event) => handlingOf(layerInHand()).keys?.[event.key]?.(), ANYWHERE);

@@ -1,7 +1,6 @@
 import type * as z from 'zod';
 import type { Need, StillFile } from '../need';
 import type { Moment } from '../values/moment';
-import { shareParts } from '../values/share';
 import type { Affine } from '../raster/resample';
 import type { Picture, Plane, Raster } from '../raster/picture';
 import type { Params, ValuesOf } from '../values/params';
@@ -97,18 +96,4 @@ export interface LayerDefinition<P extends Params = Params, C = unknown> {
 /** Declares a depth layer. Its schema, panel and docs follow from this. */
 export const defineLayer = <P extends Params, C = unknown>(definition: LayerDefinition<P, C>): LayerDefinition<P, C> => definition;
 
-const read = new WeakMap<object, unknown>();
-/** What each kind of layer was last read as: parts that did not change keep their identity, and with it their keys. */
-const latest = new Map<string, unknown>();
-
-/** What a layer keeps, read by its own schema; what is missing becomes an empty one. Frozen content is read once. */
-export function contentOf<C>(definition: LayerDefinition<Params, C>, content: unknown): C {
-  if (!definition.content) return undefined as C;
-  const frozen = typeof content === 'object' && !!content && Object.isFrozen(content);
-  const kept = frozen ? read.get(content) : undefined;
-  if (kept !== undefined) return kept as C;
-  const parsed = shareParts(latest.get(definition.kind), definition.content.parse(content ?? {}));
-  latest.set(definition.kind, parsed);
-  if (frozen) read.set(content, parsed);
-  return parsed;
-}
+export { contentOf } from '../values/content';

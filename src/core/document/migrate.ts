@@ -1,3 +1,4 @@
+import type * as z from 'zod';
 import { knowsCleanup, cleanupOf } from '../depth/cleanup/registry';
 import { knowsLayer, layerOf } from '../depth/layers/registry';
 import { effectOf, knowsEffect } from '../effects/registry';
@@ -163,21 +164,33 @@ function readSettings(settings: Settings, where: string, remarks: string[]): voi
     if (!knowsLayer(layer.kind)) continue;
     const definition = layerOf(layer.kind);
     readValues(definition.params, layer, `${where}, ${layer.name}`, remarks);
-    if (!definition.content) continue;
-    const inside: string[] = [];
-    try {
-      layer.content = mended<typeof layer.content>(definition.content, layer.content ?? {}, inside, { whole: () => false });
-    } catch {
-      layer.content = definition.content.parse({});
-      inside.push('what it held could not be read and was left out.');
-    }
-    remarks.push(...inside.map((text) => `${where}, ${layer.name}: ${text}`));
+    readContent(definition.content, layer, `${where}, ${layer.name}`, remarks);
   }
-  for (const effect of settings.effects)
-    if (knowsEffect(effect.kind)) readValues(effectOf(effect.kind).params, effect, `${where}, ${effectOf(effect.kind).label}`, remarks);
+  for (const effect of settings.effects) {
+    if (!knowsEffect(effect.kind)) continue;
+    const definition = effectOf(effect.kind);
+    readValues(definition.params, effect, `${where}, ${definition.label}`, remarks);
+    if (effect.content !== undefined) readContent(definition.content, effect, `${where}, ${definition.label}`, remarks);
+  }
   for (const step of settings.cleanup)
     if (knowsCleanup(step.kind)) readValues(cleanupOf(step.kind).params, step, `${where}, ${cleanupOf(step.kind).label}`, remarks);
 }
+
+/** Reads what something keeps besides its values by the schema of its kind, in place. */
+function readContent(schema: z.ZodType | undefined, holder: { content?: unknown }, where: string, remarks: string[]): void {
+  if (!schema) return;
+  const inside: string[] = [];
+  try {
+    holder.content = mended<unknown>(schema, holder.content ?? {}, inside, { whole: () => false });
+  } catch {
+    holder.content = schema.parse({});
+    inside.push('what it held could not be read and was left out.');
+  }
+  remarks.push(...inside.map((text) => `${where}: ${text}`));
+}
+
+/** Stands for an endless distance in JSON. */
+export const ENDLESS = 'infinite';
 
 interface Holder {
   values: Record<string, number | boolean | string>;
@@ -185,6 +198,8 @@ interface Holder {
 
 function readValues(params: Params, holder: Holder, where: string, remarks: string[]): void {
   for (const [name, param] of Object.entries(params)) {
+    // JSON has no infinity
+    if (holder.values[name] === ENDLESS && param.type === 'number') holder.values[name] = Infinity;
     const value = holder.values[name];
     if (value === undefined || looseSchema(param).safeParse(value).success) continue;
     const fallback = param.type === 'number' ? formatNumber(param, param.default) : String(param.default);

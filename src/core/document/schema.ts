@@ -94,6 +94,9 @@ export const effectSchema = z.object({
   on: z.boolean().default(true),
   values: values.default({}),
   drives: drivesSchema.default({}),
+  media: mediaRefSchema.optional(),
+  /** what it keeps besides its values; its kind says what that is */
+  content: jsonSchema.optional(),
 });
 export type EffectItem = z.infer<typeof effectSchema>;
 

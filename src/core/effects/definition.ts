@@ -1,9 +1,11 @@
-import type { Picture, Plane } from '../raster/picture';
+import type * as z from 'zod';
+import type { Seen } from '../camera/view';
+import type { Picture, Plane, Raster } from '../raster/picture';
 import type { Run } from '../run';
 import type { Moment } from '../values/moment';
 import { defaultsOf, valuesSchema, type Params, type ValuesOf } from '../values/params';
 import type { Lane } from './lane';
-import { reachHandles, reachLane, reachParams, reachPickings, type ReachValues } from './reach';
+import { reachHandles, reachLane, reachParams, reachPickings, type ReachRange, type ReachValues } from './reach';
 
 /** Where light meets an effect, in this order. */
 export const effectGroups = ['surface', 'air', 'lens', 'frame'] as const;
@@ -18,14 +20,25 @@ export interface RenderLens {
 
 /**
  * What an effect may read besides its parameters and the picture it is given; only that is part of its content key. `distance`: metres at
- * each pixel. `lens`: the lens. `time`: the frame. `plate`: the framed plate before all effects.
+ * each pixel. `lens`: the lens. `time`: the frame. `plate`: the framed plate before all effects. `cut`: what lies within a reach, cut out.
+ * `camera`: where the camera stands. `depth`: what follows from distances and lens alone.
  */
-export type EffectNeed = 'distance' | 'lens' | 'time' | 'plate';
+export type EffectNeed = 'distance' | 'lens' | 'time' | 'plate' | 'cut' | 'camera' | 'depth';
+
+/** What lies within a reach of distances: its coverage 0..1, and its own colours, premultiplied, with the coverage as alpha. */
+export interface Cut {
+  readonly matte: Plane;
+  readonly front: Picture;
+}
 
 /** What an effect works with. What it has not declared among its needs cannot be read. */
-export interface EffectInput<V> {
+export interface EffectInput<V, C = unknown> {
   readonly picture: Picture;
   readonly params: V;
+  /** what it keeps besides its values */
+  readonly content: C;
+  /** the picture file that belongs to it; null where there is none, or it has not come yet */
+  readonly still: Raster | null;
   /** rendered px per output px: lengths in px are given for the output */
   readonly pxScale: number;
   readonly run: Run;
@@ -34,6 +47,14 @@ export interface EffectInput<V> {
   readonly lens: RenderLens;
   readonly at: Moment;
   readonly plate: Picture;
+  /** a first look, soon followed by the careful one */
+  readonly quick: boolean;
+  /** Keeps, under a name, what follows from the distances and the lens alone. */
+  fromDepth(name: string, make: () => Float32Array): Float32Array;
+  /** where the camera stands, from where the plate was taken, and how much is cut off at the border */
+  readonly camera: Seen;
+  /** Cuts out what lies within a reach, along the picture's edges where `refine`; kept by reach, map and picture. */
+  cut(range: ReachRange, refine: boolean): Cut;
 }
 
 /** What an effect gives: a picture, or one with things put at distances. */
@@ -42,19 +63,42 @@ export type EffectResult = Picture | { readonly picture: Picture; readonly dista
 /** A distance among the parameters that can be picked in the picture. */
 export interface PickingOffer {
   readonly param: string;
+  /** the distance is set so many times as far as what is clicked: that it is taken in whole */
+  readonly by?: number;
   readonly label: string;
   readonly prompt: string;
 }
 
-export interface EffectDefinition<P extends Params = Params> {
+/** What the shot is like where a new effect begins: distances in metres. */
+export interface EffectGround {
+  /** of what the picture is about */
+  readonly subject: number;
+  /** which a twentieth, a half and nineteen twentieths of the picture lie nearer than; finite */
+  readonly near: number;
+  readonly middle: number;
+  readonly far: number;
+  /** half the field of view, as tangents */
+  readonly tangentX: number;
+  readonly tangentY: number;
+}
+
+export interface EffectDefinition<P extends Params = Params, C = unknown> {
   readonly kind: string;
   readonly group: EffectGroup;
   readonly label: string;
   /** one line for the list of effects that can be added */
   readonly help: string;
   readonly params: P;
+  /** what it keeps besides plain values; parsing an empty object gives an empty one */
+  readonly content?: z.ZodType<C>;
+  /** a picture file can belong to it */
+  readonly takesStill?: boolean;
+  /** values of a new one that follow from the shot: so that it is seen at once */
+  startOn?(ground: EffectGround): Partial<ValuesOf<P>>;
   /** true: the effect can be limited to a reach of distances */
   readonly reach?: boolean;
+  /** true: it moves what it acts on, so that within a reach it is given that alone, continued behind what stands before it */
+  readonly spreads?: boolean;
   /** what it reads with these values */
   needs(params: ValuesOf<P>): readonly EffectNeed[];
   /** a few words for the list */
@@ -62,12 +106,20 @@ export interface EffectDefinition<P extends Params = Params> {
   lane?(params: ValuesOf<P>, lens: RenderLens): Lane;
   /** the distance that a click in the picture usually sets */
   readonly picking?: PickingOffer;
+  /** the reach that it cuts out with these values, and whether everything else is meant */
+  cuts?(params: ValuesOf<P>): ReachRange & { readonly outside: boolean };
+  /** two distances that two clicks set, the nearer first */
+  readonly pair?: { readonly from: string; readonly to: string; readonly label: string; readonly prompts: readonly [string, string] };
+  /** where a click in the picture puts it, in metres from the camera's axis (right, up) and along it */
+  readonly place?: { readonly right: string; readonly up: string; readonly distance: string };
+  /** where in the picture it is, per cent of width and height */
+  readonly centre?: { readonly x: string; readonly y: string };
   /** Picture in, picture out, linear light, premultiplied; inputs are not written. Throws Stopped where the run is. */
-  apply(input: EffectInput<ValuesOf<P>>): EffectResult | Promise<EffectResult>;
+  apply(input: EffectInput<ValuesOf<P>, C>): EffectResult | Promise<EffectResult>;
 }
 
 /** Declares an effect. Its schema, panel, rail lane, command-line help and docs follow from this; with `reach: true` the settings of a reach too. */
-export const defineEffect = <P extends Params>(definition: EffectDefinition<P>): EffectDefinition<P> =>
+export const defineEffect = <P extends Params, C = unknown>(definition: EffectDefinition<P, C>): EffectDefinition<P, C> =>
   definition.reach ? { ...definition, params: { ...definition.params, ...reachParams } } : definition;
 
 /** The reach that an effect is limited to with these values; null where it acts everywhere. */

@@ -3,12 +3,25 @@ import { smoothstep } from '../scalar';
 import { formatMetres, metres, percent, toggle, type ValuesOf } from '../values/params';
 import type { Lane } from './lane';
 
+const ON = { reach: [true] };
+
 /** Settings that every effect has that can be limited to a reach of distances. */
 export const reachParams = {
   reach: toggle({ section: 'Reach', label: 'Within a reach', default: false, help: 'Acts only on what lies at these distances' }),
-  reachFrom: metres({ section: 'Reach', label: 'From', min: 0.1, max: 3000, lowest: 0, highest: 1e6, default: 1, help: 'Nothing nearer is touched' }),
+  reachFrom: metres({
+    section: 'Reach',
+    only: ON,
+    label: 'From',
+    min: 0.1,
+    max: 3000,
+    lowest: 0,
+    highest: 1e6,
+    default: 1,
+    help: 'Nothing nearer is touched',
+  }),
   reachTo: metres({
     section: 'Reach',
+    only: ON,
     label: 'To',
     min: 0.1,
     max: 3000,
@@ -19,6 +32,7 @@ export const reachParams = {
   }),
   reachNear: metres({
     section: 'Reach',
+    only: ON,
     label: 'Near shoulder',
     min: 0,
     max: 100,
@@ -29,6 +43,7 @@ export const reachParams = {
   }),
   reachFar: metres({
     section: 'Reach',
+    only: ON,
     label: 'Far shoulder',
     min: 0,
     max: 100,
@@ -37,10 +52,11 @@ export const reachParams = {
     default: 0,
     help: 'Depth over which it dies away, beyond To',
   }),
-  reachOutside: toggle({ section: 'Reach', label: 'Outside it', default: false, help: 'Acts on everything else instead' }),
-  reachMix: percent({ section: 'Reach', label: 'Mix', min: 0, max: 100, default: 100, help: 'How much of the effect is mixed in' }),
+  reachOutside: toggle({ section: 'Reach', only: ON, label: 'Outside it', default: false, help: 'Acts on everything else instead' }),
+  reachMix: percent({ section: 'Reach', only: ON, label: 'Mix', min: 0, max: 100, default: 100, help: 'How much of the effect is mixed in' }),
   reachRefine: toggle({
     section: 'Reach',
+    only: ON,
     label: 'Fine edges',
     default: true,
     help: 'Hair, leaves and rope are kept whole along the picture’s edges',

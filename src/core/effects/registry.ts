@@ -1,9 +1,27 @@
 import { registryOf, unknownLabel, type Registry } from '../values/registry';
 import type { EffectDefinition } from './definition';
+import { beams } from './air/beams';
+import { dust } from './air/dust';
 import { fog } from './air/fog';
+import { blocks } from './frame/blocks';
+import { bulge } from './frame/bulge';
+import { echoes } from './frame/echoes';
+import { flicker } from './frame/flicker';
 import { grain } from './frame/grain';
+import { kaleidoscope } from './frame/kaleidoscope';
+import { ripple } from './frame/ripple';
+import { scan } from './frame/scan';
+import { shake } from './frame/shake';
+import { distortion } from './lens/distortion';
+import { fringe } from './lens/fringe';
+import { glow } from './lens/glow';
 import { lensBlur } from './lens/lensBlur';
+import { strayLight } from './lens/strayLight';
+import { vignette } from './lens/vignette';
+import { backdrop } from './surface/backdrop';
 import { grade } from './surface/grade';
+import { isolate } from './surface/isolate';
+import { relight } from './surface/relight';
 
 export type EffectRegistry = Registry<EffectDefinition>;
 
@@ -21,7 +39,30 @@ export const effectRegistry = (all: readonly EffectDefinition[]): EffectRegistry
   }));
 
 /** Every effect, in the order in which they are offered. */
-export const effects: readonly EffectDefinition[] = [grade, fog, lensBlur, grain];
+export const effects: readonly EffectDefinition[] = [
+  grade,
+  isolate,
+  backdrop,
+  relight,
+  fog,
+  dust,
+  beams,
+  lensBlur,
+  glow,
+  fringe,
+  distortion,
+  strayLight,
+  vignette,
+  grain,
+  shake,
+  flicker,
+  blocks,
+  scan,
+  ripple,
+  echoes,
+  bulge,
+  kaleidoscope,
+];
 
 /** What the chain knows. */
 export const knownEffects: EffectRegistry = effectRegistry(effects);

@@ -3,6 +3,8 @@ export interface Aperture {
   readonly blades: number;
   readonly rounding: number;
   readonly turn: number;
+  /** width of the opening over its height, 0..1; 1 where not given */
+  readonly squeeze?: number;
 }
 
 /** Radius steps of the span tables, px. */
@@ -28,7 +30,7 @@ const OUTLINE_POINTS = 720;
 const PROFILE_ROWS = 4096;
 
 /** Closed outline of the unit aperture (circumradius 1), x y pairs, y down. */
-export function apertureOutline({ blades, rounding, turn }: Aperture, points = OUTLINE_POINTS): Float64Array {
+export function apertureOutline({ blades, rounding, turn, squeeze = 1 }: Aperture, points = OUTLINE_POINTS): Float64Array {
   const out = new Float64Array(points * 2);
   for (let i = 0; i < points; i++) {
     const angle = (i / points) * 2 * Math.PI;
@@ -40,7 +42,7 @@ export function apertureOutline({ blades, rounding, turn }: Aperture, points = O
       const straight = Math.cos(sector / 2) / Math.cos(a - sector / 2);
       r = straight + (1 - straight) * rounding;
     }
-    out[i * 2] = r * Math.cos(angle);
+    out[i * 2] = squeeze * r * Math.cos(angle);
     out[i * 2 + 1] = r * Math.sin(angle);
   }
   return out;
@@ -74,7 +76,7 @@ const PROFILES_KEPT = 16;
 
 /** One walk round the outline: every edge widens the rows that it crosses. Kept, because a slider of the focus keeps its aperture. */
 function profileOf(aperture: Aperture): Profile {
-  const key = `${aperture.blades} ${aperture.rounding} ${aperture.turn}`;
+  const key = `${aperture.blades} ${aperture.rounding} ${aperture.turn} ${aperture.squeeze ?? 1}`;
   const kept = profiles.get(key);
   if (kept) return kept;
   const outline = apertureOutline(aperture);

@@ -78,6 +78,10 @@ export const cameraStep =
         const { look, key, value } = from.lens;
         return { look: `${look}×${zoom}`, key: `${key}×${zoom}`, value: { focalPx: value.focalPx * zoom, focalLength: value.focalLength * zoom } };
       },
+      camera: () => {
+        const name = JSON.stringify(seen);
+        return { look: name, key: name, value: seen };
+      },
       plate: () => movedPlate(from, view, request, inputs, { ...address, value: picture }),
       uncovered: () => ({ ...besides(address, 'uncovered'), value: { data: uncovered } }),
     });

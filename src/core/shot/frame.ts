@@ -1,3 +1,5 @@
+import { AT_PLATE } from '../camera/pose';
+import type { Seen } from '../camera/view';
 import type { RenderLens } from '../effects/definition';
 import { focalLengthOfHfov } from '../optics';
 import type { Picture, Plane } from '../raster/picture';
@@ -13,6 +15,8 @@ export interface Frame {
   readonly picture: Stage<Picture>;
   readonly distance: Stage<Plane>;
   readonly lens: Stage<RenderLens>;
+  /** where the camera stands */
+  readonly camera: Stage<Seen>;
   /** the framed plate before all effects, moved as the picture was */
   readonly plate: Stage<Picture>;
   /** 1 where what is seen was hidden in the plate; null where the camera has not moved */
@@ -29,6 +33,7 @@ export function withParts(
     readonly picture?: () => Stage<Picture>;
     readonly distance?: () => Stage<Plane>;
     readonly lens?: () => Stage<RenderLens>;
+    readonly camera?: () => Stage<Seen>;
     readonly plate?: () => Stage<Picture>;
     readonly uncovered?: () => Frame['uncovered'];
   },
@@ -37,6 +42,7 @@ export function withParts(
     picture: parts.picture ?? (() => frame.picture),
     distance: parts.distance ?? (() => frame.distance),
     lens: parts.lens ?? (() => frame.lens),
+    camera: parts.camera ?? (() => frame.camera),
     plate: parts.plate ?? (() => frame.plate),
     uncovered: parts.uncovered ?? (() => frame.uncovered),
   });
@@ -53,6 +59,9 @@ function lazily(parts: { [K in keyof Frame]: () => Frame[K] }): Frame {
     },
     get lens() {
       return (made.lens ??= parts.lens());
+    },
+    get camera() {
+      return (made.camera ??= parts.camera());
     },
     get plate() {
       return (made.plate ??= parts.plate());
@@ -72,6 +81,8 @@ export function renderLens({ plate, settings, size }: Pick<ShotRequest, 'plate' 
   };
 }
 
+const STILL: Stage<Seen> = { look: 'still', key: 'still', value: { pose: AT_PLATE, enlarged: 1 } };
+
 /** What a shot is before its first effect: the plate with what layers stage over it, and the distances that Depth gives. */
 export function composedFrame(request: ShotRequest, inputs: ChainInputs): Frame {
   return lazily({
@@ -82,6 +93,7 @@ export function composedFrame(request: ShotRequest, inputs: ChainInputs): Frame 
       // lengths in px of the rendering are part of its size
       return { look: JSON.stringify(['lens', request.settings.hfovDegrees]), key: JSON.stringify(['lens', value.focalPx, value.focalLength]), value };
     },
+    camera: () => STILL,
     plate: () => framedPlate(request, inputs),
     uncovered: () => null,
   });

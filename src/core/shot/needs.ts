@@ -1,4 +1,5 @@
 import { contentOf } from '../depth/definition';
+import { knownEffects } from '../effects/registry';
 import { knowsLayer, layerOf } from '../depth/layers/registry';
 import type { Layer, Settings } from '../document/schema';
 import { givesPlane, needKey, stillNeed, type Need, type PlaneNeed } from '../need';
@@ -23,7 +24,8 @@ export function needsOf({ plate, settings }: { readonly plate: PlateFile; readon
   const found = new Map<string, Need>();
   const { backdrop } = settings.camera;
   const behind = backdrop ? [stillNeed(backdrop)] : [];
-  for (const need of [stillNeed(plate, plate.opaque), ...settings.layers.flatMap((l) => layerNeeds(l, plate, at)), ...behind])
+  const stills = settings.effects.flatMap((e) => (e.media && knownEffects.knows(e.kind) ? [stillNeed(e.media)] : []));
+  for (const need of [stillNeed(plate, plate.opaque), ...settings.layers.flatMap((l) => layerNeeds(l, plate, at)), ...behind, ...stills])
     if (!found.has(needKey(need))) found.set(needKey(need), need);
   return [...found.values()];
 }

@@ -3,20 +3,24 @@ import {
   reachOf,
   type EffectDefinition,
   type EffectGroup,
+  type Cut,
   type EffectInput,
   type EffectNeed,
   type EffectResult,
 } from '../effects/definition';
-import { rangeOf, reachWeights, type ReachValues } from '../effects/reach';
+import { rangeOf, reachWeights, type ReachRange, type ReachValues } from '../effects/reach';
 import { knownEffects, type EffectRegistry } from '../effects/registry';
-import { quickMatte, refinedMatte } from '../matte/matte';
+import { matteColours, quickMatte, refinedMatte } from '../matte/matte';
+import { stillNeed } from '../need';
+import { contentOf } from '../values/content';
 import type { EffectItem } from '../document/schema';
-import { isShared, newPicture, newPlane, type Picture, type Plane } from '../raster/picture';
-import { partOf, type Run } from '../run';
+import { constantPlane, type Picture, type Plane } from '../raster/picture';
+import { partOf } from '../run';
 import { paramsAt } from '../values/moment';
 import { addressOf, type Address } from './key';
 import { cameraStep } from './cameraStep';
 import { withParts, type Frame, type Step } from './frame';
+import { actsOn, mixed, mixedDistance, parted, rejoined } from './within';
 import { remember, type ChainInputs, type ShotRequest, type Stage } from './stage';
 
 /** The effects of one group that are on, in their order. */
@@ -50,6 +54,8 @@ async function applyEffect(definition: EffectDefinition, item: EffectItem, from:
   const { cache, run } = inputs;
   const params = paramsAt(definition, item, request.at);
   const needs = definition.needs(params);
+  const content = contentOf(definition, item.content);
+  const still = definition.takesStill && item.media ? inputs.held.raster(stillNeed(item.media)) : null;
   const reach = reachOf(definition, params);
   const matte = reach && reachMatte(from, reach, inputs);
   const address = addressOf((of) => [
@@ -57,32 +63,44 @@ async function applyEffect(definition: EffectDefinition, item: EffectItem, from:
     item.kind,
     params,
     of(from.picture),
-    needs.map((n) => of(NEEDS[n](from, request))),
+    needs.map((n) => of(NEEDS[n](from, request, inputs))),
+    content,
+    still && item.media?.sha256,
     matte && of(matte),
   ]);
   const distanceAddress: Address = { look: `${address.look}:distance`, key: `${address.key}:distance` };
-  const own = (picture: Picture, distance: Plane | undefined): Frame => {
+  const kept = (picture: Picture, distance: Plane | undefined): Frame => {
     const stage: Stage<Picture> = { ...address, value: picture };
     return withParts(from, { picture: () => stage, ...(distance && { distance: () => ({ ...distanceAddress, value: distance }) }) });
   };
   const found = cache.get<EffectPicture>(address.key);
-  const kept = found?.movesDepth ? cache.get<Plane>(distanceAddress.key) : undefined;
+  const besides = found?.movesDepth ? cache.get<Plane>(distanceAddress.key) : undefined;
   // a bounded cache may have let one of the two go
-  if (found && (kept || !found.movesDepth)) return own(found, kept);
-  const result = await definition.apply(inputOf(definition, from, request, params, needs, run));
+  if (found && (besides || !found.movesDepth)) return kept(found, besides);
+  const before = from.picture.value;
+  const weight = reach && matte ? actsOn(matte.value(), reach.reachOutside) : null;
+  const apart = weight && definition.spreads ? parted(before, from.distance.value, weight) : null;
+  const own = { picture: apart?.given ?? before, params, content, still };
+  const result = await definition.apply(inputOf(definition, from, request, inputs, needs, own));
   run.checkpoint(1);
   const made = isPicture(result) ? { picture: result, distance: undefined } : result;
-  const { picture, distance } = reach && matte ? withinReach(from, made, matte.value(), reach) : made;
+  const mix = (reach?.reachMix ?? 100) / 100;
+  // parts that were moved alone are put together again; the matte has had its say
+  const even = apart && weight ? constantPlane(weight.width, weight.height, 1) : weight;
+  const whole = apart ? rejoined(apart, made.picture) : made.picture;
+  const picture = even ? mixed(before, whole, even, mix) : whole;
+  const distance = made.distance && (weight ? mixedDistance(from.distance.value, made.distance, weight, mix) : made.distance);
   if (distance) cache.set(distanceAddress.key, distance);
   const finished: EffectPicture = distance ? { ...picture, movesDepth: true } : picture;
   cache.set(address.key, finished);
-  return own(finished, distance);
+  return kept(finished, distance);
 }
 
 /** The matte of a reach, made when it is wanted: kept by reach, map and picture, whichever effect asks for it. */
-function reachMatte(from: Frame, reach: ReachValues, { cache, run, quick = false }: ChainInputs): Address & { value(): Plane } {
-  const range = rangeOf(reach);
-  const { reachRefine: refine } = reach;
+const reachMatte = (from: Frame, reach: ReachValues, inputs: ChainInputs): Address & { value(): Plane } =>
+  matteStage(from, rangeOf(reach), reach.reachRefine, inputs);
+
+function matteStage(from: Frame, range: ReachRange, refine: boolean, { cache, run, quick = false }: ChainInputs): Address & { value(): Plane } {
   const address = addressOf((of) => ['matte', range, refine, of(from.distance), refine && of(from.plate), of({ look: null, key: refine && quick })]);
   const make = (): Plane => {
     if (!refine) return reachWeights(range, from.distance.value);
@@ -92,31 +110,14 @@ function reachMatte(from: Frame, reach: ReachValues, { cache, run, quick = false
   return { ...address, value: () => remember(cache, address, make).value };
 }
 
-/** What an effect has made, mixed with what went in by the matte of its reach. */
-function withinReach(
-  from: Frame,
-  made: { readonly picture: Picture; readonly distance: Plane | undefined },
-  matte: Plane,
-  { reachOutside, reachMix }: ReachValues,
-): { picture: Picture; distance: Plane | undefined } {
-  const before = from.picture.value;
-  const out = newPicture(before.width, before.height, isShared(before.data));
-  const distance = made.distance && newPlane(before.width, before.height, isShared(before.data));
-  for (let i = 0; i < matte.data.length; i++) {
-    const within = reachOutside ? 1 - matte.data[i]! : matte.data[i]!;
-    const weight = (within * reachMix) / 100;
-    for (let o = i * 4; o < i * 4 + 4; o++) out.data[o] = before.data[o]! + weight * (made.picture.data[o]! - before.data[o]!);
-    // a distance between two is the distance of neither
-    if (distance) distance.data[i] = weight >= 0.5 ? made.distance.data[i]! : from.distance.value.data[i]!;
-  }
-  return { picture: out, distance };
-}
-
 /** What of a frame each need stands for. */
-const NEEDS: Readonly<Record<EffectNeed, (from: Frame, request: ShotRequest) => Address>> = {
+const NEEDS: Readonly<Record<EffectNeed, (from: Frame, request: ShotRequest, inputs: ChainInputs) => Address>> = {
   distance: (from) => from.distance,
   lens: (from) => from.lens,
   plate: (from) => from.plate,
+  camera: (from) => from.camera,
+  depth: (_, __, { quick = false }) => addressOf((of) => [of({ look: null, key: quick })]),
+  cut: (from, _, { quick = false }) => addressOf((of) => [of(from.distance), of(from.plate), of({ look: null, key: quick })]),
   time: (_, { at }) => ({ look: JSON.stringify(at), key: JSON.stringify(at) }),
 };
 
@@ -125,17 +126,17 @@ function inputOf(
   { kind }: EffectDefinition,
   from: Frame,
   { at, size, settings }: ShotRequest,
-  params: Record<string, number | boolean | string>,
+  inputs: ChainInputs,
   needs: readonly EffectNeed[],
-  run: Run,
+  own: Pick<EffectInput<Record<string, number | boolean | string>>, 'picture' | 'params' | 'content' | 'still'>,
 ): EffectInput<Record<string, number | boolean | string>> {
+  const { run } = inputs;
   const declared = <T>(need: EffectNeed, value: () => T): T => {
     if (!needs.includes(need)) throw new Error(`${kind} reads ${need} and does not declare it`);
     return value();
   };
   return {
-    picture: from.picture.value,
-    params,
+    ...own,
     pxScale: size.width / settings.framing.width,
     run,
     get distance() {
@@ -150,5 +151,24 @@ function inputOf(
     get plate() {
       return declared('plate', () => from.plate.value);
     },
+    get camera() {
+      return declared('camera', () => from.camera.value);
+    },
+    quick: inputs.quick === true,
+    fromDepth: (name, make) =>
+      declared('depth', () => {
+        const address = addressOf((of) => ['from depth', name, of(from.distance), of(from.lens)]);
+        return remember(inputs.cache, address, () => ({ data: make() })).value.data;
+      }),
+    cut: (range, refine) => declared('cut', () => cutOut(from, range, refine, inputs)),
   };
+}
+
+/** What lies within a reach, cut out of the picture as it is here. */
+function cutOut(from: Frame, range: ReachRange, refine: boolean, inputs: ChainInputs): Cut {
+  const { cache } = inputs;
+  const matte = matteStage(from, range, refine, inputs);
+  const address = addressOf((of) => ['front', of(matte), of(from.picture)]);
+  const front = remember(cache, address, () => matteColours(from.picture.value, matte.value()));
+  return { matte: matte.value(), front: front.value };
 }

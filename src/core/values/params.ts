@@ -10,6 +10,8 @@ interface Common<T> {
   readonly help?: string;
   /** rows of a panel are grouped under this heading */
   readonly section?: string;
+  /** its row is there only where choices are set so: their names, and the values of which one is wanted */
+  readonly only?: Readonly<Record<string, readonly (string | boolean)[]>>;
 }
 
 export interface NumberParam extends Common<number> {
@@ -88,6 +90,10 @@ export const choice = <T extends string>(o: Common<T> & { options: readonly { va
   ...o,
   type: 'choice',
 });
+
+/** Whether a parameter has a say with these values. */
+export const hasSay = ({ only }: Param, values: Readonly<Record<string, unknown>>, params: Params): boolean =>
+  !only || Object.entries(only).every(([name, wanted]) => (wanted as readonly unknown[]).includes(values[name] ?? params[name]?.default));
 
 /** The defaults of a set of parameters. */
 export const defaultsOf = <P extends Params>(params: P): ValuesOf<P> =>

@@ -2,7 +2,7 @@ import Box from '@mui/material/Box';
 import InputBase from '@mui/material/InputBase';
 import { useMemo, type ReactNode } from 'react';
 import type { DrivenPlace } from '../../core/document/driven';
-import type { Param, Params } from '../../core/values/params';
+import { hasSay, type Param, type Params } from '../../core/values/params';
 import { keyGesture, type Gesture } from '../state/documentStore';
 import { DrivenRow } from '../timeline/DrivenRow';
 import { NumberRow } from './NumberRow';
@@ -34,17 +34,20 @@ export function ParamRows({ params, values, onChange, of, tintOf, extras }: Prop
   }, [params]);
   return (
     <>
-      {[...sections].map(([title, rows]) => (
-        <Section key={title} title={title}>
-          {extras?.[title]?.before}
-          {rows.map(([name, param]) => {
-            const value = values[name] ?? param.default;
-            const tint = param.type === 'number' && param.distance ? tintOf(value as number) : undefined;
-            return <ParamRow key={name} name={name} of={of} param={param} value={value} tint={tint} onChange={onChange} />;
-          })}
-          {extras?.[title]?.after}
-        </Section>
-      ))}
+      {[...sections]
+        .map(([title, rows]) => [title, rows.filter(([, param]) => hasSay(param, values, params))] as const)
+        .filter(([title, rows]) => rows.length > 0 || extras?.[title])
+        .map(([title, rows]) => (
+          <Section key={title} title={title}>
+            {extras?.[title]?.before}
+            {rows.map(([name, param]) => {
+              const value = values[name] ?? param.default;
+              const tint = param.type === 'number' && param.distance ? tintOf(value as number) : undefined;
+              return <ParamRow key={name} name={name} of={of} param={param} value={value} tint={tint} onChange={onChange} />;
+            })}
+            {extras?.[title]?.after}
+          </Section>
+        ))}
     </>
   );
 }

@@ -90,12 +90,13 @@ interface ChoiceProps<T extends string> {
   readonly help?: string | undefined;
 }
 
-/** Options with more letters than these together stand in a menu. */
-const MOST_LETTERS = 34;
+/** Options with more letters than these together stand in a menu; each takes room for itself besides. */
+const MOST_LETTERS = { besideLabel: 33, bare: 60 };
+const EACH = 3;
 
 function Choice<T extends string>({ label, value, options, onChange, bare, help }: ChoiceProps<T>) {
   const buttons =
-    options.reduce((n, o) => n + o.label.length, 0) > MOST_LETTERS ? (
+    options.reduce((n, o) => n + o.label.length + EACH, 0) > (bare ? MOST_LETTERS.bare : MOST_LETTERS.besideLabel) ? (
       <Select value={value} onChange={(e) => onChange(e.target.value as T)} inputProps={{ 'aria-label': label }}>
         {options.map((o) => (
           <MenuItem key={o.value} value={o.value}>

@@ -10,6 +10,7 @@ import { renderSize } from '../../core/shot/chain';
 import { contentKey } from '../../core/shot/key';
 import type { ShotRequest } from '../../core/shot/stage';
 import type { Moment } from '../../core/values/moment';
+import { valuesSchema } from '../../core/values/params';
 import { engine } from '../../engine/engine';
 import type { ChapterThumbs, PreviewPart, PreviewSpec } from '../../engine/protocol';
 import { useDocument } from './documentStore';
@@ -41,11 +42,22 @@ const atPlate = (shot: Shot): Shot => {
   return { ...shot, settings: { ...shot.settings, camera: { ...camera, moves: [], stereo: { ...camera.stereo, on: false } } } };
 };
 
+/** The shot with one effect alone, or without one, where that is what is looked at. */
+function asLookedAt(shot: Shot): Shot {
+  const { alone, without } = useView.getState();
+  const { effects } = shot.settings;
+  const kept = effects.some((e) => e.id === alone) ? effects.filter((e) => e.id === alone).map((e) => ({ ...e, on: true })) : effects;
+  const left = kept.filter((e) => e.id !== without);
+  return left.length === effects.length && kept === effects ? shot : { ...shot, settings: { ...shot.settings, effects: left } };
+}
+
 /** The reach of the effect in hand, or else of the first that has one; null where none has. */
 function reachInHand({ settings }: Shot, selected: string | null): PreviewSpec['reach'] {
   const items = [...settings.effects.filter((e) => e.id === selected), ...settings.effects];
   for (const { kind, values } of items) {
-    const reach = reachOf(effectOf(kind), values);
+    const definition = effectOf(kind);
+    if (definition.cuts) return definition.cuts(valuesSchema(definition.params).parse(values));
+    const reach = reachOf(definition, values);
     if (reach) return { ...rangeOf(reach), outside: reach.reachOutside };
   }
   return null;
@@ -197,7 +209,7 @@ export class PreviewLoop {
     const { near, far, spacing } = calibrationOf(shot.settings.calibration);
     const check = checks.find((c) => c.kind === view.check);
     return {
-      shot: requestOf(IN_PLACE.includes(view.chapter) ? atPlate(shot) : shot, size),
+      shot: requestOf(asLookedAt(IN_PLACE.includes(view.chapter) ? atPlate(shot) : shot), size),
       given: useSession.getState().given,
       estimate: check?.needsEstimate ? comparison : null,
       cleaning: view.chapter === 'depth',

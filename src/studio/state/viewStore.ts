@@ -52,6 +52,9 @@ interface ViewState extends Remembered {
   selectedLayer: string | null;
   selectedEffect: string | null;
   selectedMove: string | null;
+  /** the one effect that is seen alone, and the one that is left out for a moment */
+  alone: string | null;
+  without: string | null;
   selectedStake: string | null;
   /** probe: place in the output, 0..1 */
   pointer: { x: number; y: number } | null;
@@ -150,6 +153,8 @@ export const useView = create<ViewState>()((set) => ({
   selectedLayer: null,
   selectedEffect: null,
   selectedMove: null,
+  alone: null,
+  without: null,
   selectedStake: null,
   pointer: null,
   lit: null,

@@ -4,6 +4,7 @@ import LinearProgress from '@mui/material/LinearProgress';
 import { useGesture } from '@use-gesture/react';
 import { lazy, Suspense, useEffect, useMemo, useRef, useState } from 'react';
 import type { LayerTool } from '../chapters/depth/tools/registry';
+import { EffectHandles } from '../chapters/effects/EffectHandles';
 import { chapters } from '../chapters/registry';
 import type { PictureDrag } from '../state/picking';
 import { plateViewOf } from '../chapters/depth/plateView';
@@ -174,6 +175,9 @@ export function Viewer() {
           }}
         />
         {shot && preview && <Playing place={place} output={output} />}
+        {shot && preview && view.chapter === 'effects' && !view.peek && (
+          <EffectHandles shot={shot} place={place} box={() => boxRef.current!.getBoundingClientRect()} />
+        )}
         {shot && preview && view.chapter === 'camera' && <SafeFrame shot={shot} place={place} />}
         {shot && preview && Overlay && layer && plateView && (
           <Box sx={view.panning ? { '& *': { pointerEvents: 'none !important' } } : undefined}>

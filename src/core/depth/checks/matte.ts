@@ -1,4 +1,5 @@
 import { matteColours, refinedMatte } from '../../matte/matte';
+import { srgbToLinear } from '../../raster/colour';
 import { newPicture } from '../../raster/picture';
 import type { CheckDefinition } from './definition';
 
@@ -41,7 +42,28 @@ const over = (kind: string, label: string, help: string, back: (x: number, y: nu
   },
 });
 
+/** The coverage itself, as a grey. */
+const alone: CheckDefinition = {
+  kind: 'matte-alone',
+  label: 'Matte alone',
+  help: 'How much of each pixel the reach in hand covers',
+  needsReach: true,
+  run: ({ picture, distance, reach, raw }) => {
+    const marks = { width: raw.width, height: raw.height, data: new Float32Array(raw.data.length) };
+    if (!reach) return { marks, figure: 'Switch on a reach: choose an effect that has one, and “Within a reach”' };
+    const { data } = refinedMatte(picture, distance, reach);
+    const shown = newPicture(picture.width, picture.height);
+    for (let i = 0; i < data.length; i++) {
+      const v = srgbToLinear(reach.outside ? 1 - data[i]! : data[i]!);
+      shown.data.set([v, v, v, 1], i * 4);
+    }
+    const covered = data.reduce((a, b) => a + b, 0) / data.length;
+    return { marks, shown, figure: `${(100 * (reach.outside ? 1 - covered : covered)).toFixed(1)} % of the picture` };
+  },
+};
+
 export const mattes: readonly CheckDefinition[] = [
+  alone,
   over('matte', 'Matte', 'What the reach in hand covers, over a checkerboard', backs.checkerboard!),
   over('matte-black', 'Matte over black', 'Shows light fringes of the old backdrop', backs.black!),
   over('matte-white', 'Matte over white', 'Shows dark ones', backs.white!),

@@ -1,13 +1,18 @@
 import { parseHex, srgbToLinear } from '../../raster/colour';
 import { newPicture, type Picture, type Plane } from '../../raster/picture';
-import { choice, colour, formatMetres, metres, percent, toggle, type ValuesOf } from '../../values/params';
+import { choice, colour, count, formatMetres, level, metres, percent, toggle, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput, type RenderLens } from '../definition';
+import { airPatches } from './patches';
 
 /** Contrast that is left at the distance of visibility: 2 % (Koschmieder 1924). */
 const EXTINCTION = -Math.log(0.02);
 /** From here on there is nothing but sky, m. */
 const SKY = 1e6;
 const ROWS_PER_LOOK = 32;
+/** Taking fog away: no less of the scene's own light is reckoned with. */
+const LEAST_LEFT = 0.12;
+
+const LOW = { low: [true] };
 
 const params = {
   start: metres({
@@ -40,11 +45,22 @@ const params = {
     ],
     help: 'That of what lies farthest, or one of your own',
   }),
-  colour: colour({ section: 'Fog', label: 'Own colour', default: '#c9d2d8' }),
+  colour: colour({ section: 'Fog', label: 'Own colour', only: { from: ['set'] }, default: '#c9d2d8' }),
+  act: choice({
+    section: 'Fog',
+    label: 'Fog is',
+    default: 'added',
+    options: [
+      { value: 'added', label: 'Added' },
+      { value: 'taken', label: 'Taken away' },
+    ],
+    help: 'Taken away: what the air of the plate has hidden is brought back, as far as it can be',
+  }),
   sky: percent({ section: 'Fog', label: 'Over the sky', min: 0, max: 100, default: 100, help: 'How much of it the sky takes' }),
   low: toggle({ section: 'Height', label: 'Lies low', default: false, help: 'Thins out with height above a level' }),
   eye: metres({
     section: 'Height',
+    only: LOW,
     label: 'Camera above it',
     min: -20,
     max: 100,
@@ -56,6 +72,7 @@ const params = {
   }),
   thins: metres({
     section: 'Height',
+    only: LOW,
     label: 'Thins out by',
     min: 0.1,
     max: 500,
@@ -66,6 +83,7 @@ const params = {
   }),
   horizon: percent({
     section: 'Height',
+    only: LOW,
     label: 'Horizon',
     min: -50,
     max: 150,
@@ -75,6 +93,10 @@ const params = {
     default: 50,
     help: 'From the top of the picture: tells which way is up',
   }),
+  patches: percent({ section: 'Patches', label: 'Patches', min: 0, max: 100, default: 0, help: 'How unevenly it lies in the air' }),
+  size: metres({ section: 'Patches', label: 'Size', min: 0.1, max: 200, lowest: 0.02, highest: 1e4, default: 4 }),
+  wind: level({ section: 'Patches', label: 'Wind', min: -5, max: 5, lowest: -100, highest: 100, default: 0.5, help: 'm/s, to the right' }),
+  seed: count({ section: 'Patches', label: 'Seed', min: 1, max: 99, highest: 99999, default: 1 }),
 };
 export type FogValues = ValuesOf<typeof params>;
 
@@ -104,7 +126,8 @@ export function farthestColour({ data }: Picture, distance: Plane): readonly [nu
   return places.length > 0 ? [sum[0]!, sum[1]!, sum[2]!] : [0.6, 0.6, 0.6];
 }
 
-function apply({ picture, distance, lens, params: p, run }: EffectInput<FogValues>): Picture {
+function apply(input: EffectInput<FogValues>): Picture {
+  const { picture, distance, lens, params: p, run } = input;
   const { width, height, data } = picture;
   const out = newPicture(width, height, run.shared);
   const light = p.from === 'picture' ? farthestColour(picture, distance) : parseHex(p.colour).map(srgbToLinear);
@@ -112,6 +135,8 @@ function apply({ picture, distance, lens, params: p, run }: EffectInput<FogValue
   const sigma = EXTINCTION / p.visibility;
   const over = p.sky / 100;
   const up = upOf(p.horizon, height, lens);
+  const uneven = p.patches > 0 ? airPatches(input) : null;
+  const takes = p.act === 'taken';
   for (let y = 0; y < height; y++) {
     if (y % ROWS_PER_LOOK === 0) run.checkpoint(y / height);
     const dy = (y + 0.5 - height / 2) / lens.focalPx;
@@ -128,15 +153,27 @@ function apply({ picture, distance, lens, params: p, run }: EffectInput<FogValue
       if (end > p.start) {
         const length = (end - p.start) * k;
         depth = p.low ? sigma * densityAlong(p.eye + rise * p.start, p.eye + rise * end, length, p.thins) : sigma * length;
+        if (uneven) depth *= uneven.meanTo(x, y, end);
       }
       let taken = 1 - Math.exp(-depth);
       if (!(z < SKY)) taken *= over;
-      const a = taken * data[i * 4 + 3]!;
+      const alpha = data[i * 4 + 3]!;
+      const o = i * 4;
+      out.data[o + 3] = alpha;
+      if (takes) {
+        // the same law, solved for the light of the scene
+        const left = Math.max(LEAST_LEFT, 1 - taken);
+        const a = (1 - left) * alpha;
+        out.data[o] = Math.max(0, data[o]! - r * a) / left;
+        out.data[o + 1] = Math.max(0, data[o + 1]! - g * a) / left;
+        out.data[o + 2] = Math.max(0, data[o + 2]! - b * a) / left;
+        continue;
+      }
+      const a = taken * alpha;
       const left = 1 - taken;
-      out.data[i * 4] = data[i * 4]! * left + r * a;
-      out.data[i * 4 + 1] = data[i * 4 + 1]! * left + g * a;
-      out.data[i * 4 + 2] = data[i * 4 + 2]! * left + b * a;
-      out.data[i * 4 + 3] = data[i * 4 + 3]!;
+      out.data[o] = data[o]! * left + r * a;
+      out.data[o + 1] = data[o + 1]! * left + g * a;
+      out.data[o + 2] = data[o + 2]! * left + b * a;
     }
   }
   return out;
@@ -160,9 +197,14 @@ export const fog = defineEffect({
   help: 'Air that takes contrast by distance, everywhere or lying low',
   params,
   reach: true,
-  needs: () => ['distance', 'lens'],
+  needs: (p) => ['distance', 'lens', ...(p.patches > 0 ? (['camera'] as const) : []), ...(p.patches > 0 && p.wind !== 0 ? (['time'] as const) : [])],
+  startOn: ({ far, near }) => ({
+    visibility: Number((1.6 * far).toPrecision(2)),
+    size: Number(Math.max(0.2, 0.12 * far).toPrecision(2)),
+    start: Number((0.5 * near).toPrecision(2)),
+  }),
   picking: { param: 'start', label: 'Pick its beginning in picture', prompt: 'Click where the fog should begin' },
-  summary: (p) => formatMetres(p.visibility),
+  summary: (p) => `${p.act === 'taken' ? 'less ' : ''}${formatMetres(p.visibility)}`,
   lane: ({ start, visibility }) => ({
     caption: `Fog: visibility ${formatMetres(visibility)}`,
     points: [0, 0.05, 0.125, 0.25, 0.5, 1].map((share) => ({

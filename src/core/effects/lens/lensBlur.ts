@@ -2,9 +2,10 @@ import { blurKernel } from '../../kernels/blurKernel';
 import { blurShape } from '../../kernels/blurShape';
 import { packLight, type LensRadii, type RadiusPicture } from '../../kernels/lensBlurHost';
 import { blurRadius, inFocusRange, type ThinLens } from '../../optics';
-import { newFloats, type Picture } from '../../raster/picture';
+import { newFloats, type Picture, type Plane } from '../../raster/picture';
 import { borrowFloats, returnFloats } from '../../raster/scratch';
 import { partOf } from '../../run';
+import { smoothstep } from '../../scalar';
 import { count, degrees, formatMetres, fStop, metres, percent, pixels, stops, toggle, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput, type RenderLens } from '../definition';
 import { boostHighlights, LAMP, relabelHighlights } from './radii';
@@ -64,6 +65,27 @@ const params = {
     default: true,
     help: 'Pixels on a soft edge of the map join the nearer of the two sides',
   }),
+  alsoFrom: metres({
+    section: 'Also sharp',
+    label: 'Before, by',
+    min: 0,
+    max: 20,
+    highest: 1e6,
+    scale: 'linear',
+    default: 0,
+    help: 'For a subject deeper than the lens allows: so far before the focus all is as sharp',
+  }),
+  alsoTo: metres({
+    section: 'Also sharp',
+    label: 'Beyond, by',
+    min: 0,
+    max: 20,
+    highest: 1e6,
+    scale: 'linear',
+    default: 0,
+    help: 'So far beyond the focus',
+  }),
+  alsoEase: percent({ section: 'Also sharp', label: 'Shoulders', min: 0, max: 100, default: 50, help: 'How softly it gives way, of its depth' }),
   blades: count({
     section: 'Aperture shape',
     label: 'Blades',
@@ -75,6 +97,7 @@ const params = {
   }),
   rounding: percent({ section: 'Aperture shape', label: 'Rounding', min: 0, max: 100, default: 20 }),
   turn: degrees({ section: 'Aperture shape', label: 'Turn', min: -180, max: 180, decimals: 0, default: 0 }),
+  squeeze: percent({ section: 'Aperture shape', label: 'Squeeze', min: 0, max: 70, default: 0, help: 'Makes the opening narrower than it is high' }),
   threshold: percent({
     section: 'Highlights',
     label: 'Above',
@@ -116,6 +139,25 @@ export function lensBlurRadius(p: LensBlurValues, lens: RenderLens, pxScale: num
 /** Coverage from which a pixel counts as solid: sampling rounds. */
 const OPAQUE = 0.9995;
 
+/**
+ * Distances as the lens takes them: those that are to be sharp too stand at the focus, and give way over the shoulders. The plane itself where
+ * none are.
+ */
+export function alsoSharp(p: Pick<LensBlurValues, 'focus' | 'alsoFrom' | 'alsoTo' | 'alsoEase'>, { width, height, data }: Plane): Plane {
+  if (p.alsoFrom <= 0 && p.alsoTo <= 0) return { width, height, data };
+  const ease = 1 + p.alsoEase / 100;
+  const [first, last] = [Math.max(1e-3, p.focus - p.alsoFrom), p.focus + p.alsoTo];
+  const [before, beyond] = [Math.max(1e-3, p.focus - p.alsoFrom * ease), p.focus + p.alsoTo * ease];
+  const out = new Float32Array(data.length);
+  for (let i = 0; i < out.length; i++) {
+    const z = data[i]!;
+    if (z >= first && z <= last) out[i] = p.focus;
+    else if (z < first) out[i] = p.focus + (z - p.focus) * smoothstep(first, before === first ? first - 1e-6 : before, z);
+    else out[i] = z < beyond ? p.focus + (z - p.focus) * smoothstep(last, beyond, z) : z;
+  }
+  return { width, height, data: out };
+}
+
 /** What lensBlurRadius says, with what is the same for every pixel worked out. */
 function radiiOf(p: LensBlurValues, lens: RenderLens, pxScale: number): LensRadii {
   const thin = thinLensOf(p, lens);
@@ -129,7 +171,8 @@ function radiiOf(p: LensBlurValues, lens: RenderLens, pxScale: number): LensRadi
   };
 }
 
-async function apply({ picture, distance, params: p, lens, pxScale, run }: EffectInput<LensBlurValues>): Promise<Picture> {
+async function apply({ picture, distance: measured, params: p, lens, pxScale, run }: EffectInput<LensBlurValues>): Promise<Picture> {
+  const distance = alsoSharp(p, measured);
   const { width, height } = picture;
   const n = width * height;
   const packed = borrowFloats(n * 4, run.shared);
@@ -140,7 +183,11 @@ async function apply({ picture, distance, params: p, lens, pxScale, run }: Effec
     const out: Picture = { width, height, data: newFloats(n * 4, run.shared) };
     boostHighlights(source, p.threshold / 100, p.boost);
     if (brightest * 2 ** p.boost > LAMP) relabelHighlights(source);
-    const shape = blurShape({ blades: p.blades, rounding: p.rounding / 100, turn: (p.turn * Math.PI) / 180 }, lowest, highest);
+    const shape = blurShape(
+      { blades: p.blades, rounding: p.rounding / 100, turn: (p.turn * Math.PI) / 180, squeeze: 1 - p.squeeze / 100 },
+      lowest,
+      highest,
+    );
     await partOf(run, 0, opaque ? 1 : 0.5).rows(blurKernel, height, { picture: source, shape }, out.data);
     if (opaque) return out;
     // coverage is blurred like light: a second pass carries alpha in the red channel

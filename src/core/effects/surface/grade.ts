@@ -47,9 +47,17 @@ const params = {
   saturation: percent({ section: 'Colour', label: 'Saturation', min: 0, max: 200, highest: 400, default: 100 }),
   hue: degrees({ section: 'Colour', label: 'Hue', min: -180, max: 180, decimals: 0, default: 0 }),
   mono: toggle({ section: 'Black and white', label: 'Black and white', default: false }),
-  red: percent({ section: 'Black and white', label: 'Red', min: -100, max: 200, default: 21, help: 'Share of each colour’s light in the grey' }),
-  green: percent({ section: 'Black and white', label: 'Green', min: -100, max: 200, default: 72 }),
-  blue: percent({ section: 'Black and white', label: 'Blue', min: -100, max: 200, default: 7 }),
+  red: percent({
+    section: 'Black and white',
+    only: { mono: [true] },
+    label: 'Red',
+    min: -100,
+    max: 200,
+    default: 21,
+    help: 'Share of each colour’s light in the grey',
+  }),
+  green: percent({ section: 'Black and white', only: { mono: [true] }, label: 'Green', min: -100, max: 200, default: 72 }),
+  blue: percent({ section: 'Black and white', only: { mono: [true] }, label: 'Blue', min: -100, max: 200, default: 7 }),
 };
 export type GradeValues = ValuesOf<typeof params>;
 

@@ -4,7 +4,7 @@ import { posesOf } from '../../../core/camera/path';
 import { namedMove } from '../../../core/camera/registry';
 import { overscanFor, type Relief } from '../../../core/camera/relief';
 import { newMove } from '../../../core/document/defaults';
-import type { MoveItem, Shot } from '../../../core/document/schema';
+import type { MoveItem, Settings, Shot } from '../../../core/document/schema';
 import { effectOf } from '../../../core/effects/registry';
 import { hfovOf } from '../../../core/shot/framing';
 import { lensOf } from '../../state/shotLens';
@@ -17,12 +17,19 @@ export const overscanOf = (shot: Shot, relief: Relief): number => {
 
 export const worstOf = (shot: Shot, relief: Relief): ReturnType<typeof worstStretch> => worstStretch(shot.settings, lensOf(shot), relief);
 
-/** The distance of what a shot is about: that which is in focus, or what lies in the middle of its depth. */
-export function subjectOf({ settings }: Shot, relief: Relief): number {
-  for (const { kind, values, on } of settings.effects) {
+/** What is in focus, m; null where nothing says so. */
+export function focusOf({ effects }: Pick<Settings, 'effects'>): number | null {
+  for (const { kind, values, on } of effects) {
     const focus = effectOf(kind).params.focus ? values.focus : undefined;
     if (on && typeof focus === 'number' && focus > 0 && focus < NOTHING) return focus;
   }
+  return null;
+}
+
+/** The distance of what a shot is about: that which is in focus, or what lies in the middle of its depth. */
+export function subjectOf({ settings }: Shot, relief: Relief): number {
+  const focus = focusOf(settings);
+  if (focus !== null) return focus;
   const [far, near] = relief.ends;
   return Number((2 / (far + near)).toPrecision(3));
 }

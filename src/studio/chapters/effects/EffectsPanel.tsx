@@ -3,7 +3,11 @@ import type { ReactNode } from 'react';
 import type { EffectItem } from '../../../core/document/schema';
 import { effectGroups, pickingsOf } from '../../../core/effects/definition';
 import { effectOf, knowsEffect } from '../../../core/effects/registry';
+import { dust } from '../../../core/effects/air/dust';
 import { lensBlur } from '../../../core/effects/lens/lensBlur';
+import { backdrop } from '../../../core/effects/surface/backdrop';
+import { isolate } from '../../../core/effects/surface/isolate';
+import { relight } from '../../../core/effects/surface/relight';
 import { valuesSchema } from '../../../core/values/params';
 import { ParamRows } from '../../controls/ParamRows';
 import { PanelHead, Section } from '../../controls/rows';
@@ -13,24 +17,36 @@ import { useTint } from '../../controls/useTint';
 import { changeSettings, useShot, type Gesture } from '../../state/documentStore';
 import { useViewPart } from '../../state/viewStore';
 import { AddEffect, GROUP_LABELS } from './AddEffect';
+import { backdropExtras, dustExtras, isolateExtras } from './cutExtras';
+import { duplicateEffect } from './effectActions';
+import { EffectBar } from './EffectBar';
 import type { EffectExtras } from './extras';
 import { lensBlurExtras } from './lensBlurExtras';
+import { Looks } from './Looks';
 import { PickButton } from './PickButton';
+import { relightExtras } from './relightExtras';
 
-const EXTRAS: Readonly<Record<string, EffectExtras>> = { [lensBlur.kind]: lensBlurExtras };
+const EXTRAS: Readonly<Record<string, EffectExtras>> = {
+  [lensBlur.kind]: lensBlurExtras,
+  [isolate.kind]: isolateExtras,
+  [backdrop.kind]: backdropExtras,
+  [dust.kind]: dustExtras,
+  [relight.kind]: relightExtras,
+};
 
 /** What is shown beside the rows, with buttons that pick the effect's distances in the picture, each in the section of its distance. */
 function withPicking(item: EffectItem, sections: ReturnType<EffectExtras>['sections']): ReturnType<EffectExtras>['sections'] {
   const definition = effectOf(item.kind);
   const out: Record<string, { readonly before?: ReactNode; readonly after?: ReactNode }> = { ...sections };
-  for (const { param, label, prompt } of pickingsOf(definition, item.values)) {
+  for (const { param, label, prompt, by } of pickingsOf(definition, item.values)) {
     const title = definition.params[param]?.section;
-    if (title === undefined) continue;
+    // two clicks set it already
+    if (title === undefined || param === definition.pair?.to) continue;
     const there = out[title];
     const after = (
       <>
         {there?.after}
-        <PickButton item={item} param={param} label={label} prompt={prompt} />
+        <PickButton item={item} param={param} label={label} prompt={prompt} by={by} />
       </>
     );
     out[title] = { before: there?.before, after };
@@ -64,9 +80,10 @@ export function EffectsPanel() {
   return (
     <>
       <PanelHead title="Effects">
+        <Looks />
         <AddEffect />
       </PanelHead>
-      {list.length === 0 && <Box sx={{ padding: '14px', color: 'var(--mute)' }}>No effect yet. Add lens blur to focus on a distance.</Box>}
+      {list.length === 0 && <Box sx={{ padding: '14px', color: 'var(--mute)' }}>No effect yet. Add one, or choose a look.</Box>}
       {groups.map((group) => (
         <Box key={group}>
           <Box sx={{ padding: '7px 14px 3px', fontSize: 11, color: 'var(--mute)' }}>{GROUP_LABELS[group]}</Box>
@@ -89,9 +106,11 @@ export function EffectsPanel() {
             onSwitch={(id, on) => change(id, (e) => void (e.on = on))}
             onDelete={(id) => changeSettings((s) => void (s.effects = s.effects.filter((e) => e.id !== id)))}
             onMove={move}
+            onDuplicate={duplicateEffect}
           />
         </Box>
       ))}
+      <EffectBar item={item && knowsEffect(item.kind) ? item : null} />
       {item && !knowsEffect(item.kind) && <UnknownNote kind={item.kind} out="picture" />}
       {item && knowsEffect(item.kind) && (
         <>

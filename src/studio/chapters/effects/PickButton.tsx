@@ -9,12 +9,13 @@ interface Props {
   readonly param: string;
   readonly label: string;
   readonly prompt: string;
+  readonly by?: number | undefined;
 }
 
 /** Waits for a click in the picture that sets one of an effect's distances; pressed again it waits no more. */
-export const PickButton = steady(function PickButton({ item, param, label, prompt }: Props) {
+export const PickButton = steady(function PickButton({ item, param, label, prompt, by }: Props) {
   const { picking, set } = useViewPart('picking', 'set');
-  const own = pickFor(item, param, prompt);
+  const own = pickFor(item, param, prompt, by);
   const waits = own !== null && picking?.id === own.id;
   return (
     <Button

@@ -1,0 +1,34 @@
+import { withPage } from './chromium';
+const P = 4192;
+await withPage(P, async (page) => {
+  page.on('pageerror', (e) => console.log('ERR', e.message));
+  page.on('console', (m) => m.type() === 'error' && console.log('CON', m.text()));
+  const ready = async () => {
+    await page.locator('[data-preview^="full"][aria-busy="false"]').waitFor({ timeout: 90000 });
+    await page.waitForTimeout(500);
+  };
+  const shoot = (n: string) => page.screenshot({ path: `/tmp/look/${n}.png` });
+  await page.getByText('05 Dunes').waitFor();
+  await page.getByRole('link', { name: /03 Figurehead/ }).click();
+  await ready();
+  await page.keyboard.press('4');
+  await page.getByRole('button', { name: 'Add effect' }).click();
+  await page.waitForTimeout(600);
+  await shoot('add');
+  await page.getByRole('textbox', { name: 'Find an effect' }).fill('isol');
+  await page.keyboard.press('Enter');
+  await page.waitForTimeout(1500);
+  await ready();
+  await shoot('isolate');
+  await page.getByRole('button', { name: 'Looks' }).click();
+  await page.waitForTimeout(14000);
+  await shoot('looks');
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Delete Isolate' }).click();
+  await page.getByRole('button', { name: 'Add effect' }).click();
+  await page.getByRole('textbox', { name: 'Find an effect' }).fill('relight');
+  await page.keyboard.press('Enter');
+  await page.waitForTimeout(2000);
+  await ready();
+  await shoot('relight');
+});

@@ -1,0 +1,46 @@
+import type { Picture } from '../../raster/picture';
+import { percent, type ValuesOf } from '../../values/params';
+import { defineEffect, type EffectInput } from '../definition';
+import { fetched } from '../pixels';
+
+const params = {
+  amount: percent({ label: 'Amount', min: -100, max: 100, default: 50, help: 'Swells, or shrinks where negative' }),
+  radius: percent({ label: 'Radius', min: 1, max: 100, highest: 400, default: 35, help: 'Of the picture’s height' }),
+  x: percent({ label: 'Right', min: 0, max: 100, lowest: -100, highest: 200, decimals: 1, default: 50 }),
+  y: percent({ label: 'Down', min: 0, max: 100, lowest: -100, highest: 200, decimals: 1, default: 50 }),
+};
+export type BulgeValues = ValuesOf<typeof params>;
+
+function apply({ picture, params: p, run }: EffectInput<BulgeValues>): Picture {
+  if (p.amount === 0) return picture;
+  const { width, height } = picture;
+  const [cx, cy] = [(p.x / 100) * width, (p.y / 100) * height];
+  const radius = (p.radius / 100) * height;
+  // what lies at share r of the radius is fetched from r^power: monotonic, and still at the rim
+  const power = 2 ** (p.amount / 100);
+  return fetched(picture, run, (at) => {
+    const [dx, dy] = [at.x - cx, at.y - cy];
+    const r = Math.hypot(dx, dy) / radius;
+    if (r >= 1 || r === 0) return;
+    // eased towards the rim, so that the picture goes on smoothly there
+    const ease = (1 - r * r) ** 2;
+    const k = 1 + (r ** (power - 1) - 1) * ease;
+    at.x = cx + k * dx;
+    at.y = cy + k * dy;
+  });
+}
+
+/** Part of the picture swells or shrinks about a point. */
+export const bulge = defineEffect({
+  kind: 'bulge',
+  group: 'frame',
+  label: 'Bulge',
+  help: 'Swells or shrinks about a point',
+  params,
+  reach: true,
+  spreads: true,
+  centre: { x: 'x', y: 'y' },
+  needs: () => [],
+  summary: (p) => `${p.amount > 0 ? '+' : ''}${p.amount.toFixed(0)} %`,
+  apply,
+});

@@ -1,0 +1,88 @@
+import { hash3 } from '../../noise';
+import { newPicture, type Picture } from '../../raster/picture';
+import { count, level, percent, pixels, type ValuesOf } from '../../values/params';
+import { defineEffect, type EffectInput } from '../definition';
+import { eachRow, mirrored } from '../pixels';
+
+const params = {
+  pitch: pixels({ section: 'Lines', label: 'Pitch', min: 1, max: 30, highest: 400, default: 4 }),
+  dark: percent({ section: 'Lines', label: 'Gaps darker', min: 0, max: 100, default: 35 }),
+  offset: pixels({
+    section: 'Lines',
+    label: 'Lines slip',
+    min: 0,
+    max: 60,
+    highest: 2000,
+    default: 5,
+    help: 'Each line by its own length, at most this',
+  }),
+  colour: pixels({
+    section: 'Lines',
+    label: 'Colours slip',
+    min: -30,
+    max: 30,
+    lowest: -500,
+    highest: 500,
+    default: 3,
+    help: 'Red to the left, blue to the right',
+  }),
+  noise: percent({ section: 'Lines', label: 'Noise', min: 0, max: 100, default: 6 }),
+  roll: level({
+    section: 'Over time',
+    label: 'Rolls',
+    min: -2,
+    max: 2,
+    lowest: -60,
+    highest: 60,
+    default: 0,
+    help: 'Heights of the picture a second',
+  }),
+  seed: count({ section: 'Over time', label: 'Seed', min: 1, max: 99, highest: 99999, default: 1 }),
+};
+export type ScanValues = ValuesOf<typeof params>;
+
+function apply(input: EffectInput<ScanValues>): Picture {
+  const { picture, params: p, pxScale, run } = input;
+  const { width, height, data } = picture;
+  const out = newPicture(width, height, run.shared);
+  const timed = scanNeeds(p).length > 0;
+  const frame = timed ? input.at.frame : 0;
+  const rolled = timed ? Math.round(((p.roll * frame) / input.at.fps) * height) : 0;
+  const pitch = Math.max(1, p.pitch * pxScale);
+  const shift = p.colour * pxScale;
+  eachRow(run, height, (y) => {
+    const from = (((y + rolled) % height) + height) % height;
+    const line = Math.floor(y / pitch);
+    const slip = (2 * hash3(line, frame, 0, p.seed) - 1) ** 3 * p.offset * pxScale;
+    const shade = 1 - (p.dark / 100) * (0.5 - 0.5 * Math.cos((2 * Math.PI * (y + 0.5)) / pitch));
+    for (let x = 0; x < width; x++) {
+      const o = (y * width + x) * 4;
+      for (let k = 0; k < 4; k++) {
+        const u = Math.min(width - 1, Math.max(0, mirrored(x + 0.5 + slip + (k === 0 ? shift : k === 2 ? -shift : 0), width) - 0.5));
+        const [x0, t] = [u | 0, u - (u | 0)];
+        const a = (from * width + x0) * 4 + k;
+        const b = x0 < width - 1 ? a + 4 : a;
+        out.data[o + k] = data[a]! + (data[b]! - data[a]!) * t;
+      }
+      const grain = p.noise > 0 ? 1 + (p.noise / 100) * 2 * (hash3(x, y, frame, p.seed + 7) - 0.5) : 1;
+      for (let k = 0; k < 3; k++) out.data[o + k]! *= shade * grain;
+    }
+  });
+  return out;
+}
+
+const scanNeeds = (p: ScanValues): 'time'[] => (p.roll !== 0 || p.noise > 0 || p.offset > 0 ? ['time'] : []);
+
+/** A picture written line by line: lines that slip, gaps between them, colours apart, noise, and a roll. */
+export const scan = defineEffect({
+  kind: 'scan',
+  group: 'frame',
+  label: 'Scan',
+  help: 'Lines of a screen: gaps, slips, colours apart, noise and roll',
+  params,
+  reach: true,
+  spreads: true,
+  needs: scanNeeds,
+  summary: (p) => `${p.pitch.toFixed(0)} px`,
+  apply,
+});

@@ -1,0 +1,78 @@
+import { wander } from '../../noise';
+import { newPicture, type Picture } from '../../raster/picture';
+import { count, degrees, level, percent, pixels, type ValuesOf } from '../../values/params';
+import { defineEffect, type EffectInput } from '../definition';
+import { fetched } from '../pixels';
+
+const params = {
+  place: pixels({ label: 'Place', min: 0, max: 200, highest: 2000, default: 12 }),
+  turn: degrees({ label: 'Turn', min: 0, max: 20, highest: 180, decimals: 2, step: 0.1, default: 0.4 }),
+  scale: percent({ label: 'Scale', min: 0, max: 30, highest: 90, decimals: 1, default: 0.5 }),
+  speed: level({ label: 'Times a second', min: 0.1, max: 20, lowest: 0, highest: 120, default: 5 }),
+  shutter: degrees({
+    section: 'Motion blur',
+    label: 'Shutter',
+    min: 0,
+    max: 360,
+    decimals: 0,
+    default: 180,
+    help: 'Share of a frame over which it is open',
+  }),
+  samples: count({ section: 'Motion blur', label: 'Samples', min: 1, max: 16, default: 6, help: 'Looks within a frame' }),
+  seed: count({ section: 'Motion blur', label: 'Seed', min: 1, max: 99, highest: 99999, default: 1 }),
+};
+export type ShakeValues = ValuesOf<typeof params>;
+
+/** Where the frame has gone at a time, seconds: px, radians, and a factor. */
+export function shaken(p: ShakeValues, seconds: number): { x: number; y: number; turn: number; scale: number } {
+  const t = p.speed * seconds + 0.37;
+  const along = (n: number): number => wander(t, p.seed * 17 + n) + 0.5 * wander(2.3 * t, p.seed * 17 + n + 5);
+  return {
+    x: (p.place * along(0)) / 1.2,
+    y: (p.place * along(1)) / 1.2,
+    turn: (((p.turn * Math.PI) / 180) * along(2)) / 1.2,
+    scale: 1 + ((p.scale / 100) * along(3)) / 1.2,
+  };
+}
+
+function apply({ picture, params: p, pxScale, run, at: { frame, fps } }: EffectInput<ShakeValues>): Picture {
+  if (p.place === 0 && p.turn === 0 && p.scale === 0) return picture;
+  const { width, height } = picture;
+  const open = p.shutter / 360 / fps;
+  const looks = p.shutter > 0 ? p.samples : 1;
+  let sum: Picture | null = null;
+  for (let n = 0; n < looks; n++) {
+    const now = shaken(p, frame / fps + (open * n) / looks);
+    const k = 1 / now.scale;
+    const [cos, sin] = [k * Math.cos(now.turn), k * Math.sin(now.turn)];
+    const [ox, oy] = [width / 2 + now.x * pxScale, height / 2 + now.y * pxScale];
+    const seen = fetched(
+      picture,
+      run,
+      (at) => {
+        const [x, y] = [at.x - ox, at.y - oy];
+        at.x = width / 2 + cos * x + sin * y;
+        at.y = height / 2 - sin * x + cos * y;
+      },
+      newPicture(width, height, run.shared),
+    );
+    if (looks === 1) return seen;
+    if (!sum) sum = newPicture(width, height, run.shared);
+    for (let i = 0; i < sum.data.length; i++) sum.data[i]! += seen.data[i]! / looks;
+  }
+  return sum!;
+}
+
+/** The frame wanders, turns and breathes, with the blur that an open shutter gives. */
+export const shake = defineEffect({
+  kind: 'shake',
+  group: 'frame',
+  label: 'Shake',
+  help: 'The frame is shaken, all of it or what lies within a reach',
+  params,
+  reach: true,
+  spreads: true,
+  needs: () => ['time'],
+  summary: (p) => `${p.place.toFixed(0)} px`,
+  apply,
+});

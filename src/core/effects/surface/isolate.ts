@@ -1,0 +1,105 @@
+import { luminance, parseHex, srgbToLinear } from '../../raster/colour';
+import type { Picture } from '../../raster/picture';
+import { colour, formatMetres, metres, percent, stops, toggle, type ValuesOf } from '../../values/params';
+import { defineEffect, type EffectInput } from '../definition';
+import { madePixels } from '../pixels';
+import { reachLane, type ReachRange } from '../reach';
+
+const params = {
+  from: metres({ section: 'Keep', label: 'From', min: 0.1, max: 3000, lowest: 0, highest: 1e6, default: 0, help: 'Nothing nearer is kept' }),
+  to: metres({
+    section: 'Keep',
+    label: 'To',
+    min: 0.1,
+    max: 3000,
+    lowest: 0,
+    highest: Infinity,
+    default: 4,
+    help: 'Nothing farther is kept; ∞ may be typed',
+  }),
+  near: metres({
+    section: 'Keep',
+    label: 'Near shoulder',
+    min: 0,
+    max: 100,
+    highest: 1e6,
+    scale: 'linear',
+    default: 0,
+    help: 'Over this depth it sets in',
+  }),
+  far: metres({
+    section: 'Keep',
+    label: 'Far shoulder',
+    min: 0,
+    max: 100,
+    highest: 1e6,
+    scale: 'linear',
+    default: 0,
+    help: 'Over this depth it ends',
+  }),
+  outside: toggle({ section: 'Keep', label: 'Outside it', default: false, help: 'Keeps everything else instead' }),
+  refine: toggle({ section: 'Keep', label: 'Fine edges', default: true, help: 'Hair, leaves and rope are kept whole along the picture’s edges' }),
+  dim: stops({ section: 'The rest', label: 'Dimmed by', min: 0, max: 8, highest: 30, default: 1.5 }),
+  drain: percent({ section: 'The rest', label: 'Drained', min: 0, max: 100, default: 80, help: 'How much of its colour is taken' }),
+  tint: percent({ section: 'The rest', label: 'Tinted', min: 0, max: 100, default: 0 }),
+  colour: colour({ section: 'The rest', label: 'Tint', default: '#3d5a78' }),
+  clear: percent({ section: 'The rest', label: 'Transparent', min: 0, max: 100, default: 0, help: 'Goes out as alpha in PNG, WebP, EXR and WebM' }),
+};
+export type IsolateValues = ValuesOf<typeof params>;
+
+const kept = (p: IsolateValues): ReachRange => ({ from: Math.min(p.from, p.to), to: Math.max(p.from, p.to), near: p.near, far: p.far });
+
+function apply({ picture, params: p, run, cut }: EffectInput<IsolateValues>): Picture {
+  const range = kept(p);
+  const { front } = cut(range, p.refine);
+  const { data } = picture;
+  const left = 2 ** -p.dim;
+  const [drain, tint, keep] = [p.drain / 100, p.tint / 100, 1 - p.clear / 100];
+  const hue = parseHex(p.colour).map(srgbToLinear);
+  const light = Math.max(1e-3, luminance(hue[0]!, hue[1]!, hue[2]!));
+  const [tr, tg, tb] = hue.map((v) => v / light);
+  return madePixels(picture, run, (o, _x, _y, out) => {
+    // a shared pixel is its front and what is left of it: each goes its own way
+    for (let k = 0; k < 4; k++)
+      out[o + k] = p.outside ? Math.max(0, data[o + k]! - front.data[o + k]!) : Math.min(front.data[o + k]!, Math.max(0, data[o + k]!));
+    const r = Math.max(0, data[o]! - out[o]!);
+    const g = Math.max(0, data[o + 1]! - out[o + 1]!);
+    const b = Math.max(0, data[o + 2]! - out[o + 2]!);
+    const grey = luminance(r, g, b);
+    const rest = left * keep;
+    out[o]! += rest * ((1 - tint) * (r + (grey - r) * drain) + tint * grey * tr!);
+    out[o + 1]! += rest * ((1 - tint) * (g + (grey - g) * drain) + tint * grey * tg!);
+    out[o + 2]! += rest * ((1 - tint) * (b + (grey - b) * drain) + tint * grey * tb!);
+    out[o + 3]! += keep * Math.max(0, data[o + 3]! - out[o + 3]!);
+  });
+}
+
+/** Keeps what lies within a reach of distances; the rest is dimmed, drained of colour, tinted or made transparent. */
+export const isolate = defineEffect({
+  kind: 'isolate',
+  group: 'surface',
+  label: 'Isolate',
+  help: 'Keeps what lies between two distances; dims, drains or clears the rest',
+  params,
+  needs: () => ['cut'],
+  startOn: ({ subject }) => ({ from: 0, to: Number((1.25 * subject).toPrecision(3)) }),
+  picking: { param: 'to', by: 1.05, label: 'Pick the far side in picture', prompt: 'Click the farthest thing that is kept' },
+  cuts: (p) => ({ ...kept(p), outside: p.outside }),
+  pair: { from: 'from', to: 'to', label: 'Pick near and far in picture', prompts: ['Click the near side of what is kept', 'Click its far side'] },
+  summary: (p) => `${formatMetres(Math.min(p.from, p.to))} to ${formatMetres(Math.max(p.from, p.to))}`,
+  lane: (p) => {
+    const names = { reachFrom: 'from', reachTo: 'to', reachNear: 'near', reachFar: 'far' } as Record<string, string>;
+    const lane = reachLane('Isolate', {
+      reach: true,
+      reachFrom: p.from,
+      reachTo: p.to,
+      reachNear: p.near,
+      reachFar: p.far,
+      reachOutside: p.outside,
+      reachMix: 100,
+      reachRefine: p.refine,
+    });
+    return { ...lane, handles: lane.handles.map((h) => ({ ...h, param: names[h.param]! })) };
+  },
+  apply,
+});

@@ -1,0 +1,123 @@
+import type { DepthField } from './depthField';
+
+/** A pixel nearer than both its neighbours by this share is a strand: it faces us. */
+const STRAND = 0.02;
+
+/** Slope of W along one axis from the side that goes on best: the one whose own second difference is smaller. */
+function sideSlope(w: Float32Array, i: number, step: number, k: number, n: number): number {
+  const c = w[i]!;
+  const before = k > 0 ? w[i - step]! : NaN;
+  const before2 = k > 1 ? w[i - 2 * step]! : before;
+  const after = k < n - 1 ? w[i + step]! : NaN;
+  const after2 = k < n - 2 ? w[i + 2 * step]! : after;
+  if (c - before > STRAND * c && c - after > STRAND * c) return 0;
+  const missBefore = k > 0 ? Math.abs(c - 2 * before + before2) : Infinity;
+  const missAfter = k < n - 1 ? Math.abs(c - 2 * after + after2) : Infinity;
+  const both = k > 0 && k < n - 1 ? Math.abs(before - 2 * c + after) : Infinity;
+  // no edge here: the central difference is less noisy
+  if (both <= 2 * Math.min(missBefore, missAfter) + 1e-4 * c) return (after - before) / 2;
+  return missBefore < missAfter ? c - before : after - c;
+}
+
+/** Writes the normal of the plane W = w0 + gx·dx + gy·dy: N = (∂W/∂u, ∂W/∂v, W − u·∂W/∂u − v·∂W/∂v), facing the camera. */
+function writeNormal({ width, height, focalPx: f }: DepthField, i: number, w0: number, gx: number, gy: number, out: Float32Array): void {
+  const u = ((i % width) + 0.5 - width / 2) / f;
+  const v = (Math.floor(i / width) + 0.5 - height / 2) / f;
+  const [a, b] = [gx * f, gy * f];
+  const c = w0 - u * a - v * b;
+  const s = -1 / Math.sqrt(a * a + b * b + c * c + 1e-30);
+  out[3 * i] = a * s;
+  out[3 * i + 1] = b * s;
+  out[3 * i + 2] = c * s;
+}
+
+function oneSided(field: DepthField): Float32Array {
+  const { width: w, height: h, inverse } = field;
+  const out = new Float32Array(w * h * 3);
+  for (let y = 0, i = 0; y < h; y++)
+    for (let x = 0; x < w; x++, i++)
+      if (inverse[i]! > 0) writeNormal(field, i, inverse[i]!, sideSlope(inverse, i, 1, x, w), sideSlope(inverse, i, w, y, h), out);
+  return out;
+}
+
+/** Half the side of the window of a plane fit, and the share of W by which a neighbour may miss it. */
+const FIT = 4;
+const MISS = 0.01;
+
+/** Plane fits of 9x9, for maps of coarse steps: half a step is forgiven (weights of Holland & Welsch 1977, Cauchy squared). */
+function fitted(field: DepthField, step: number): Float32Array {
+  const { width: w, height: h, inverse } = field;
+  const out = new Float32Array(w * h * 3);
+  for (let y = 0, i = 0; y < h; y++)
+    for (let x = 0; x < w; x++, i++) {
+      const w0 = inverse[i]!;
+      if (!(w0 > 0)) continue;
+      let [gx, gy, g0] = [0, 0, w0];
+      for (let pass = 0; pass < 2; pass++) {
+        let [s, sx, sy, sw, sxx, sxy, syy, sxw, syw] = [0, 0, 0, 0, 0, 0, 0, 0, 0];
+        const k = 1 / (MISS * w0);
+        for (let v = Math.max(0, y - FIT); v <= Math.min(h - 1, y + FIT); v++)
+          for (let u = Math.max(0, x - FIT); u <= Math.min(w - 1, x + FIT); u++) {
+            const value = inverse[v * w + u]!;
+            if (!(value > 0)) continue;
+            const [dx, dy] = [u - x, v - y];
+            // the first guess is level: a step for each root of the way is forgiven too
+            const forgiven = step / 2 + (pass === 0 ? step * Math.sqrt(Math.abs(dx) + Math.abs(dy)) : 0);
+            const miss = Math.max(0, Math.abs(value - g0 - gx * dx - gy * dy) - forgiven) * k;
+            const q = 1 / (1 + miss * miss) ** 2;
+            const e = value - w0;
+            s += q;
+            sx += q * dx;
+            sy += q * dy;
+            sw += q * e;
+            sxx += q * dx * dx;
+            sxy += q * dx * dy;
+            syy += q * dy * dy;
+            sxw += q * dx * e;
+            syw += q * dy * e;
+          }
+        const [a, b, c] = [sxx - (sx * sx) / s, sxy - (sx * sy) / s, syy - (sy * sy) / s];
+        const [p, o] = [sxw - (sx * sw) / s, syw - (sy * sw) / s];
+        const det = a * c - b * b;
+        if (det <= 1e-6 * s * s) continue;
+        gx = (c * p - b * o) / det;
+        gy = (a * o - b * p) / det;
+        g0 = w0 + (sw - gx * sx - gy * sy) / s;
+      }
+      writeNormal(field, i, g0, gx, gy, out);
+    }
+  return out;
+}
+
+/** Pairs of neighbours that are looked at to tell the steps of a map. */
+const LOOKED_AT = 20_000;
+
+/** The step of inverse distance in which a coarse map was written; 0 for one that is fine. */
+export function coarseStep({ inverse }: DepthField): number {
+  const skip = Math.max(1, Math.floor(inverse.length / LOOKED_AT));
+  const steps: number[] = [];
+  let [level, pairs] = [0, 0];
+  for (let i = 0; i + 1 < inverse.length; i += skip) {
+    const [a, b] = [inverse[i]!, inverse[i + 1]!];
+    if (!(a > 0 && b > 0)) continue;
+    pairs++;
+    if (a === b) level++;
+    else if (Math.abs(a - b) < 0.05 * a) steps.push(Math.abs(a - b));
+  }
+  // a slanting surface of a fine map has no two equal neighbours
+  if (pairs === 0 || level < 0.5 * pairs || steps.length < 20) return 0;
+  steps.sort((a, b) => a - b);
+  const step = steps[Math.floor(steps.length * 0.1)]!;
+  // steps come in multiples of the least one
+  const near = steps.filter((s) => Math.abs(s / step - Math.round(s / step)) < 0.1).length;
+  return near > 0.9 * steps.length && step > 1e-5 ? step : 0;
+}
+
+/**
+ * Normals, three floats a pixel (x right, y down, z forward; unit length, facing the camera; zero for sky). Clean maps: slopes of inverse
+ * distance from the side that goes on best. Coarse maps: plane fits that forgive half a step.
+ */
+export function normalsOf(field: DepthField): Float32Array {
+  const step = coarseStep(field);
+  return step > 0 ? fitted(field, step) : oneSided(field);
+}

@@ -1,0 +1,286 @@
+import DeleteIcon from '@mui/icons-material/DeleteOutlined';
+import DownloadIcon from '@mui/icons-material/FileDownloadOutlined';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import ButtonBase from '@mui/material/ButtonBase';
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import IconButton from '@mui/material/IconButton';
+import InputBase from '@mui/material/InputBase';
+import { useLiveQuery } from 'dexie-react-hooks';
+import { useEffect, useRef, useState } from 'react';
+import { describeError } from '../../../core/error';
+import { dress, lookOf, readLook, type Look } from '../../../core/document/looks';
+import { starterLooks } from '../../../core/document/starterLooks';
+import type { Shot } from '../../../core/document/schema';
+import { engine } from '../../../engine/engine';
+import { database } from '../../../store/database';
+import { deleteLook, saveLook, savedLooks } from '../../../store/looks';
+import { notify, notifyError } from '../../controls/noticeStore';
+import { saveAs } from '../../controls/saveAs';
+import { ToggleRow } from '../../controls/rows';
+import { changeSettings, useDocument, useShot } from '../../state/documentStore';
+import { momentOf, requestOf } from '../../state/previewLoop';
+import { useSession } from '../../state/sessionStore';
+import { useView } from '../../state/viewStore';
+import { focusOf } from '../camera/judge';
+import { groundOf } from './effectActions';
+
+/** Size of a small picture, px. */
+const WIDE = 142;
+
+/** A shot in a look, as small as it is shown. */
+function dressed(shot: Shot, look: Look, asWritten: boolean): Shot {
+  const settings = structuredClone(shot.settings);
+  dress(settings, { ...look, moves: [] }, groundOf(shot).subject, asWritten);
+  return { ...shot, settings };
+}
+
+/** Looks to choose from, and what can be done with them: save, give to other shots, export, import, delete. */
+export function LookList({ onDone }: { onDone: () => void }) {
+  const shot = useShot();
+  const saved = useLiveQuery(() => savedLooks(database()), []);
+  const [asWritten, setAsWritten] = useState(false);
+  const [giving, setGiving] = useState<Look | null>(null);
+  if (!shot) return null;
+  const looks = [...(saved ?? []).map((s) => ({ ...s, own: true })), ...starterLooks.map((look) => ({ id: look.look, look, own: false }))];
+  const choose = (look: Look): void => {
+    changeSettings((s) => dress(s, look, groundOf(shot).subject, asWritten));
+    useView.getState().set({ selectedEffect: null, alone: null });
+    onDone();
+  };
+  if (giving) return <Give look={giving} asWritten={asWritten} onDone={onDone} onBack={() => setGiving(null)} />;
+  return (
+    <Box sx={{ width: 4 * (WIDE + 8) + 20, maxWidth: 'calc(100vw - 24px)' }}>
+      <SaveRow shot={shot} onGive={setGiving} />
+      <Pictures looks={looks} shot={shot} asWritten={asWritten} onChoose={choose} />
+      <Box sx={{ padding: '4px 14px 10px', borderTop: '1px solid var(--line)' }}>
+        <ToggleRow
+          label="Distances as they were saved"
+          help="Otherwise they are scaled by how far this shot’s subject is"
+          value={asWritten}
+          onChange={setAsWritten}
+        />
+      </Box>
+    </Box>
+  );
+}
+
+function SaveRow({ shot, onGive }: { shot: Shot; onGive: (look: Look) => void }) {
+  const [name, setName] = useState('');
+  const input = useRef<HTMLInputElement>(null);
+  const current = (): Look => lookOf(shot.settings, name.trim() || shot.name, groundOf(shot).subject);
+  const save = async (): Promise<void> => {
+    await saveLook(database(), current());
+    setName('');
+  };
+  const take = async (file: File): Promise<void> => {
+    try {
+      const { look, remarks } = readLook(JSON.parse(await file.text()), file.name);
+      await saveLook(database(), look);
+      if (remarks.length > 0) notify({ kind: 'note', text: `${file.name} was taken in part.`, hint: remarks.join(' ') });
+    } catch (error) {
+      if (error instanceof SyntaxError)
+        notify({ kind: 'error', text: `${file.name} holds no look.`, hint: 'Choose a file that was exported from Looks.' });
+      else notifyError(error);
+    }
+  };
+  return (
+    <Box sx={{ display: 'flex', gap: '6px', padding: '10px 12px', borderBottom: '1px solid var(--line)' }}>
+      <InputBase
+        value={name}
+        placeholder={`This shot’s look, as “${shot.name}”`}
+        inputProps={{ 'aria-label': 'Name of the look', maxLength: 200 }}
+        onChange={(e) => setName(e.target.value)}
+        onKeyDown={(e) => e.key === 'Enter' && void save().catch(notifyError)}
+        sx={{ flex: 1 }}
+      />
+      <Button sx={{ height: 26 }} onClick={() => void save().catch(notifyError)}>
+        Save
+      </Button>
+      <Button sx={{ height: 26 }} title="To other shots of this project" onClick={() => onGive(current())}>
+        Give to shots
+      </Button>
+      <Button sx={{ height: 26 }} onClick={() => input.current?.click()}>
+        Import…
+      </Button>
+      <input
+        ref={input}
+        type="file"
+        accept=".json"
+        aria-label="File of a look"
+        style={{ display: 'none' }}
+        onChange={(e) => {
+          const [file] = e.target.files ?? [];
+          e.target.value = '';
+          if (file) void take(file);
+        }}
+      />
+    </Box>
+  );
+}
+
+interface Listed {
+  readonly id: string;
+  readonly look: Look;
+  readonly own: boolean;
+}
+
+/** Every look as a small picture of the shot, made one after the other. */
+function Pictures({
+  looks,
+  shot,
+  asWritten,
+  onChoose,
+}: {
+  looks: readonly Listed[];
+  shot: Shot;
+  asWritten: boolean;
+  onChoose: (look: Look) => void;
+}) {
+  const canvases = useRef(new Map<string, HTMLCanvasElement>());
+  const given = useSession((s) => s.given);
+  const { framing } = shot.settings;
+  const height = Math.min(104, Math.round((WIDE * framing.height) / framing.width));
+  const key = `${looks.map((l) => l.id).join()} ${asWritten}`;
+  useEffect(() => {
+    let next = 0;
+    const size = { width: 2 * WIDE, height: 2 * height };
+    const job = engine().frames(
+      () => {
+        const listed = looks[next];
+        if (!listed) return null;
+        return { frame: next++, shot: requestOf(dressed(shot, listed.look, asWritten), size, momentOf(shot)), given };
+      },
+      (index, bitmap) => {
+        const canvas = canvases.current.get(looks[index]!.id);
+        canvas?.getContext('2d')!.drawImage(bitmap, 0, 0);
+        canvas?.setAttribute('data-made', 'yes');
+        bitmap.close();
+      },
+    );
+    job.done.catch(notifyError);
+    return () => job.cancel();
+    // they show the shot as it was when the list was opened
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [key]);
+  const download = ({ look }: Listed): void =>
+    saveAs(
+      new Blob([
+        JSON.stringify(lookOf({ effects: look.effects, camera: { ...shot.settings.camera, moves: look.moves } }, look.look, look.subject), null, 2),
+      ]),
+      `${look.look}.look.json`,
+    );
+  return (
+    <Box
+      sx={{ display: 'grid', gridTemplateColumns: `repeat(auto-fill, ${WIDE}px)`, gap: '8px', padding: '12px', maxHeight: 470, overflowY: 'auto' }}
+    >
+      {looks.map((listed) => (
+        <Box key={listed.id} sx={{ position: 'relative' }}>
+          <ButtonBase
+            aria-label={`Look: ${listed.look.look}`}
+            onClick={() => onChoose(listed.look)}
+            sx={{
+              display: 'block',
+              width: '100%',
+              textAlign: 'left',
+              borderRadius: '4px',
+              border: '1px solid var(--line2)',
+              overflow: 'hidden',
+              '&:hover, &:focus-visible': { borderColor: 'var(--paper)' },
+            }}
+          >
+            <canvas
+              ref={(c) => void (c ? canvases.current.set(listed.id, c) : canvases.current.delete(listed.id))}
+              width={2 * WIDE}
+              height={2 * height}
+              style={{ display: 'block', width: WIDE, height, background: 'var(--surround)' }}
+              aria-hidden="true"
+            />
+            <Box sx={{ padding: '3px 7px 4px', fontSize: 12 }}>{listed.look.look}</Box>
+          </ButtonBase>
+          {listed.own && (
+            <Box sx={{ position: 'absolute', right: 2, bottom: 1 }}>
+              <IconButton
+                aria-label={`Export ${listed.look.look}`}
+                title="Export"
+                sx={{ padding: '3px', '& svg': { fontSize: 15 } }}
+                onClick={() => download(listed)}
+              >
+                <DownloadIcon />
+              </IconButton>
+              <IconButton
+                aria-label={`Delete ${listed.look.look}`}
+                title="Delete"
+                sx={{ padding: '3px', '& svg': { fontSize: 15 } }}
+                onClick={() => {
+                  void deleteLook(database(), listed.id).catch((e: unknown) => notify({ kind: 'error', text: describeError(e), hint: '' }));
+                  notify({
+                    kind: 'note',
+                    text: `The look “${listed.look.look}” is deleted.`,
+                    hint: '',
+                    actions: [{ label: 'Take it back', run: () => void saveLook(database(), listed.look) }],
+                  });
+                }}
+              >
+                <DeleteIcon />
+              </IconButton>
+            </Box>
+          )}
+        </Box>
+      ))}
+    </Box>
+  );
+}
+
+/** Several shots at once get a look. */
+function Give({ look, asWritten, onDone, onBack }: { look: Look; asWritten: boolean; onDone: () => void; onBack: () => void }) {
+  const project = useDocument((s) => s.project);
+  const shotId = useDocument((s) => s.shotId);
+  const [chosen, setChosen] = useState<readonly string[]>([]);
+  const others = project?.shots.filter((s) => s.id !== shotId) ?? [];
+  const give = (): void => {
+    useDocument.getState().change((p) => {
+      for (const s of p.shots)
+        if (chosen.includes(s.id)) {
+          dress(s.settings, look, focusOf(s.settings) ?? 2 * s.settings.calibration.near, asWritten);
+        }
+    });
+    notify({
+      kind: 'note',
+      text: `${chosen.length === 1 ? 'One shot has' : `${chosen.length} shots have`} the look “${look.look}” now.`,
+      hint: 'Undo takes it back.',
+    });
+    onDone();
+  };
+  return (
+    <Box sx={{ width: 320, padding: '12px 14px' }}>
+      <Box component="h2" sx={{ margin: '0 0 6px', fontSize: 13, fontWeight: 600 }}>
+        Give “{look.look}” to
+      </Box>
+      {others.length === 0 && <Box sx={{ color: 'var(--mute)' }}>This project has no other shot.</Box>}
+      <Box sx={{ maxHeight: 300, overflowY: 'auto' }}>
+        {others.map((s) => (
+          <FormControlLabel
+            key={s.id}
+            label={s.name}
+            sx={{ display: 'flex' }}
+            control={
+              <Checkbox
+                size="small"
+                checked={chosen.includes(s.id)}
+                onChange={(_, on) => setChosen(on ? [...chosen, s.id] : chosen.filter((id) => id !== s.id))}
+              />
+            }
+          />
+        ))}
+      </Box>
+      <Box sx={{ display: 'flex', gap: '6px', justifyContent: 'flex-end', marginTop: '8px' }}>
+        <Button onClick={onBack}>Back</Button>
+        <Button variant="contained" disabled={chosen.length === 0} onClick={give}>
+          Give
+        </Button>
+      </Box>
+    </Box>
+  );
+}

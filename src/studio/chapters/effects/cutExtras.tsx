@@ -1,0 +1,55 @@
+import type { MediaRef } from '../../../core/document/schema';
+import { engine } from '../../../engine/engine';
+import { database } from '../../../store/database';
+import { getMedia } from '../../../store/media';
+import { notifyError } from '../../controls/noticeStore';
+import { changeSettings, useDocument } from '../../state/documentStore';
+import { readPicture } from '../../state/files';
+import type { EffectExtras } from './extras';
+import { FileRow } from './FileRow';
+import { MatteView } from './MatteView';
+import { PairButton } from './PairButton';
+
+const setMedia = (id: string, media: MediaRef): void =>
+  changeSettings((s) => {
+    const item = s.effects.find((e) => e.id === id);
+    if (item) item.media = media;
+  });
+
+/** The picture behind: a file, or what another shot of the project was made from. */
+function StillRow({ id, media }: { id: string; media: MediaRef | undefined }) {
+  const shots = useDocument((s) => s.project?.shots);
+  const others = (shots ?? []).map(({ name, plate }) => ({
+    label: `From ${name}`,
+    take: async () => {
+      const { raster } = await engine().decode(await getMedia(database(), plate), plate.name, false);
+      engine().hold('raster', plate.sha256, raster).catch(notifyError);
+      setMedia(id, { sha256: plate.sha256, name: plate.name, width: plate.width, height: plate.height });
+    },
+  }));
+  return (
+    <FileRow
+      now={media?.name ?? 'no picture yet'}
+      label="Choose picture"
+      accept="image/*"
+      others={others}
+      onFile={async (file, open) => {
+        const read = await readPicture(file);
+        if (open()) setMedia(id, read);
+      }}
+    />
+  );
+}
+
+export const isolateExtras: EffectExtras = (_shot, _values, item) => ({
+  sections: { Keep: { before: <MatteView />, after: <PairButton item={item} /> } },
+});
+
+export const dustExtras: EffectExtras = (_shot, _values, item) => ({ sections: { Specks: { after: <PairButton item={item} /> } } });
+
+export const backdropExtras: EffectExtras = (_shot, values, item) => ({
+  sections: {
+    Backdrop: { before: <MatteView /> },
+    ...(values.what === 'picture' && { Picture: { before: <StillRow id={item.id} media={item.media} /> } }),
+  },
+});
