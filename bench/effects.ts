@@ -87,7 +87,7 @@ export async function relightTable(): Promise<Record<string, number>> {
     const unlit = psnr(to8(plate), truth);
     row.push(note('plate', unlit, unlit));
     for (const [method, surfaces] of Object.entries(METHODS)) {
-      const lamp: Light = { kind: 'lamp', place: index.at, intensity: index.intensity, size: index.radius };
+      const lamp: Light = { is: 'lamp', place: index.at, intensity: index.intensity, size: index.radius };
       const lit = relit(plate, plate, field, [lamp], { ...BARE, even: index.sky, ...surfaces }, 1, (_, make) => make());
       row.push(note(method, psnr(to8(lit), truth), fitted(plate, lit, truth)));
     }

@@ -10,15 +10,23 @@ const fade = (t: number): number => t * t * t * (t * (6 * t - 15) + 10);
 
 /** Smooth noise 0..1 with a mean of one half: values at whole places, blended by the quintic of Perlin (2002). */
 export function smoothNoise(x: number, y: number, z: number, seed: number): number {
-  const [i, j, k] = [Math.floor(x), Math.floor(y), Math.floor(z)];
-  const [u, v, w] = [fade(x - i), fade(y - j), fade(z - k)];
-  const edge = (b: number, c: number): number => {
-    const near = hash3(i, j + b, k + c, seed);
-    return near + (hash3(i + 1, j + b, k + c, seed) - near) * u;
-  };
-  const [a, b] = [edge(0, 0), edge(0, 1)];
-  const front = a + (edge(1, 0) - a) * v;
-  const back = b + (edge(1, 1) - b) * v;
+  const i = Math.floor(x);
+  const j = Math.floor(y);
+  const k = Math.floor(z);
+  const u = fade(x - i);
+  const v = fade(y - j);
+  const w = fade(z - k);
+  // written out: a function made here would be made millions of times
+  const a0 = hash3(i, j, k, seed);
+  const a1 = hash3(i, j + 1, k, seed);
+  const b0 = hash3(i, j, k + 1, seed);
+  const b1 = hash3(i, j + 1, k + 1, seed);
+  const a = a0 + (hash3(i + 1, j, k, seed) - a0) * u;
+  const c = a1 + (hash3(i + 1, j + 1, k, seed) - a1) * u;
+  const b = b0 + (hash3(i + 1, j, k + 1, seed) - b0) * u;
+  const d = b1 + (hash3(i + 1, j + 1, k + 1, seed) - b1) * u;
+  const front = a + (c - a) * v;
+  const back = b + (d - b) * v;
   return front + (back - front) * w;
 }
 

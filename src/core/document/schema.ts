@@ -2,6 +2,7 @@ import * as z from 'zod';
 import { blends } from '../depth/blend';
 import { stereoForms } from '../camera/stereoForms';
 import { drivesSchema } from '../values/drive';
+import { anyNumber } from '../values/anyNumber';
 import { OUTPUT_LIMIT, TIME_LIMIT } from './limits';
 
 /** Field of view where the picture does not tell, degrees: a 35 mm-equivalent focal length of 35 mm. */
@@ -46,7 +47,7 @@ export type Framing = z.infer<typeof framingSchema>;
 /** Anything JSON can hold; its kind reads it by a schema of its own. */
 const jsonSchema: z.ZodType<unknown> = z.json();
 
-const values = z.record(z.string(), z.union([z.number(), z.boolean(), z.string()]));
+const values = z.record(z.string(), z.union([anyNumber, z.boolean(), z.string()]));
 
 export const layerSchema = z.object({
   id,

@@ -40,7 +40,7 @@ export const starterLooks: readonly Look[] = [
   look(
     'Golden hour',
     effect('grade', { temperature: 28, contrast: 108, shadows: 0.3 }),
-    effect('relight', { kind: 'sun', azimuth: 110, elevation: 14, strength: 0.5, keep: 80, colour: '#ffb36b', hollows: 0.6 }),
+    effect('relight', { light: 'sun', azimuth: 110, elevation: 14, strength: 0.5, keep: 80, colour: '#ffb36b', hollows: 0.6 }),
     effect('fog', { from: 'set', colour: '#f3c58e', visibility: 60, start: 1.2 }),
     effect('glow', { level: 60 }),
   ),
@@ -82,7 +82,7 @@ export const starterLooks: readonly Look[] = [
   look(
     'Paper theatre',
     effect('backdrop', { beyond: 2.7, what: 'ramp', colour: '#c9b48f', second: '#e9dcc3', stands: 9 }),
-    effect('relight', { kind: 'sun', azimuth: -120, elevation: 40, angle: 6, strength: 0.5, keep: 80, colour: '#fff0d8', hollows: 0.5 }),
+    effect('relight', { light: 'sun', azimuth: -120, elevation: 40, angle: 6, strength: 0.5, keep: 80, colour: '#fff0d8', hollows: 0.5 }),
     effect('vignette', { amount: -0.6 }),
   ),
   look(

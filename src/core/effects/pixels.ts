@@ -1,3 +1,4 @@
+import { kernels } from '../kernels/loader';
 import { newPicture, type Picture } from '../raster/picture';
 import type { Run } from '../run';
 
@@ -28,7 +29,7 @@ const ALL = [0, 1, 2, 3];
 
 /**
  * A picture whose pixels are fetched from elsewhere: `place` turns the middle of a pixel into where its light comes from. Bilinear; the border
- * is mirrored. Only the given channels are written to `out`.
+ * is mirrored. Only the given channels are written to `out`. By a kernel, whose readable twin is fetchTwin.
  */
 export function fetched(
   { width, height, data }: Picture,
@@ -37,32 +38,50 @@ export function fetched(
   out: Picture = newPicture(width, height, run.shared),
   channels: readonly number[] = ALL,
 ): Picture {
-  const at: Place = { x: 0, y: 0 };
-  const whole = channels.length === 4;
-  eachRow(run, height, (y) => {
-    for (let x = 0; x < width; x++) {
-      at.x = x + 0.5;
-      at.y = y + 0.5;
-      place(at);
-      const u = Math.min(width - 1, Math.max(0, mirrored(at.x, width) - 0.5));
-      const v = Math.min(height - 1, Math.max(0, mirrored(at.y, height) - 0.5));
-      const [x0, y0] = [u | 0, v | 0];
-      const [tx, ty] = [u - x0, v - y0];
-      const a = (y0 * width + x0) * 4;
-      const right = x0 < width - 1 ? 4 : 0;
-      const below = y0 < height - 1 ? width * 4 : 0;
-      const [w00, w10, w01, w11] = [(1 - tx) * (1 - ty), tx * (1 - ty), (1 - tx) * ty, tx * ty];
-      const o = (y * width + x) * 4;
-      const [b, c, d] = [a + right, a + below, a + right + below];
-      if (whole) {
-        out.data[o] = w00 * data[a]! + w10 * data[b]! + w01 * data[c]! + w11 * data[d]!;
-        out.data[o + 1] = w00 * data[a + 1]! + w10 * data[b + 1]! + w01 * data[c + 1]! + w11 * data[d + 1]!;
-        out.data[o + 2] = w00 * data[a + 2]! + w10 * data[b + 2]! + w01 * data[c + 2]! + w11 * data[d + 2]!;
-        out.data[o + 3] = w00 * data[a + 3]! + w10 * data[b + 3]! + w01 * data[c + 3]! + w11 * data[d + 3]!;
-      } else for (const k of channels) out.data[o + k] = w00 * data[a + k]! + w10 * data[b + k]! + w01 * data[c + k]! + w11 * data[d + k]!;
-    }
-  });
+  const k = kernels();
+  const mark = k.mark();
+  const source = k.take(data.length * 4);
+  const [places, mask, row] = [k.take(width * 8), k.take(16), k.take(width * 16)];
+  k.floats(source, data.length).set(data);
+  k.ints(mask, 4).set([0, 1, 2, 3].map((c) => (channels.includes(c) ? -1 : 0)));
+  // fractions from the first: whole numbers would make it another kind of object, and slow
+  const at: Place = { x: 0.5, y: 0.5 };
+  const to = k.floats(places, width * 2);
+  const light = k.floats(row, width * 4);
+  const partly = channels.length < 4;
+  try {
+    eachRow(run, height, (y) => {
+      for (let x = 0, p = 0; x < width; x++, p += 2) {
+        at.x = x + 0.5;
+        at.y = y + 0.5;
+        place(at);
+        to[p] = at.x;
+        to[p + 1] = at.y;
+      }
+      const line = out.data.subarray(y * width * 4, (y + 1) * width * 4);
+      if (partly) light.set(line);
+      k.run.fetchRow(source, width, height, places, width, mask, row);
+      line.set(light);
+    });
+  } finally {
+    k.back(mark);
+  }
   return out;
+}
+
+/** What the kernel does, one pixel: the light at a place, px, of a picture; RGBA to `out`. */
+export function fetchTwin({ width, height, data }: Picture, x: number, y: number, out: Float32Array): void {
+  const u = Math.min(width - 1, Math.max(0, mirrored(x, width) - 0.5));
+  const v = Math.min(height - 1, Math.max(0, mirrored(y, height) - 0.5));
+  const [x0, y0] = [Math.floor(u), Math.floor(v)];
+  const [x1, y1] = [Math.min(width - 1, x0 + 1), Math.min(height - 1, y0 + 1)];
+  const [tx, ty] = [u - x0, v - y0];
+  for (let k = 0; k < 4; k++) {
+    const of = (i: number, j: number): number => data[(j * width + i) * 4 + k]!;
+    const top = of(x0, y0) + tx * (of(x1, y0) - of(x0, y0));
+    const low = of(x0, y1) + tx * (of(x1, y1) - of(x0, y1));
+    out[k] = top + ty * (low - top);
+  }
 }
 
 /** A picture made pixel by pixel: `make` reads at `o` and writes there. Inputs are not written. */

@@ -49,7 +49,23 @@ export interface KernelExports extends WebAssembly.Exports {
   encodePixels(light: number, count: number, table: number, steps: number, out: number): void;
   radiiOfDistances(plane: number, count: number, atInfinity: number, scale: number, least: number, most: number): void;
   packRadii(light: number, radii: number, count: number, found: number): void;
+  fetchRow(source: number, width: number, height: number, places: number, count: number, mask: number, out: number): void;
   viewRows(plan: number): void;
+  sweepLine(
+    inverse: number,
+    backs: number,
+    sums: number,
+    crossings: number,
+    low: number,
+    high: number,
+    width: number,
+    height: number,
+    fromX: number,
+    fromY: number,
+    fromQ: number,
+    borderX: number,
+    borderY: number,
+  ): void;
   snapEdges(plane: number, width: number, height: number, threshold: number, scratch: number): void;
 }
 

@@ -1,23 +1,36 @@
-import type { DepthField } from './depthField';
+import { enlarged, thinned, type DepthField } from './depthField';
 
 const DIRECTIONS = 8;
 const STEPS = 6;
-/** Looked at no farther than this, px. */
-const FARTHEST = 160;
+/** Looked at no farther than this, px of the small field. */
+const FARTHEST = 90;
 /** Sine above the tangent plane that is forgiven. */
 const FORGIVEN = 0.08;
+/** Longest side of the field on which it is worked out, px: what is open changes slowly along a surface. */
+const WORKED = 480;
+/** Turns of the directions, in a pattern of 4x4 pixels that is smoothed after. */
+const TURNS = 16;
 
-/**
- * How much of what is above each pixel's surface is open, 0..1: horizons in a few directions, weighted by the cosine (Bavoil, Sainz & Dimitrov
- * 2008). Things within `radius` metres count, the farther the less.
- */
-export function opennessOf(
-  { width: w, height: h, focalPx: f, inverse }: DepthField,
-  normals: Float32Array,
-  radius: number,
-  look: () => void = () => undefined,
-): Float32Array {
-  const turns = new Float32Array(w * h).fill(1);
+const ROUND = Float64Array.from({ length: TURNS * DIRECTIONS * 2 }, (_, i) => {
+  const a = (((i >> 1) % DIRECTIONS) + Math.floor(i / 2 / DIRECTIONS) / TURNS) * ((2 * Math.PI) / DIRECTIONS);
+  return i % 2 === 0 ? Math.cos(a) : Math.sin(a);
+});
+
+/** The normals of a field at every `step`th pixel. */
+function thinNormals({ width, height }: DepthField, normals: Float32Array, small: DepthField, step: number): Float32Array {
+  const out = new Float32Array(small.inverse.length * 3);
+  for (let y = 0, i = 0; y < small.height; y++)
+    for (let x = 0; x < small.width; x++, i++) {
+      const from = Math.min(height - 1, y * step + (step >> 1)) * width + Math.min(width - 1, x * step + (step >> 1));
+      for (let k = 0; k < 3; k++) out[3 * i + k] = normals[3 * from + k]!;
+    }
+  return out;
+}
+
+/** 1 − the mean square sine of the horizons, at each pixel. */
+function horizons({ width: w, height: h, focalPx: f, inverse }: DepthField, normals: Float32Array, radius: number, look: () => void): Float32Array {
+  const out = new Float32Array(w * h).fill(1);
+  const inside = 1 / (radius * radius);
   for (let y = 0, i = 0; y < h; y++) {
     if (y % 32 === 0) look();
     for (let x = 0; x < w; x++, i++) {
@@ -25,47 +38,69 @@ export function opennessOf(
       const reach = Math.min(FARTHEST, radius * f * q);
       if (!(q > 0) || reach < 1.5) continue;
       const z = 1 / q;
-      const [px, py] = [(z * (x + 0.5 - w / 2)) / f, (z * (y + 0.5 - h / 2)) / f];
-      const [nx, ny, nz] = [normals[3 * i]!, normals[3 * i + 1]!, normals[3 * i + 2]!];
-      // sixteen turns in a pattern, smoothed after
-      const turn = ((x & 3) * 4 + ((y + x) & 3)) / 16;
+      const px = (z * (x + 0.5 - w / 2)) / f;
+      const py = (z * (y + 0.5 - h / 2)) / f;
+      const nx = normals[3 * i]!;
+      const ny = normals[3 * i + 1]!;
+      const nz = normals[3 * i + 2]!;
+      const turn = ((x & 3) * 4 + ((y + x) & 3)) * DIRECTIONS * 2;
       let sum = 0;
       for (let d = 0; d < DIRECTIONS; d++) {
-        const a = ((d + turn) / DIRECTIONS) * 2 * Math.PI;
-        const [cx, cy] = [Math.cos(a), Math.sin(a)];
+        const cx = ROUND[turn + 2 * d]!;
+        const cy = ROUND[turn + 2 * d + 1]!;
         let top = 0;
         for (let k = 1; k <= STEPS; k++) {
-          const r = 1 + (reach - 1) * (k / STEPS) ** 2;
-          const [u, v] = [Math.round(x + cx * r), Math.round(y + cy * r)];
+          const r = 1 + ((reach - 1) * k * k) / (STEPS * STEPS);
+          const u = Math.round(x + cx * r);
+          const v = Math.round(y + cy * r);
           if (u < 0 || v < 0 || u >= w || v >= h) break;
           const other = inverse[v * w + u]!;
           if (!(other > 0)) continue;
           const oz = 1 / other;
-          const [ex, ey, ez] = [(oz * (u + 0.5 - w / 2)) / f - px, (oz * (v + 0.5 - h / 2)) / f - py, oz - z];
+          const ex = (oz * (u + 0.5 - w / 2)) / f - px;
+          const ey = (oz * (v + 0.5 - h / 2)) / f - py;
+          const ez = oz - z;
           const d2 = ex * ex + ey * ey + ez * ez;
-          const fall = 1 - d2 / (radius * radius);
+          const fall = 1 - d2 * inside;
           if (fall <= 0) continue;
           const s = ((ex * nx + ey * ny + ez * nz) / Math.sqrt(d2) - FORGIVEN) * fall;
           if (s > top) top = s;
         }
         sum += top * top;
       }
-      turns[i] = 1 - sum / DIRECTIONS;
+      out[i] = 1 - sum / DIRECTIONS;
     }
   }
-  const out = turns.slice();
+  return out;
+}
+
+/** Means of 4x4 within surfaces: takes the pattern of turns away. */
+function smoothed({ width: w, height: h, inverse }: DepthField, values: Float32Array): Float32Array {
+  const out = values.slice();
   for (let y = 0, i = 0; y < h; y++)
     for (let x = 0; x < w; x++, i++) {
       const c = inverse[i]!;
       if (!(c > 0)) continue;
-      let [s, k] = [0, 0];
+      let s = 0;
+      let k = 0;
       for (let v = Math.max(0, y - 2); v < Math.min(h, y + 2); v++)
         for (let u = Math.max(0, x - 2); u < Math.min(w, x + 2); u++)
           if (Math.abs(inverse[v * w + u]! - c) < 0.05 * c) {
-            s += turns[v * w + u]!;
+            s += values[v * w + u]!;
             k++;
           }
       if (k > 0) out[i] = s / k;
     }
   return out;
+}
+
+/**
+ * How much of what is above each pixel's surface is open, 0..1: horizons in a few directions, weighted by the cosine (Bavoil, Sainz & Dimitrov
+ * 2008). Things within `radius` metres count, the farther the less. `look` is called now and then and may throw.
+ */
+export function opennessOf(field: DepthField, normals: Float32Array, radius: number, look: () => void = () => undefined): Float32Array {
+  const step = Math.max(1, Math.floor(Math.max(field.width, field.height) / WORKED));
+  if (step === 1) return smoothed(field, horizons(field, normals, radius, look));
+  const small = thinned(field, step);
+  return enlarged(field, small, smoothed(small, horizons(small, thinNormals(field, normals, small, step), radius, look)), step);
 }

@@ -1,8 +1,8 @@
 import { newPicture, type Picture } from '../raster/picture';
-import type { DepthField } from './depthField';
+import { enlarged, thinned, type DepthField } from './depthField';
 import { irradianceAt, type Harmonics } from './harmonics';
 import { opennessOf } from './openness';
-import { seesSoftLamp, tented, thicknessOf, type Point } from './shadow';
+import { seesLamp, tented, thicknessOf, type Point } from './shadow';
 import { normalsOf } from './normals';
 
 type Rgb = readonly [number, number, number];
@@ -10,19 +10,19 @@ type Rgb = readonly [number, number, number];
 /** A light that is added. Metres: x right, y down, z forward. Light is in the plate's own units: 1 is white. */
 export type Light =
   | {
-      readonly kind: 'lamp';
+      readonly is: 'lamp';
       readonly place: Point;
       /** radiant intensity: irradiance at 1 m */ readonly intensity: Rgb;
       /** radius, m */ readonly size: number;
     }
   | {
-      readonly kind: 'sun';
+      readonly is: 'sun';
       /** towards it */ readonly direction: Point;
       readonly irradiance: Rgb;
       /** its radius as seen, radians */ readonly size: number;
     }
-  | { readonly kind: 'surround'; /** radiance from above and from below */ readonly above: Rgb; readonly below: Rgb }
-  | { readonly kind: 'picture'; readonly harmonics: Harmonics; readonly turn: number; readonly gain: Rgb };
+  | { readonly is: 'surround'; /** radiance from above and from below */ readonly above: Rgb; readonly below: Rgb }
+  | { readonly is: 'picture'; readonly harmonics: Harmonics; readonly turn: number; readonly gain: Rgb };
 
 /** How the plate is taken to be lit, and what its surfaces are like. */
 export interface Surfaces {
@@ -51,22 +51,28 @@ const MOST_ALBEDO = 0.95;
 /** What the ground returns of the sky, and what hidden parts of the sky still give. */
 const GROUND = 0.5;
 const HIDDEN = 0.4;
+/** Pixels by which the colour of the even light is told. */
+const TINT_PIXELS = 100_000;
 /** Sweeps for a light that has a size. */
 const SOFT_POINTS = 6;
 
 /** Share of the even light that reaches each pixel. */
 function evenShare(normals: Float32Array, open: Float32Array | null, shading: number): Float32Array {
-  return Float32Array.from({ length: normals.length / 3 }, (_, i) => {
+  const out = new Float32Array(normals.length / 3);
+  for (let i = 0; i < out.length; i++) {
     const above = GROUND + ((1 - GROUND) * (1 - normals[3 * i + 1]!)) / 2;
     const share = above * (open ? HIDDEN + (1 - HIDDEN) * open[i]! : 1);
-    return 1 + (share - 1) * shading;
-  });
+    out[i] = 1 + (share - 1) * shading;
+  }
+  return out;
 }
 
 /** Mean colour of all that has a distance, as factors with a mean of 1. */
 function tintOf({ data }: Picture, { inverse }: DepthField, balance: number): Rgb {
   const sum = [0, 0, 0];
-  for (let i = 0; i < inverse.length; i++) if (inverse[i]! > 0) for (let k = 0; k < 3; k++) sum[k]! += Math.min(1, Math.max(0, data[i * 4 + k]!));
+  const step = Math.max(1, Math.floor(inverse.length / TINT_PIXELS));
+  for (let i = 0; i < inverse.length; i += step)
+    if (inverse[i]! > 0) for (let k = 0; k < 3; k++) sum[k]! += Math.min(1, Math.max(0, data[i * 4 + k]!));
   const mean = (sum[0]! + sum[1]! + sum[2]!) / 3;
   const of = (k: number): number => (mean > 0 ? (Math.max(1e-6, sum[k]!) / mean) ** balance : 1);
   return [of(0), of(1), of(2)];
@@ -99,14 +105,14 @@ export function ggx(cosLight: number, cosView: number, cosHalf: number, cosDiffe
 function pointLight(
   field: DepthField,
   normals: Float32Array,
-  light: Extract<Light, { kind: 'lamp' | 'sun' }>,
+  light: Extract<Light, { is: 'lamp' | 'sun' }>,
   surfaces: Surfaces,
   seen: Float32Array | null,
 ): { readonly diffuse: Float32Array; readonly shine: Float32Array | null } {
   const { width: w, height: h, focalPx: f, inverse } = field;
   const diffuse = new Float32Array(w * h);
   const shine = surfaces.gloss > 0 ? new Float32Array(w * h) : null;
-  const lamp = light.kind === 'lamp';
+  const lamp = light.is === 'lamp';
   const [ax, ay, az] = lamp ? light.place : light.direction;
   const f0 = 0.08 * surfaces.gloss;
   for (let y = 0, i = 0; y < h; y++)
@@ -150,6 +156,18 @@ function pointLight(
   return { diffuse, shine };
 }
 
+/** From this longest side on, px, soft shadows are worked out at half the size. */
+const HALVED_FROM = 1200;
+
+/** Who sees a light, with the steps taken off its edges. */
+function shadowOf(field: DepthField, lamp: Point, radius: number, points: number, remember: Keep, look: () => void): Float32Array {
+  const halved = points > 1 && Math.max(field.width, field.height) >= HALVED_FROM;
+  const at = halved ? thinned(field, 2) : field;
+  const thickness = remember(halved ? 'half thickness' : 'thickness', () => thicknessOf(at));
+  const seen = seesLamp(at, thickness, lamp, { radius, points, look });
+  return tented(field, halved ? enlarged(field, at, seen, 2) : seen, 'inside');
+}
+
 /** The sun as a lamp so far away that its rays are parallel. */
 const FAR_AWAY = 1e5;
 
@@ -173,7 +191,7 @@ export function relit(
     surfaces.relief,
   );
   look(0.1);
-  const hollow = surfaces.shading > 0 || lights.some((l) => l.kind === 'surround' || l.kind === 'picture');
+  const hollow = surfaces.shading > 0 || lights.some((l) => l.is === 'surround' || l.is === 'picture');
   const open =
     hollow && surfaces.hollows > 0
       ? remember(`open ${surfaces.hollows} ${surfaces.relief}`, () => opennessOf(field, normals, surfaces.hollows, () => look(0.2)))
@@ -186,51 +204,53 @@ export function relit(
   const arriving = new Float64Array(3);
   for (const [n, light] of lights.entries()) {
     look(0.4 + (0.5 * n) / lights.length);
-    if (light.kind === 'lamp' || light.kind === 'sun') {
+    if (light.is === 'lamp' || light.is === 'sun') {
       const lamp: Point =
-        light.kind === 'lamp' ? light.place : [light.direction[0] * FAR_AWAY, light.direction[1] * FAR_AWAY, light.direction[2] * FAR_AWAY];
-      const size = light.kind === 'lamp' ? light.size : light.size * FAR_AWAY;
+        light.is === 'lamp' ? light.place : [light.direction[0] * FAR_AWAY, light.direction[1] * FAR_AWAY, light.direction[2] * FAR_AWAY];
+      const size = light.is === 'lamp' ? light.size : light.size * FAR_AWAY;
       const points = quick || size <= 0 ? 1 : SOFT_POINTS;
       const seen = surfaces.shadows
-        ? remember(`seen ${JSON.stringify([lamp, points > 1 ? size : 0])}`, () => {
-            const thickness = remember('thickness', () => thicknessOf(field));
-            return tented(
-              field,
-              seesSoftLamp(field, thickness, lamp, size, points, () => look(0.5)),
-              'inside',
-            );
-          })
+        ? remember(`seen ${JSON.stringify([lamp, points > 1 ? size : 0])}`, () => shadowOf(field, lamp, size, points, remember, () => look(0.5)))
         : null;
       const { diffuse, shine } = pointLight(field, normals, light, surfaces, seen);
       const falls = tented(field, diffuse, 'edges');
-      const colour = light.kind === 'lamp' ? light.intensity : light.irradiance;
-      for (let i = 0; i < falls.length; i++)
-        if (falls[i]! > 0)
-          for (let k = 0; k < 3; k++) {
-            added[i * 3 + k]! += (colour[k]! * falls[i]!) / Math.PI;
-            if (shine) shining[i * 3 + k]! += colour[k]! * shine[i]!;
-          }
+      const colour = light.is === 'lamp' ? light.intensity : light.irradiance;
+      const [r, g, b] = colour.map((v) => v / Math.PI);
+      for (let i = 0, a = 0; i < falls.length; i++, a += 3) {
+        const fall = falls[i]!;
+        if (!(fall > 0)) continue;
+        added[a]! += r! * fall;
+        added[a + 1]! += g! * fall;
+        added[a + 2]! += b! * fall;
+        if (shine) for (let k = 0; k < 3; k++) shining[a + k]! += colour[k]! * shine[i]!;
+      }
     } else
       for (let i = 0; i < field.inverse.length; i++) {
         if (!(field.inverse[i]! > 0)) continue;
         const [nx, ny, nz] = [normals[3 * i]!, normals[3 * i + 1]!, normals[3 * i + 2]!];
         const gate = open ? open[i]! : 1;
-        if (light.kind === 'picture') irradianceAt(light.harmonics, nx, ny, nz, light.turn, arriving);
+        if (light.is === 'picture') irradianceAt(light.harmonics, nx, ny, nz, light.turn, arriving);
         for (let k = 0; k < 3; k++) {
           const radiance =
-            light.kind === 'picture' ? arriving[k]! * light.gain[k]! : light.below[k]! + ((light.above[k]! - light.below[k]!) * (1 - ny)) / 2;
+            light.is === 'picture' ? arriving[k]! * light.gain[k]! : light.below[k]! + ((light.above[k]! - light.below[k]!) * (1 - ny)) / 2;
           added[i * 3 + k]! += radiance * gate;
         }
       }
   }
   const out = newPicture(width, height, shared);
-  for (let i = 0; i < share.length; i++) {
-    const o = i * 4;
-    for (let k = 0; k < 3; k++) {
-      const albedo = Math.min(MOST_ALBEDO, Math.max(0, plate.data[o + k]!) / (surfaces.even * share[i]! * tint[k]!));
-      out.data[o + k] = keep * data[o + k]! + albedo * added[i * 3 + k]! + (surfaces.gloss > 0 ? shining[i * 3 + k]! * data[o + 3]! : 0);
-    }
-    out.data[o + 3] = data[o + 3]!;
+  const to = out.data;
+  const from = plate.data;
+  const shines = surfaces.gloss > 0;
+  const [kr, kg, kb] = tint.map((t) => 1 / (surfaces.even * t));
+  for (let i = 0, o = 0, a = 0; i < share.length; i++, o += 4, a += 3) {
+    const open = 1 / share[i]!;
+    to[o] = keep * data[o]! + albedoOf(from[o]! * kr! * open) * added[a]!;
+    to[o + 1] = keep * data[o + 1]! + albedoOf(from[o + 1]! * kg! * open) * added[a + 1]!;
+    to[o + 2] = keep * data[o + 2]! + albedoOf(from[o + 2]! * kb! * open) * added[a + 2]!;
+    to[o + 3] = data[o + 3]!;
+    if (shines) for (let k = 0; k < 3; k++) to[o + k]! += shining[a + k]! * data[o + 3]!;
   }
   return out;
 }
+
+const albedoOf = (v: number): number => (v < 0 ? 0 : v > MOST_ALBEDO ? MOST_ALBEDO : v);

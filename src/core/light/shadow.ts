@@ -1,10 +1,11 @@
+import { kernels } from '../kernels/loader';
 import { EDGE, type DepthField } from './depthField';
+import { INTERVALS, sweepLineTwin } from './shadowTwin';
 
 export type Point = readonly [number, number, number];
 
-/** What is forgiven, so that a surface does not shade itself: a share of W, and of its change along the line. */
-const BIAS = 0.0005;
-const SLOPE_BIAS = 0.25;
+/** Lines of the several points of a lamp alternate: each point has one in so many. */
+const ALTERNATE = 3;
 /** A solid is no thicker than this share of its way to the lamp: it would swallow it. */
 const GAP = 0.25;
 /** A surface is as deep as half its width on screen, and no deeper than this share of its distance. */
@@ -12,9 +13,6 @@ const AS_DEEP = 0.5;
 const DEEPEST = 0.1;
 /** Runs of a surface that the frame cuts off count as at least so many px. */
 const CUT_RUN = 40;
-/** So many hidden intervals are kept on a line; then the narrowest is forgotten. */
-const INTERVALS = 192;
-
 /** How deep each pixel's solid goes, metres: what is seen is as deep as it is wide. */
 export function thicknessOf({ width: w, height: h, focalPx, inverse }: DepthField): Float32Array {
   const run = new Float32Array(w * h).fill(1e6);
@@ -49,143 +47,85 @@ function backsOf({ width: w, height: h, focalPx: f, inverse }: DepthField, thick
       const q = inverse[i]!;
       if (!(q > 0)) continue;
       const z = 1 / q;
-      const way = Math.hypot(((x + 0.5 - w / 2) / f) * z - lx, ((y + 0.5 - h / 2) / f) * z - ly, z - lz);
+      const dx = ((x + 0.5 - w / 2) / f) * z - lx;
+      const dy = ((y + 0.5 - h / 2) / f) * z - ly;
+      const dz = z - lz;
+      const way = Math.sqrt(dx * dx + dy * dy + dz * dz);
       out[i] = 1 / (z + Math.min(thickness[i]!, GAP * way));
     }
   return out;
 }
 
-/**
- * Who sees a lamp, 0..1 a pixel. On a line of the screen through the lamp's image a ray to it is a constant slope m = (W − w)/t, t px from
- * there: a pixel is hidden where something nearer the lamp covers its slope. One line is aimed at each pixel of the border; along it a sorted
- * list of hidden intervals is kept (line sweeps over height fields: Timonen & Westerholm 2010; thickness: Therrien, Levesque & Gilet 2023).
- * `look` is called now and then and may throw.
- */
-export function seesLamp(field: DepthField, thickness: Float32Array, lamp: Point, look: () => void = () => undefined): Float32Array {
-  const { width: w, height: h, inverse } = field;
-  const from = project(lamp, field);
-  const backs = backsOf(field, thickness, lamp);
-  const sum = new Float32Array(w * h);
-  const crossings = new Uint16Array(w * h);
-  const low = new Float32Array(INTERVALS);
-  const high = new Float32Array(INTERVALS);
-  const outward = from.q > 0;
+/** Seven tenths of the radius spread as far as a disc does. */
+const aside = ([x, y, z]: Point, [a, b, c]: Point, by: number): Point => [x + by * a, y + by * b, z + by * c];
 
-  const line = (bx: number, by: number): void => {
-    const dx = bx + 0.5 - from.x;
-    const dy = by + 0.5 - from.y;
-    const n = Math.max(Math.abs(dx), Math.abs(dy));
-    if (n < 0.5) return;
-    // the main axis goes pixel by pixel, through their middles; the other one is read between two
-    const level = Math.abs(dx) >= Math.abs(dy);
-    const slope = (level ? dy : dx) / n;
-    const direction = (level ? dx : dy) > 0 ? 1 : -1;
-    const [mainFrom, otherFrom] = level ? [from.x, from.y] : [from.y, from.x];
-    const [mainSize, otherSize] = level ? [w, h] : [h, w];
-    const [mainStep, otherStep] = level ? [1, w] : [w, 1];
-    let first = Math.max(0.5, direction > 0 ? 0.5 - mainFrom : mainFrom - mainSize + 0.5);
-    let last = n;
-    if (slope !== 0) {
-      const a = (0.5 - otherFrom) / slope;
-      const b = (otherSize - 0.5 - otherFrom) / slope;
-      first = Math.max(first, Math.min(a, b));
-      last = Math.min(last, Math.max(a, b) + 1e-6);
-    } else if (otherFrom < 0.5 || otherFrom > otherSize - 0.5) return;
-    // it leaves the frame before this pixel of the border
-    if (last < n - 1e-3) return;
-    const steps = Math.floor(n - first + 1e-6);
-    const end = level ? bx : by;
-    let count = 0;
-    let [beforeLow, beforeHigh, before, beforeBack] = [0, 0, 0, 0];
-    for (let c = 0; c <= steps; c++) {
-      const back = outward ? steps - c : c;
-      const t = n - back;
-      const main = end - direction * back;
-      if (main < 0 || main >= mainSize) continue;
-      const place = otherFrom + slope * t - 0.5;
-      let j = Math.floor(place);
-      if (j < 0) j = 0;
-      else if (j > otherSize - 2) j = otherSize - 2;
-      const share = place - j;
-      const i0 = main * mainStep + j * otherStep;
-      const i = share < 0.5 ? i0 : i0 + otherStep;
-      const [e0, e1] = [inverse[i0]!, inverse[i0 + otherStep]!];
-      const q = Math.abs(e0 - e1) > EDGE * (e0 > e1 ? e0 : e1) ? inverse[i]! : e0 + (e1 - e0) * (share < 0 ? 0 : share > 1 ? 1 : share);
-      crossings[i]!++;
-      if (!(q > 0)) {
-        before = 0;
-        sum[i]!++;
-        continue;
-      }
-      const m = (q - from.q) / t;
-      const change = Math.abs(q - before);
-      const forgiven = (BIAS * q + (change < EDGE * q ? SLOPE_BIAS * change : 0)) / t;
-      // how many intervals begin below m
-      let [p, e] = [0, count];
-      while (p < e) {
-        const k = (p + e) >> 1;
-        if (low[k]! < m) p = k + 1;
-        else e = k;
-      }
-      if (!(p > 0 && m < high[p - 1]! - forgiven)) sum[i]!++;
-      // what this hides from what comes later: the slopes from its back to its front, with those of the one before where they touch
-      const own = backs[i]! < q ? backs[i]! : q;
-      let [a, b] = [(own - from.q) / t, m];
-      const [ownLow, ownHigh] = [a, b];
-      if (before > 0 && own <= before && beforeBack <= q) {
-        if (beforeLow < a) a = beforeLow;
-        if (beforeHigh > b) b = beforeHigh;
-      }
-      [beforeLow, beforeHigh, before, beforeBack] = [ownLow, ownHigh, q, own];
-      let p0 = 0;
-      e = count;
-      while (p0 < e) {
-        const k = (p0 + e) >> 1;
-        if (high[k]! < a) p0 = k + 1;
-        else e = k;
-      }
-      let p1 = p0;
-      while (p1 < count && low[p1]! <= b) p1++;
-      if (p1 > p0) {
-        if (low[p0]! < a) a = low[p0]!;
-        if (high[p1 - 1]! > b) b = high[p1 - 1]!;
-        if (p1 - p0 > 1) {
-          low.copyWithin(p0 + 1, p1, count);
-          high.copyWithin(p0 + 1, p1, count);
-          count -= p1 - p0 - 1;
-        }
-        low[p0] = a;
-        high[p0] = b;
-        continue;
-      }
-      if (count === INTERVALS) {
-        let narrowest = 0;
-        for (let k = 1; k < count; k++) if (high[k]! - low[k]! < high[narrowest]! - low[narrowest]!) narrowest = k;
-        if (b - a <= high[narrowest]! - low[narrowest]!) continue;
-        low.copyWithin(narrowest, narrowest + 1, count);
-        high.copyWithin(narrowest, narrowest + 1, count);
-        count--;
-        if (narrowest < p0) p0--;
-      }
-      low.copyWithin(p0 + 1, p0, count);
-      high.copyWithin(p0 + 1, p0, count);
-      low[p0] = a;
-      high[p0] = b;
-      count++;
-    }
-  };
-  for (let x = 0; x < w; x++) {
-    if (x % 64 === 0) look();
+/** Gives the lines of a sweep: to each pixel of the border, or to every `stride`th from `offset` on. */
+function eachBorderPixel(w: number, h: number, stride: number, offset: number, line: (x: number, y: number) => void): void {
+  for (let x = offset; x < w; x += stride) {
     line(x, 0);
     line(x, h - 1);
   }
-  for (let y = 1; y < h - 1; y++) {
-    if (y % 64 === 0) look();
+  for (let y = 1 + offset; y < h - 1; y += stride) {
     line(0, y);
     line(w - 1, y);
   }
-  for (let i = 0; i < sum.length; i++) sum[i] = crossings[i]! > 0 ? sum[i]! / crossings[i]! : 1;
-  return sum;
+}
+
+/**
+ * Who sees a lamp, 0..1 a pixel. On a line of the screen through the lamp's image a ray to it is a constant slope: a pixel is hidden where
+ * something nearer the lamp covers its slope. One line is aimed at each pixel of the border; along it a sorted list of hidden intervals is kept
+ * (line sweeps over height fields: Timonen & Westerholm 2010; thickness: Therrien, Levesque & Gilet 2023). A lamp with a size is several points
+ * of its sphere, whose lines alternate. `look` is called now and then and may throw. `twin`: by the readable twin of the kernel.
+ */
+export function seesLamp(
+  field: DepthField,
+  thickness: Float32Array,
+  lamp: Point,
+  { radius = 0, points = 1, look = () => undefined, twin = false }: { radius?: number; points?: number; look?: () => void; twin?: boolean } = {},
+): Float32Array {
+  const { width: w, height: h, inverse } = field;
+  const soft = points > 1 && radius > 0;
+  const lamps = soft ? Array.from({ length: points }, (_, k) => aside(lamp, spread(k, points), 0.7 * radius)) : [lamp];
+  const stride = soft ? ALTERNATE : 1;
+  const n = w * h;
+  const out = new Float32Array(n);
+  const counts = new Float32Array(n);
+  if (twin) {
+    const sweep = { width: w, height: h, inverse, sum: out, crossings: counts, low: new Float32Array(INTERVALS), high: new Float32Array(INTERVALS) };
+    const lines = { ...sweep, backs: backsOf(field, thickness, lamp) };
+    for (const [k, one] of lamps.entries()) {
+      const from = project(one, field);
+      eachBorderPixel(w, h, stride, k % stride, (x, y) => sweepLineTwin(lines, from, x, y));
+    }
+  } else {
+    const k = kernels();
+    const mark = k.mark();
+    const [inverseAt, backsAt, sumAt, countAt, low, high] = [
+      k.take(n * 4),
+      k.take(n * 4),
+      k.take(n * 4),
+      k.take(n * 4),
+      k.take(INTERVALS * 4),
+      k.take(INTERVALS * 4),
+    ];
+    k.floats(inverseAt, n).set(inverse);
+    k.floats(backsAt, n).set(backsOf(field, thickness, lamp));
+    k.floats(sumAt, n).fill(0);
+    k.floats(countAt, n).fill(0);
+    for (const [index, one] of lamps.entries()) {
+      const from = project(one, field);
+      let lines = 0;
+      eachBorderPixel(w, h, stride, index % stride, (x, y) => {
+        if (lines++ % 128 === 0) look();
+        k.run.sweepLine(inverseAt, backsAt, sumAt, countAt, low, high, w, h, from.x, from.y, from.q, x, y);
+      });
+    }
+    out.set(k.floats(sumAt, n));
+    counts.set(k.floats(countAt, n));
+    k.back(mark);
+  }
+  for (let i = 0; i < n; i++) out[i] = counts[i]! > 0 ? out[i]! / counts[i]! : 1;
+  return out;
 }
 
 /** Directions spread evenly over a sphere (a Fibonacci spiral). */
@@ -196,24 +136,19 @@ const spread = (k: number, n: number): Point => {
   return [r * Math.cos(a), y, r * Math.sin(a)];
 };
 
-/** Who sees how much of a lamp with a size: the mean over some points of its sphere. */
-export function seesSoftLamp(
-  field: DepthField,
-  thickness: Float32Array,
-  lamp: Point,
-  radius: number,
-  points: number,
-  look?: () => void,
-): Float32Array {
-  if (points < 2 || radius <= 0) return seesLamp(field, thickness, lamp, look);
-  const out = new Float32Array(field.inverse.length);
-  for (let k = 0; k < points; k++) {
-    // seven tenths of the radius spread as far as a disc does
-    const d = spread(k, points).map((v) => 0.7 * radius * v);
-    const one = seesLamp(field, thickness, [lamp[0] + d[0]!, lamp[1] + d[1]!, lamp[2] + d[2]!], look);
-    for (let i = 0; i < out.length; i++) out[i]! += one[i]! / points;
-  }
-  return out;
+/** Whether the 3x3 about a pixel hold one value. */
+function same(values: Float32Array, i: number, w: number): boolean {
+  const v = values[i]!;
+  return (
+    values[i - 1] === v &&
+    values[i + 1] === v &&
+    values[i - w] === v &&
+    values[i + w] === v &&
+    values[i - w - 1] === v &&
+    values[i - w + 1] === v &&
+    values[i + w - 1] === v &&
+    values[i + w + 1] === v
+  );
 }
 
 /** A tent of 3x3 over what lies within surfaces (`inside`) or over the edges between them: the one takes steps off shadows, the other mixes light as the plate's edge pixels are mixed. */
@@ -225,9 +160,15 @@ export function tented({ width: w, height: h, inverse }: DepthField, values: Flo
       const i = y * w + x;
       const c = inverse[i]!;
       if (!(c > 0)) continue;
-      const [l, r, u, d] = [inverse[i - 1]!, inverse[i + 1]!, inverse[i - w]!, inverse[i + w]!];
+      const l = inverse[i - 1]!;
+      const r = inverse[i + 1]!;
+      const u = inverse[i - w]!;
+      const d = inverse[i + w]!;
+      // nothing changes where all is as it is in the middle
+      if (inside && same(values, i, w)) continue;
       if (!inside && Math.abs(l - c) < EDGE * c && Math.abs(r - c) < EDGE * c && Math.abs(u - c) < EDGE * c && Math.abs(d - c) < EDGE * c) continue;
-      let [s, k] = [0, 0];
+      let s = 0;
+      let k = 0;
       for (let j = -1; j <= 1; j++)
         for (let m = -1; m <= 1; m++) {
           const e = i + j * w + m;

@@ -138,7 +138,8 @@ const together = (solved: Float32Array, { values, told }: ReturnType<typeof unmi
 /** Who speaks for a side before there is a matte: pixels apart from the other side; those beside it hardly. */
 function speakersOf({ data }: Plane, { apart }: Band): Speakers {
   const weights = { [APART.far]: 1, [APART.near]: 0.3, [APART.beside]: 0.02 };
-  const codes = Uint8Array.from(data, (v, i) => apart[i]! * 2 + (v > 0.5 ? 1 : 0));
+  const codes = new Uint8Array(data.length);
+  for (let i = 0; i < codes.length; i++) codes[i] = apart[i]! * 2 + (data[i]! > 0.5 ? 1 : 0);
   const front = new Float32Array(6);
   const back = new Float32Array(6);
   for (const [apartness, weight] of Object.entries(weights)) {
@@ -154,18 +155,29 @@ function speakersOf({ data }: Plane, { apart }: Band): Speakers {
  */
 export function matteColours(picture: Picture, matte: Plane): Picture {
   const { width, height } = picture;
-  const codes = Uint8Array.from(matte.data, (a) => Math.round(255 * a));
+  const n = matte.data.length;
+  const codes = new Uint8Array(n);
+  let count = 0;
+  for (let i = 0; i < n; i++) {
+    const a = matte.data[i]!;
+    codes[i] = 255 * a + 0.5;
+    if (a > 0.002 && a < 0.998) count++;
+  }
   // nearly opaque pixels speak for the front, nearly clear ones for the back
   const speaks = (a: number): number => Math.max(smoothstep(0.5, 0.9, a), 1e-4 * a ** 4);
   const front = Float32Array.from({ length: 256 }, (_, c) => speaks(c / 255));
   const back = Float32Array.from({ length: 256 }, (_, c) => speaks(1 - c / 255));
-  const shared: number[] = [];
-  for (let i = 0; i < codes.length; i++) if (matte.data[i]! > 0.002 && matte.data[i]! < 0.998) shared.push(i);
-  const pixels = Int32Array.from(shared);
+  const pixels = new Int32Array(count);
+  for (let i = 0, k = 0; i < n; i++) if (matte.data[i]! > 0.002 && matte.data[i]! < 0.998) pixels[k++] = i;
   const out = newPicture(width, height);
-  for (let i = 0; i < codes.length; i++) {
+  const [from, to] = [picture.data, out.data];
+  for (let i = 0, o = 0; i < n; i++, o += 4) {
     const a = matte.data[i]!;
-    for (let k = 0; k < 4; k++) out.data[i * 4 + k] = picture.data[i * 4 + k]! * a;
+    if (a === 0) continue;
+    to[o] = from[o]! * a;
+    to[o + 1] = from[o + 1]! * a;
+    to[o + 2] = from[o + 2]! * a;
+    to[o + 3] = from[o + 3]! * a;
   }
   if (pixels.length === 0) return out;
   const statistics = new Statistics(picture, { codes, front, back }, pixels);

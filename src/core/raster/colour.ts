@@ -8,6 +8,36 @@ export const srgbToLinear = (v: number): number => (v <= 0.04045 ? v / 12.92 : (
 /** Linear light to sRGB, both 0..1; not clipped above 1. */
 export const linearToSrgb = (v: number): number => (v <= 0.0031308 ? v * 12.92 : 1.055 * v ** (1 / 2.4) - 0.055);
 
+/** Steps of the tables of quickSrgb and quickLinear. */
+const QUICK = 4096;
+let quick: { readonly encode: Float32Array; readonly decode: Float32Array } | null = null;
+
+const quickTables = (): NonNullable<typeof quick> =>
+  (quick ??= {
+    // over the root of light, where the curve is even
+    encode: Float32Array.from({ length: QUICK + 2 }, (_, i) => linearToSrgb((i / QUICK) ** 2)),
+    decode: Float32Array.from({ length: QUICK + 2 }, (_, i) => srgbToLinear(i / QUICK)),
+  });
+
+/** Functions like linearToSrgb and srgbToLinear to within 1e-5, for millions of pixels; what is below 0 is 0. */
+export function quickCurves(): { encode(v: number): number; decode(v: number): number } {
+  const { encode, decode } = quickTables();
+  return {
+    encode: (v) => {
+      if (v >= 1) return linearToSrgb(v);
+      const t = v > 0 ? Math.sqrt(v) * QUICK : 0;
+      const i = t | 0;
+      return encode[i]! + (encode[i + 1]! - encode[i]!) * (t - i);
+    },
+    decode: (v) => {
+      if (v >= 1) return srgbToLinear(v);
+      const t = v > 0 ? v * QUICK : 0;
+      const i = t | 0;
+      return decode[i]! + (decode[i + 1]! - decode[i]!) * (t - i);
+    },
+  };
+}
+
 const decodeTables = new Map<number, Float32Array>();
 
 /** Table from encoded steps 0..top to linear light. */

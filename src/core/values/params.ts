@@ -1,5 +1,6 @@
 import * as z from 'zod';
 import { OmbrageError } from '../error';
+import { anyNumber } from './anyNumber';
 
 /** How a number is shown and read. */
 export type Unit = 'm' | 'cm' | 'mm' | 'f/' | 'st' | '°' | '%' | 'px' | 'frames' | '';
@@ -106,7 +107,7 @@ export function clampNumber(param: NumberParam, value: number): number {
 }
 
 const schemaOf = (param: Param): z.ZodType => {
-  if (param.type === 'number') return z.number().transform((v) => clampNumber(param, v));
+  if (param.type === 'number') return anyNumber.transform((v) => clampNumber(param, v));
   if (param.type === 'toggle') return z.boolean();
   if (param.type === 'choice') return z.enum(param.options.map((o) => o.value) as [string, ...string[]]);
   return z.string().regex(/^#[0-9a-f]{6}$/i);
@@ -254,6 +255,9 @@ export function formatNumber(param: Pick<NumberParam, 'unit' | 'decimals' | 'nam
 
 /** A distance with its unit; "∞" for infinity. */
 export const formatMetres = (value: number): string => (value === Infinity ? '∞' : `${distanceDigits(value)} m`);
+
+/** Two distances in few letters: "0.50–3.20 m". */
+export const formatSpan = (a: number, b: number): string => `${distanceDigits(Math.min(a, b))}–${formatMetres(Math.max(a, b))}`;
 
 /** Position 0..1 of a value on the parameter's track, and back. */
 export function trackPosition(param: NumberParam, value: number): number {

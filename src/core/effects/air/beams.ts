@@ -109,7 +109,7 @@ function apply(input: EffectInput<BeamsValues>): Picture {
   run.checkpoint(0.2);
   const beams = gathered(light, (p.x / 100) * light.width, (p.y / 100) * light.height, p.length / 100);
   const [r, g, b] = parseHex(p.colour).map(srgbToLinear);
-  const gain = (1.6 * p.amount) / 100;
+  const gain = (0.9 * p.amount) / 100;
   const [kx, ky] = [light.width / width, light.height / height];
   const air = p.over === 'air';
   return madePixels(picture, run, (o, x, y, out) => {

@@ -1,7 +1,7 @@
 import { hash3 } from '../../noise';
 import { parseHex, srgbToLinear } from '../../raster/colour';
 import { isShared, newPicture, newPlane, type Picture, type Plane } from '../../raster/picture';
-import { colour, count, formatMetres, level, metres, millimetres, percent, type ValuesOf } from '../../values/params';
+import { colour, count, formatMetres, formatSpan, level, metres, millimetres, percent, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput, type EffectResult } from '../definition';
 import { worldOf } from './world';
 
@@ -143,11 +143,11 @@ export const dust = defineEffect({
   startOn: ({ subject }) => ({
     from: Number((0.25 * subject).toPrecision(2)),
     to: Number((1.6 * subject).toPrecision(2)),
-    size: Number((2.2 * subject).toPrecision(2)),
-    number: Number(Math.max(0.01, 400 / subject ** 3).toPrecision(2)),
+    size: Number((3 * subject).toPrecision(2)),
+    number: Number(Math.max(0.01, 900 / subject ** 3).toPrecision(2)),
   }),
   pair: { from: 'from', to: 'to', label: 'Pick from and to in picture', prompts: ['Click where the dust begins', 'Click where it ends'] },
-  summary: (p) => `${formatMetres(p.from)} to ${formatMetres(p.to)}`,
+  summary: (p) => formatSpan(p.from, p.to),
   lane: (p) => ({
     caption: `Dust: ${formatMetres(p.from)} to ${formatMetres(p.to)}`,
     points: [

@@ -198,10 +198,11 @@ export const fog = defineEffect({
   params,
   reach: true,
   needs: (p) => ['distance', 'lens', ...(p.patches > 0 ? (['camera'] as const) : []), ...(p.patches > 0 && p.wind !== 0 ? (['time'] as const) : [])],
-  startOn: ({ far, near }) => ({
-    visibility: Number((1.6 * far).toPrecision(2)),
-    size: Number(Math.max(0.2, 0.12 * far).toPrecision(2)),
-    start: Number((0.5 * near).toPrecision(2)),
+  // the subject is kept out of the worst of it
+  startOn: ({ far, subject }) => ({
+    start: Number((0.6 * subject).toPrecision(2)),
+    visibility: Number((0.6 * subject + 2.2 * Math.min(far, 40 * subject)).toPrecision(2)),
+    size: Number(Math.max(0.2, 0.12 * Math.min(far, 40 * subject)).toPrecision(2)),
   }),
   picking: { param: 'start', label: 'Pick its beginning in picture', prompt: 'Click where the fog should begin' },
   summary: (p) => `${p.act === 'taken' ? 'less ' : ''}${formatMetres(p.visibility)}`,

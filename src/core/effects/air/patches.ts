@@ -1,17 +1,26 @@
 import { cloudNoise } from '../../noise';
 import type { EffectInput } from '../definition';
-import type { FogValues } from './fog';
 import { worldOf } from './world';
 
 /** A ray is looked at in so many places, and one ray for so many px: fog is softer than both. */
-const SLICES = 24;
-const CELL = 8;
+const SLICES = 20;
+const CELL = 12;
+
+/** What of fog's settings decides where its patches lie. */
+interface PatchSettings {
+  readonly start: number;
+  readonly visibility: number;
+  readonly patches: number;
+  readonly size: number;
+  readonly wind: number;
+  readonly seed: number;
+}
 
 /**
  * How thick uneven air is on the mean between where fog begins and a distance, as a multiple of even air: noise in the world's metres, carried
  * along by the wind, summed up along rays on a coarse grid. Its mean over the world is 1.
  */
-export function airPatches(input: EffectInput<FogValues>): { meanTo(x: number, y: number, z: number): number } {
+export function airPatches(input: EffectInput<PatchSettings>): { meanTo(x: number, y: number, z: number): number } {
   const { picture, distance, lens, params: p } = input;
   const { width, height } = picture;
   const { place } = worldOf(input);
@@ -44,21 +53,28 @@ export function airPatches(input: EffectInput<FogValues>): { meanTo(x: number, y
       }
       mean[o] = mean[o + 1]!;
     }
-  const sampled = (column: number, row: number, slice: number): number => {
-    const s = slice | 0;
-    const o = (row * columns + column) * (SLICES + 1) + s;
-    const t = slice - s;
-    return s >= SLICES ? mean[o]! : mean[o]! + (mean[o + 1]! - mean[o]!) * t;
-  };
+  const stride = SLICES + 1;
   return {
     meanTo: (x, y, z) => {
-      const slice = Math.min(SLICES, (SLICES * Math.log(1 + Math.max(0, z - p.start) / first)) / span);
-      const [u, v] = [(x + 0.5) / CELL, (y + 0.5) / CELL];
-      const [i, j] = [u | 0, v | 0];
-      const [tx, ty] = [u - i, v - j];
-      const top = sampled(i, j, slice) * (1 - tx) + sampled(i + 1, j, slice) * tx;
-      const below = sampled(i, j + 1, slice) * (1 - tx) + sampled(i + 1, j + 1, slice) * tx;
-      return top + (below - top) * ty;
+      const slice = Math.min(SLICES - 1e-6, (SLICES * Math.log(1 + Math.max(0, z - p.start) / first)) / span);
+      const n = slice | 0;
+      const t = slice - n;
+      const u = (x + 0.5) / CELL;
+      const v = (y + 0.5) / CELL;
+      const i = u | 0;
+      const j = v | 0;
+      const tx = u - i;
+      const ty = v - j;
+      const a = (j * columns + i) * stride + n;
+      const b = a + stride;
+      const c = a + columns * stride;
+      const d = c + stride;
+      const ma = mean[a]! + (mean[a + 1]! - mean[a]!) * t;
+      const mb = mean[b]! + (mean[b + 1]! - mean[b]!) * t;
+      const mc = mean[c]! + (mean[c + 1]! - mean[c]!) * t;
+      const md = mean[d]! + (mean[d + 1]! - mean[d]!) * t;
+      const top = ma + (mb - ma) * tx;
+      return top + (mc + (md - mc) * tx - top) * ty;
     },
   };
 }

@@ -1,5 +1,6 @@
 import type { Picture } from '../../raster/picture';
 import { percent, type ValuesOf } from '../../values/params';
+import { lengthOf } from '../../scalar';
 import { defineEffect, type EffectInput } from '../definition';
 import { fetched } from '../pixels';
 
@@ -20,7 +21,7 @@ function apply({ picture, params: p, run }: EffectInput<BulgeValues>): Picture {
   const power = 2 ** (p.amount / 100);
   return fetched(picture, run, (at) => {
     const [dx, dy] = [at.x - cx, at.y - cy];
-    const r = Math.hypot(dx, dy) / radius;
+    const r = lengthOf(dx, dy) / radius;
     if (r >= 1 || r === 0) return;
     // eased towards the rim, so that the picture goes on smoothly there
     const ease = (1 - r * r) ** 2;

@@ -1,5 +1,5 @@
 import { seededRandom } from '../../random';
-import { linearToSrgb, srgbToLinear } from '../../raster/colour';
+import { quickCurves } from '../../raster/colour';
 import { gaussian } from '../../raster/filters';
 import { newPicture, newPlane, type Picture, type Plane } from '../../raster/picture';
 import { percent, pixels, toggle } from '../../values/params';
@@ -35,13 +35,13 @@ interface Grain {
 export function withGrain({ width, height, data }: Picture, grain: Grain, frame: number, shared = false): Picture {
   const out = newPicture(width, height, shared);
   const planes = (grain.monochrome ? [1] : [1, 2, 3]).map((k) => grainPlane(width, height, grain.size, frame * 31 + k));
-  for (let i = 0; i < width * height; i++) {
-    for (let k = 0; k < 3; k++) {
-      const noise = planes[grain.monochrome ? 0 : k]!.data[i]!;
-      const v = linearToSrgb(Math.max(0, data[i * 4 + k]!)) + grain.amount * noise;
-      out.data[i * 4 + k] = srgbToLinear(Math.max(0, v));
-    }
-    out.data[i * 4 + 3] = data[i * 4 + 3]!;
+  const { encode, decode } = quickCurves();
+  const [a, b, c] = [planes[0]!.data, planes[grain.monochrome ? 0 : 1]!.data, planes[grain.monochrome ? 0 : 2]!.data];
+  for (let i = 0, o = 0; i < width * height; i++, o += 4) {
+    out.data[o] = decode(encode(data[o]!) + grain.amount * a[i]!);
+    out.data[o + 1] = decode(encode(data[o + 1]!) + grain.amount * b[i]!);
+    out.data[o + 2] = decode(encode(data[o + 2]!) + grain.amount * c[i]!);
+    out.data[o + 3] = data[o + 3]!;
   }
   return out;
 }

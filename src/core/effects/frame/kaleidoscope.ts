@@ -1,5 +1,6 @@
 import type { Picture } from '../../raster/picture';
 import { count, degrees, percent, type ValuesOf } from '../../values/params';
+import { lengthOf } from '../../scalar';
 import { defineEffect, type EffectInput } from '../definition';
 import { fetched } from '../pixels';
 
@@ -24,7 +25,7 @@ function apply({ picture, params: p, run }: EffectInput<KaleidoscopeValues>): Pi
     const a = Math.atan2(dy, dx) - turn;
     const within = ((a % wedge) + wedge) % wedge;
     const folded = Math.min(within, wedge - within) + inner;
-    const r = k * Math.hypot(dx, dy);
+    const r = k * lengthOf(dx, dy);
     at.x = cx + r * Math.cos(folded);
     at.y = cy + r * Math.sin(folded);
   });

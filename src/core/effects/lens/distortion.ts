@@ -1,11 +1,20 @@
 import type { Picture } from '../../raster/picture';
 import { choice, level, toggle, type ValuesOf } from '../../values/params';
+import { lengthOf } from '../../scalar';
 import { defineEffect, type EffectInput } from '../definition';
 import { fetched } from '../pixels';
 
 const params = {
-  k1: level({ label: 'k1', min: -0.5, max: 0.5, lowest: -1, highest: 1, default: -0.12, help: 'Barrel where negative, pincushion where positive' }),
-  k2: level({ label: 'k2', min: -0.5, max: 0.5, lowest: -1, highest: 1, default: 0 }),
+  k1: level({
+    label: 'Bend, k1',
+    min: -0.5,
+    max: 0.5,
+    lowest: -1,
+    highest: 1,
+    default: -0.12,
+    help: 'Barrel where negative, pincushion where positive',
+  }),
+  k2: level({ label: 'Outwards, k2', min: -0.5, max: 0.5, lowest: -1, highest: 1, default: 0 }),
   way: choice({
     label: 'It is',
     default: 'added',
@@ -21,21 +30,24 @@ export type DistortionValues = ValuesOf<typeof params>;
 /** Radius after distortion, of radius before; both in half diagonals (Brown 1966, Conrady 1919: r·(1 + k1 r² + k2 r⁴)). */
 export const distorted = (r: number, k1: number, k2: number): number => r * (1 + k1 * r * r + k2 * r ** 4);
 
-/** The radius that is distorted to another one, by Newton's steps. */
+/** Nothing is fetched from farther out than this, in half diagonals: strong bends never reach some radii. */
+const FARTHEST = 3;
+
+/** The radius that is distorted to another one, by Newton's steps; the farthest there is where none is. */
 export function undistorted(to: number, k1: number, k2: number): number {
   let r = to;
   for (let n = 0; n < 24; n++) {
     const slope = Math.max(0.05, 1 + 3 * k1 * r * r + 5 * k2 * r ** 4);
     const step = (distorted(r, k1, k2) - to) / slope;
-    r -= step;
+    r = Math.min(FARTHEST, Math.max(0, r - step));
     if (Math.abs(step) < 1e-9) break;
   }
-  return Math.max(0, r);
+  return r;
 }
 
 /** Where each radius of the finished picture is fetched from, in half diagonals. */
 export const fetchRadius = ({ k1, k2, way }: Pick<DistortionValues, 'k1' | 'k2' | 'way'>, r: number): number =>
-  way === 'added' ? undistorted(r, k1, k2) : distorted(r, k1, k2);
+  way === 'added' ? undistorted(r, k1, k2) : Math.min(FARTHEST, Math.max(0, distorted(r, k1, k2)));
 
 const STEPS = 512;
 const REACH = 1.02;
@@ -78,8 +90,9 @@ function apply({ picture, params: p, run }: EffectInput<DistortionValues>): Pict
     return fetchRadius(p, r) / r;
   });
   return fetched(picture, run, (at) => {
-    const [x, y] = [(at.x - width / 2) / scale, (at.y - height / 2) / scale];
-    const t = Math.min(STEPS, (Math.hypot(x, y) / half / REACH) * STEPS);
+    const x = (at.x - width / 2) / scale;
+    const y = (at.y - height / 2) / scale;
+    const t = Math.min(STEPS, (lengthOf(x, y) / half / REACH) * STEPS);
     const n = t | 0;
     const k = table[n]! + (table[n + 1]! - table[n]!) * (t - n);
     at.x = width / 2 + k * x;

@@ -6,7 +6,7 @@ import { defineEffect, type EffectInput } from '../definition';
 import { madePixels } from '../pixels';
 
 const params = {
-  amount: percent({ label: 'Amount', min: 0, max: 100, highest: 1000, default: 35 }),
+  amount: percent({ label: 'Amount', min: 0, max: 100, highest: 1000, default: 18 }),
   count: count({ label: 'Veils', min: 1, max: 8, default: 3 }),
   size: percent({ label: 'Size', min: 10, max: 200, lowest: 1, highest: 1000, default: 70, help: 'Of the picture’s width' }),
   warm: colour({ label: 'Colour', default: '#ff8a3c' }),

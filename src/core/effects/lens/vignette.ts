@@ -1,5 +1,5 @@
 import type { Picture } from '../../raster/picture';
-import { smoothstep } from '../../scalar';
+import { lengthOf, smoothstep } from '../../scalar';
 import { percent, stops, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
 import { madePixels } from '../pixels';
@@ -13,6 +13,9 @@ const params = {
 };
 export type VignetteValues = ValuesOf<typeof params>;
 
+/** Steps of the table of gains. */
+const STEPS = 1024;
+
 /** Share of the way from the middle to the corners, 0..1 and beyond. */
 export function cornerward(p: Pick<VignetteValues, 'x' | 'y' | 'round'>, width: number, height: number): (x: number, y: number) => number {
   const round = p.round / 100;
@@ -21,7 +24,7 @@ export function cornerward(p: Pick<VignetteValues, 'x' | 'y' | 'round'>, width: 
   const half = Math.hypot(width, height) / 2;
   const [sx, sy] = [(width / 2) * Math.SQRT2, (height / 2) * Math.SQRT2];
   const [rx, ry] = [sx + (half - sx) * round, sy + (half - sy) * round];
-  return (x, y) => Math.hypot((x + 0.5 - cx) / rx, (y + 0.5 - cy) / ry);
+  return (x, y) => lengthOf((x + 0.5 - cx) / rx, (y + 0.5 - cy) / ry);
 }
 
 function apply({ picture, params: p, run }: EffectInput<VignetteValues>): Picture {
@@ -29,9 +32,15 @@ function apply({ picture, params: p, run }: EffectInput<VignetteValues>): Pictur
   if (p.amount === 0) return picture;
   const way = cornerward(p, width, height);
   const begins = Math.min(0.99, p.begins / 100);
+  // beyond the corners it goes on as it is there
+  const gains = Float32Array.from({ length: STEPS + 1 }, (_, i) => 2 ** (p.amount * smoothstep(begins, 1, i / STEPS)));
   return madePixels(picture, run, (o, x, y, out) => {
-    const gain = 2 ** (p.amount * smoothstep(begins, 1, way(x, y)));
-    for (let k = 0; k < 3; k++) out[o + k] = data[o + k]! * gain;
+    const t = Math.min(STEPS - 1e-3, way(x, y) * STEPS);
+    const i = t | 0;
+    const gain = gains[i]! + (gains[i + 1]! - gains[i]!) * (t - i);
+    out[o] = data[o]! * gain;
+    out[o + 1] = data[o + 1]! * gain;
+    out[o + 2] = data[o + 2]! * gain;
     out[o + 3] = data[o + 3]!;
   });
 }

@@ -1,6 +1,6 @@
 import { luminance, parseHex, srgbToLinear } from '../../raster/colour';
 import type { Picture } from '../../raster/picture';
-import { colour, formatMetres, metres, percent, stops, toggle, type ValuesOf } from '../../values/params';
+import { colour, formatSpan, metres, percent, stops, toggle, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
 import { madePixels } from '../pixels';
 import { reachLane, type ReachRange } from '../reach';
@@ -58,19 +58,26 @@ function apply({ picture, params: p, run, cut }: EffectInput<IsolateValues>): Pi
   const hue = parseHex(p.colour).map(srgbToLinear);
   const light = Math.max(1e-3, luminance(hue[0]!, hue[1]!, hue[2]!));
   const [tr, tg, tb] = hue.map((v) => v / light);
+  const own = front.data;
+  const rest = left * keep;
+  const away = p.outside;
   return madePixels(picture, run, (o, _x, _y, out) => {
     // a shared pixel is its front and what is left of it: each goes its own way
-    for (let k = 0; k < 4; k++)
-      out[o + k] = p.outside ? Math.max(0, data[o + k]! - front.data[o + k]!) : Math.min(front.data[o + k]!, Math.max(0, data[o + k]!));
-    const r = Math.max(0, data[o]! - out[o]!);
-    const g = Math.max(0, data[o + 1]! - out[o + 1]!);
-    const b = Math.max(0, data[o + 2]! - out[o + 2]!);
-    const grey = luminance(r, g, b);
-    const rest = left * keep;
-    out[o]! += rest * ((1 - tint) * (r + (grey - r) * drain) + tint * grey * tr!);
-    out[o + 1]! += rest * ((1 - tint) * (g + (grey - g) * drain) + tint * grey * tg!);
-    out[o + 2]! += rest * ((1 - tint) * (b + (grey - b) * drain) + tint * grey * tb!);
-    out[o + 3]! += keep * Math.max(0, data[o + 3]! - out[o + 3]!);
+    const [r, g, b, a] = [data[o]!, data[o + 1]!, data[o + 2]!, data[o + 3]!];
+    const fr = Math.min(own[o]!, r);
+    const fg = Math.min(own[o + 1]!, g);
+    const fb = Math.min(own[o + 2]!, b);
+    const fa = Math.min(own[o + 3]!, a);
+    const kr = away ? r - fr : fr;
+    const kg = away ? g - fg : fg;
+    const kb = away ? b - fb : fb;
+    const ka = away ? a - fa : fa;
+    const [lr, lg, lb] = [r - kr, g - kg, b - kb];
+    const grey = luminance(lr, lg, lb);
+    out[o] = kr + rest * ((1 - tint) * (lr + (grey - lr) * drain) + tint * grey * tr!);
+    out[o + 1] = kg + rest * ((1 - tint) * (lg + (grey - lg) * drain) + tint * grey * tg!);
+    out[o + 2] = kb + rest * ((1 - tint) * (lb + (grey - lb) * drain) + tint * grey * tb!);
+    out[o + 3] = ka + keep * (a - ka);
   });
 }
 
@@ -86,7 +93,7 @@ export const isolate = defineEffect({
   picking: { param: 'to', by: 1.05, label: 'Pick the far side in picture', prompt: 'Click the farthest thing that is kept' },
   cuts: (p) => ({ ...kept(p), outside: p.outside }),
   pair: { from: 'from', to: 'to', label: 'Pick near and far in picture', prompts: ['Click the near side of what is kept', 'Click its far side'] },
-  summary: (p) => `${formatMetres(Math.min(p.from, p.to))} to ${formatMetres(Math.max(p.from, p.to))}`,
+  summary: (p) => formatSpan(p.from, p.to),
   lane: (p) => {
     const names = { reachFrom: 'from', reachTo: 'to', reachNear: 'near', reachFar: 'far' } as Record<string, string>;
     const lane = reachLane('Isolate', {

@@ -1,19 +1,19 @@
 import * as z from 'zod';
 import { depthField } from '../../light/depthField';
 import { relit, type Light, type Surfaces } from '../../light/relight';
-import { parseHex, srgbToLinear } from '../../raster/colour';
+import { luminance, parseHex, srgbToLinear } from '../../raster/colour';
 import type { Picture } from '../../raster/picture';
 import { choice, colour, degrees, formatMetres, level, metres, percent, toggle, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput, type EffectNeed } from '../definition';
 
-const LAMP = { kind: ['lamp'] };
-const SUN = { kind: ['sun'] };
-const SURROUND = { kind: ['surround'] };
-const PICTURE = { kind: ['picture'] };
-const CASTS = { kind: ['lamp', 'sun'] };
+const LAMP = { light: ['lamp'] };
+const SUN = { light: ['sun'] };
+const SURROUND = { light: ['surround'] };
+const PICTURE = { light: ['picture'] };
+const CASTS = { light: ['lamp', 'sun'] };
 
 const params = {
-  kind: choice({
+  light: choice({
     section: 'Light',
     label: 'Light',
     default: 'lamp',
@@ -44,7 +44,7 @@ const params = {
     max: 10,
     highest: 1e5,
     default: 1.5,
-    only: { kind: ['sun', 'surround', 'picture'] },
+    only: { light: ['sun', 'surround', 'picture'] },
     help: 'Light on a white sheet, in units of white',
   }),
   colour: colour({ section: 'Light', label: 'Colour', default: '#ffd9ad' }),
@@ -114,12 +114,12 @@ const params = {
   even: level({
     section: 'Plate’s light',
     label: 'Level',
-    min: 0.1,
-    max: 4,
-    lowest: 0.001,
+    min: 0,
+    max: 2,
     highest: 1e4,
-    default: 0.8,
-    help: 'Light on a white sheet in the plate: less makes surfaces paler',
+    default: 0,
+    names: { 0: 'found' },
+    help: 'Light on a white sheet in the plate: less makes surfaces paler; found from its bright parts at 0',
   }),
   shading: percent({
     section: 'Plate’s light',
@@ -158,12 +158,12 @@ const contentSchema = z.object({
   /** at most eight in all */
   lights: z
     .array(
-      z.discriminatedUnion('kind', [
-        z.object({ kind: z.literal('lamp'), place: point, intensity: rgb, size: z.number().min(0).default(0) }),
-        z.object({ kind: z.literal('sun'), direction: point, irradiance: rgb, size: z.number().min(0).default(0) }),
-        z.object({ kind: z.literal('surround'), above: rgb, below: rgb }),
+      z.discriminatedUnion('is', [
+        z.object({ is: z.literal('lamp'), place: point, intensity: rgb, size: z.number().min(0).default(0) }),
+        z.object({ is: z.literal('sun'), direction: point, irradiance: rgb, size: z.number().min(0).default(0) }),
+        z.object({ is: z.literal('surround'), above: rgb, below: rgb }),
         z.object({
-          kind: z.literal('picture'),
+          is: z.literal('picture'),
           harmonics: z.array(z.number()).length(27),
           turn: z.number().default(0),
           gain: rgb.default([1, 1, 1]),
@@ -192,23 +192,36 @@ const WHITE = [Math.sqrt(4 * Math.PI), Math.sqrt(4 * Math.PI), Math.sqrt(4 * Mat
 /** The lights of an effect: those told in numbers, or the one that its settings describe. */
 export function lightsOf(p: RelightValues, { lights, surroundings }: RelightContent): readonly Light[] {
   if (lights) return lights;
-  switch (p.kind) {
+  switch (p.light) {
     case 'lamp':
-      return [{ kind: 'lamp', place: [p.right, -p.up, p.distance], intensity: times(p.colour, Math.PI * p.intensity), size: p.size }];
+      return [{ is: 'lamp', place: [p.right, -p.up, p.distance], intensity: times(p.colour, Math.PI * p.intensity), size: p.size }];
     case 'sun': {
       const [a, e] = [(p.azimuth * Math.PI) / 180, (p.elevation * Math.PI) / 180];
       const direction = [Math.sin(a) * Math.cos(e), -Math.sin(e), Math.cos(a) * Math.cos(e)] as const;
-      return [{ kind: 'sun', direction, irradiance: times(p.colour, Math.PI * p.strength), size: (p.angle * Math.PI) / 360 }];
+      return [{ is: 'sun', direction, irradiance: times(p.colour, Math.PI * p.strength), size: (p.angle * Math.PI) / 360 }];
     }
     case 'surround':
-      return [{ kind: 'surround', above: times(p.colour, p.strength), below: times(p.below, p.strength) }];
+      return [{ is: 'surround', above: times(p.colour, p.strength), below: times(p.below, p.strength) }];
     default:
-      return [{ kind: 'picture', harmonics: surroundings?.harmonics ?? WHITE, turn: (p.turn * Math.PI) / 180, gain: times(p.colour, p.strength) }];
+      return [{ is: 'picture', harmonics: surroundings?.harmonics ?? WHITE, turn: (p.turn * Math.PI) / 180, gain: times(p.colour, p.strength) }];
   }
 }
 
-const surfacesOf = (p: RelightValues): Surfaces => ({
-  even: p.even,
+/** What is brighter than so much of a plate counts as white paper. */
+const BRIGHT = 0.92;
+const LOOKED_AT = 20_000;
+
+/** The light on a white sheet, as the bright parts of a plate tell it. */
+export function evenLevel({ data }: Picture): number {
+  const step = Math.max(1, Math.floor(data.length / 4 / LOOKED_AT));
+  const found: number[] = [];
+  for (let o = 0; o < data.length; o += 4 * step) if (data[o + 3]! > 0.5) found.push(luminance(data[o]!, data[o + 1]!, data[o + 2]!));
+  found.sort((a, b) => a - b);
+  return Math.min(1, Math.max(0.04, (found[Math.floor(found.length * BRIGHT)] ?? 1) / 0.8));
+}
+
+const surfacesOf = (p: RelightValues, plate: Picture): Surfaces => ({
+  even: p.even > 0 ? p.even : evenLevel(plate),
   shading: p.shading / 100,
   hollows: p.hollows,
   balance: p.balance / 100,
@@ -220,7 +233,7 @@ const surfacesOf = (p: RelightValues): Surfaces => ({
 
 function apply({ picture, plate, distance, lens, params: p, content, run, quick, fromDepth }: EffectInput<RelightValues, RelightContent>): Picture {
   const look = (share: number): void => run.checkpoint(share);
-  return relit(picture, plate, depthField(distance, lens.focalPx), lightsOf(p, content), surfacesOf(p), p.keep / 100, fromDepth, {
+  return relit(picture, plate, depthField(distance, lens.focalPx), lightsOf(p, content), surfacesOf(p, plate), p.keep / 100, fromDepth, {
     shared: run.shared,
     quick,
     look,
@@ -246,14 +259,14 @@ export const relight = defineEffect({
       up,
       distance,
       size: digits(0.02 * subject),
-      intensity: digits(1.6 * away * away),
+      intensity: digits(2.5 * away * away),
       hollows: digits(Math.max(0.05, 0.3 * subject)),
     };
   },
   place: { right: 'right', up: 'up', distance: 'distance' },
-  summary: (p) => (p.kind === 'lamp' ? formatMetres(p.distance) : p.kind),
+  summary: (p) => (p.light === 'lamp' ? formatMetres(p.distance) : p.light),
   lane: (p) => {
-    if (p.kind !== 'lamp') return { caption: `Relight: ${p.kind}`, points: [], handles: [] };
+    if (p.light !== 'lamp') return { caption: `Relight: ${p.light}`, points: [], handles: [] };
     const near = Math.max(0.01, p.distance);
     const reach = Math.sqrt(Math.max(1e-6, p.intensity));
     return {

@@ -6,3 +6,5 @@ export { snapEdges } from './snap';
 export { convolve, depthwise } from './convolve';
 export { addRow, reduceRow, encodePixels } from './light';
 export { viewRows } from './view';
+export { sweepLine } from './shadow';
+export { fetchRow } from './fetch';

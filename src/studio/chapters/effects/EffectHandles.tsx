@@ -1,7 +1,7 @@
 import type { EffectItem, Shot } from '../../../core/document/schema';
 import { setNumber } from '../../../core/document/driven';
 import { effectOf } from '../../../core/effects/registry';
-import { clampNumber, formatMetres } from '../../../core/values/params';
+import { clampNumber, formatMetres, hasSay } from '../../../core/values/params';
 import { paramsAt } from '../../../core/values/moment';
 import { beginGesture, keyGesture, type Gesture } from '../../state/documentStore';
 import { momentOf } from '../../state/previewLoop';
@@ -20,8 +20,8 @@ export function EffectHandles({ shot, place, box }: { shot: Shot; place: Placeme
   const { selectedEffect } = useViewPart('selectedEffect', 'frame');
   const item = shot.settings.effects.find((e) => e.id === selectedEffect && e.on);
   if (!item) return null;
-  const { place: hangs, centre } = effectOf(item.kind);
-  if (hangs && (item.values.kind ?? 'lamp') === 'lamp') return <PlaceHandle shot={shot} item={item} place={place} box={box} />;
+  const { place: hangs, centre, params } = effectOf(item.kind);
+  if (hangs && hasSay(params[hangs.right]!, item.values, params)) return <PlaceHandle shot={shot} item={item} place={place} box={box} />;
   return centre ? <CentreHandle shot={shot} item={item} place={place} box={box} /> : null;
 }
 

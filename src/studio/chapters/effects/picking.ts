@@ -1,6 +1,6 @@
 import type { EffectItem, Shot } from '../../../core/document/schema';
 import { effectOf } from '../../../core/effects/registry';
-import { clampNumber } from '../../../core/values/params';
+import { clampNumber, hasSay } from '../../../core/values/params';
 import { setNumber } from '../../../core/document/driven';
 import { changeSettings } from '../../state/documentStore';
 import type { Picking } from '../../state/picking';
@@ -27,13 +27,13 @@ const BEFORE = 0.85;
 
 /** Puts an effect that has a place in space, or in the picture, where a click says. */
 function placing(shot: Shot, item: EffectItem): Picking | null {
-  const { place, centre } = effectOf(item.kind);
+  const { place, centre, params } = effectOf(item.kind);
   const write = (values: Readonly<Record<string, number>>): void =>
     changeSettings((s) => {
       for (const [name, value] of Object.entries(values))
         setNumber(s, { place: 'effect', item: item.id, name }, asSet(value), useView.getState().frame);
     });
-  if (place && (item.values.kind ?? 'lamp') === 'lamp')
+  if (place && hasSay(params[place.right]!, item.values, params))
     return {
       id: `${item.id}:place`,
       prompt: 'Click where the lamp hangs: just before what is there',

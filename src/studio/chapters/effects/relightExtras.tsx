@@ -20,7 +20,7 @@ async function take(id: string, file: Blob, name: string, open: () => boolean): 
 
 /** Light from a picture of surroundings: a file, or the one that ships. */
 export const relightExtras: EffectExtras = (_shot, values, item) => {
-  if (values.kind !== 'picture') return {};
+  if (values.light !== 'picture') return {};
   const { surroundings } = contentOf<RelightContent>(relight, item.content);
   return {
     sections: {
