@@ -1,10 +1,10 @@
 import { expect, test, type Page } from '@playwright/test';
-import { canvasFigures, clickPicture, field, openShot, pictureReady, typeValue } from './helpers';
+import { canvasFigures, clickPicture, field, openShot, pictureReady, saved, typeValue } from './helpers';
 import AxeBuilder from '@axe-core/playwright';
 
 const add = async (page: Page, name: RegExp): Promise<void> => {
   await page.getByRole('button', { name: 'Add effect' }).click();
-  await page.getByRole('menuitem', { name }).click();
+  await page.getByRole('dialog', { name: 'Effects that can be added' }).getByRole('button', { name }).click();
 };
 let shown = 'Checks';
 /** Shows a check; the button carries the name of the one that is shown. */
@@ -63,7 +63,7 @@ test('a reach limits an effect to distances; the matte is a view', async ({ page
   await changes(page, () => page.getByRole('switch', { name: 'Outside it' }).click());
   await expect(page.getByTestId('rail').getByRole('slider', { name: /To/ })).toBeVisible();
   await expect(page.getByTestId('rail').getByRole('slider', { name: 'Grade: To' })).toBeVisible();
-  await changes(page, () => look(page, 'Matte'));
+  await changes(page, () => look(page, 'Matte alone'));
   await changes(page, () => look(page, 'Matte over white'));
 });
 
@@ -91,4 +91,92 @@ test('of many effects the lanes fold, and the chosen one stays open', async ({ p
   await expect(rail.locator('[data-lane="folded"]').first()).toBeVisible();
   const { violations } = await new AxeBuilder({ page }).analyze();
   expect(violations.map((v) => v.id)).toEqual([]);
+});
+
+test('a subject is isolated by two clicks and its matte is seen; a lamp hangs where the picture is clicked, and is dragged', async ({ page }) => {
+  await openShot(page, '03 Figurehead');
+  await page.getByRole('button', { name: 'Add effect' }).click();
+  // what is typed narrows the list down, Enter takes the first
+  await page.getByRole('textbox', { name: 'Find an effect' }).fill('dims drains');
+  await changes(page, () => page.keyboard.press('Enter'));
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Pick near and far in picture' }).click();
+  await clickPicture(page, 0.33, 0.75);
+  await expect(page.getByText('Click its far side')).toBeVisible();
+  await clickPicture(page, 0.86, 0.8);
+  const to = Number((await field(page, 'To').inputValue()).replace(' m', ''));
+  expect(Number((await field(page, 'From').inputValue()).replace(' m', ''))).toBeLessThan(to);
+  expect(to).toBeGreaterThan(2.2);
+  expect(to).toBeLessThan(5);
+  const see = page.getByRole('group', { name: 'See' });
+  await changes(page, () => see.getByRole('button', { name: 'Matte' }).click());
+  await changes(page, () => see.getByRole('button', { name: 'White' }).click());
+  await changes(page, () => see.getByRole('button', { name: 'Result' }).click());
+  await changes(page, () => typeValue(page, 'Transparent', '100'));
+  await page.getByRole('button', { name: 'Delete Isolate' }).click();
+
+  await changes(page, () => add(page, /^Relight/));
+  await changes(page, () => clickPicture(page, 0.2, 0.3));
+  await expect(field(page, 'Right')).toHaveValue(/^−/);
+  const lamp = page.getByRole('button', { name: /^Relight: lamp at/ });
+  const box = (await lamp.boundingBox())!;
+  const before = await field(page, 'Right').inputValue();
+  await page.mouse.move(box.x + 11, box.y + 11);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 111, box.y + 11, { steps: 5 });
+  await page.mouse.up();
+  await expect(field(page, 'Right')).not.toHaveValue(before);
+  // by keys, and on the rail
+  await changes(page, () => lamp.press('Shift+ArrowUp'));
+  await changes(page, () => page.getByTestId('rail').getByRole('slider', { name: 'Relight: Distance' }).press('ArrowRight'));
+  // what has no say is not shown
+  await page.getByRole('combobox', { name: 'Light' }).click();
+  await page.getByRole('option', { name: 'Picture' }).click();
+  await expect(field(page, 'Right')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Choose picture' }).click();
+  await changes(page, () => page.getByRole('menuitem', { name: 'Harbour at dusk' }).click());
+  await expect(page.getByText('Harbour at dusk')).toBeVisible();
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  expect(violations.map((v) => v.id)).toEqual([]);
+});
+
+test('an effect is seen alone, left out for a moment, copied to another shot; a look is chosen, saved and given to several shots', async ({
+  page,
+}) => {
+  await openShot(page, '03 Figurehead');
+  await changes(page, () => add(page, /^Vignette/));
+  await changes(page, () => page.getByRole('button', { name: 'Alone' }).click());
+  await changes(page, () => page.getByRole('button', { name: 'Alone' }).click());
+  const without = page.getByRole('button', { name: 'Without' });
+  await changes(page, () => without.dispatchEvent('pointerdown'));
+  await changes(page, () => without.dispatchEvent('pointerup'));
+  await page.getByRole('button', { name: 'Duplicate Vignette' }).click();
+  await expect(page.getByRole('list', { name: /^Lens effects/ }).getByRole('listitem')).toHaveCount(3);
+  await page.getByRole('button', { name: 'Copy', exact: true }).click();
+
+  // looks: a picture of this shot each
+  await page.getByRole('button', { name: 'Looks' }).click();
+  const looks = page.getByRole('dialog', { name: 'Looks' });
+  await expect(looks.getByRole('button', { name: /^Look:/ })).toHaveCount(12);
+  await expect(looks.locator('canvas[data-made]')).toHaveCount(12, { timeout: 60_000 });
+  await changes(page, () => looks.getByRole('button', { name: 'Look: Alone' }).click());
+  await expect(page.getByRole('switch', { name: 'Isolate on' })).toBeVisible();
+  await page.getByRole('button', { name: 'Looks' }).click();
+  await looks.getByRole('textbox', { name: 'Name of the look' }).fill('My own');
+  await looks.getByRole('button', { name: 'Save' }).click();
+  await expect(looks.getByRole('button', { name: 'Look: My own' })).toBeVisible();
+  await looks.getByLabel('File of a look').setInputFiles({ name: 'odd.json', mimeType: 'application/json', buffer: Buffer.from('{"look":1}') });
+  await expect(page.getByText(/odd\.json holds no look/)).toBeVisible();
+  await looks.getByRole('button', { name: 'Give to shots' }).click();
+  await looks.getByRole('checkbox', { name: '01 Chart table' }).check();
+  await looks.getByRole('checkbox', { name: '05 Dunes' }).check();
+  await looks.getByRole('button', { name: 'Give', exact: true }).click();
+  await expect(page.getByText('2 shots have the look')).toBeVisible();
+  await saved(page);
+
+  await page.goto('/');
+  await page.getByRole('link', { name: '05 Dunes' }).first().click();
+  await pictureReady(page);
+  await expect(page.getByRole('switch', { name: 'Isolate on' })).toBeVisible();
+  await changes(page, () => page.getByRole('button', { name: 'Paste vignette' }).click());
 });

@@ -10,7 +10,8 @@ import { decodePng, encodeDepthPng } from '../src/formats/png';
 import { packProject } from '../src/formats/projectFile';
 import { sha256 } from '../src/formats/sha256';
 import { encodeExr } from '../src/formats/exr';
-import { apply, depth, errorLine, estimate, inspect, matte, render, view } from './verbs';
+import { apply } from './apply';
+import { depth, errorLine, estimate, inspect, matte, render, view } from './verbs';
 
 const folder = mkdtempSync(join(tmpdir(), 'ombrage-'));
 const at = (name: string): string => join(folder, name);
@@ -27,6 +28,42 @@ beforeAll(async () => {
 test('inspect says what a file is', async () => {
   expect(await inspect(at('p.png'))).toContain('format: PNG\nsize: 64x48 px\nbits: 8');
   await expect(inspect(at('nothing.png'))).rejects.toThrow('cannot be read');
+});
+
+test('apply takes settings from a file: lights in numbers, a look of several effects, and says what it does not know', async () => {
+  const file = (name: string, json: unknown): string => {
+    writeFileSync(at(name), JSON.stringify(json));
+    return at(name);
+  };
+  const grey = { width: W, height: H, data: new Float32Array(W * H * 4).map((_, i) => (i % 4 === 3 ? 1 : 0.5)) };
+  writeFileSync(at('grey.pfm'), encodePicturePfm(grey));
+  const usual = { picture: at('grey.pfm'), distance: at('d.pfm'), hfov: '50', set: [] as string[], out: at('lit.pfm') };
+  const middle = (path: string): number => {
+    const read = decodePfm(new Uint8Array(readFileSync(path)));
+    if (!('picture' in read)) throw new Error('no picture');
+    return read.picture.data[((H / 2) * W + W / 2) * 4]!;
+  };
+  const lamp = { is: 'lamp', place: [0, 0, 2], intensity: [4, 4, 4], size: 0 };
+  const settings = file('lamp.json', { keep: 0, even: 1, shading: 0, balance: 0, shadows: false, lights: [lamp] });
+  await apply('relight', { ...usual, settings });
+  // a wall 2 m behind the lamp: albedo / π · I / d²
+  expect(middle(at('lit.pfm'))).toBeCloseTo((0.5 / Math.PI) * (4 / 4), 3);
+  await apply('relight', { ...usual, settings, set: ['keep=100'] });
+  expect(middle(at('lit.pfm'))).toBeCloseTo(0.5 + 0.5 / Math.PI, 3);
+  const look = file('two.look.json', {
+    look: 'Two',
+    version: 1,
+    subject: 2,
+    effects: [
+      { kind: 'grade', values: { exposure: 1 } },
+      { kind: 'unheard-of', values: {} },
+    ],
+  });
+  expect(await apply(undefined, { ...usual, look })).toContain('unheard-of');
+  expect(middle(at('lit.pfm'))).toBeCloseTo(1, 3);
+  await expect(apply('relight', { ...usual, settings: file('bad.json', { lights: [{ is: 'torch' }] }) })).rejects.toThrow(/bad\.json/);
+  await expect(apply('fog', { ...usual, settings: file('odd.json', { thickness: 3 }) })).rejects.toThrow('"thickness"');
+  await expect(apply(undefined, usual)).rejects.toThrow('Neither an effect nor a look');
 });
 
 test('estimate writes a map at the size of the picture', async () => {

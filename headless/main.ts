@@ -1,7 +1,8 @@
 import { program } from 'commander';
 import { effects } from '../src/core/effects/registry';
 import { formatNumber, type Param } from '../src/core/values/params';
-import { apply, depth, errorLine, estimate, inspect, matte, render, view } from './verbs';
+import { apply } from './apply';
+import { depth, errorLine, estimate, inspect, matte, render, view } from './verbs';
 
 /** The command line: the same core without a browser. Help follows from the definitions. */
 const run =
@@ -57,15 +58,17 @@ program
   .action(run(depth));
 program
   .command('apply')
-  .argument('<effect>', effects.map((e) => e.kind).join(', '))
+  .argument('[effect]', effects.map((e) => e.kind).join(', '))
   .requiredOption('--picture <file>', 'png, jpg, webp, avif, or pfm in linear light')
   .requiredOption('--distance <file>', 'one-channel pfm, metres')
   .requiredOption('--hfov <degrees>', 'horizontal field of view')
   .option('--set <name=value>', 'a setting; may be given again', (value: string, all: string[]) => [...all, value], [])
   .requiredOption('--out <file>', '.png (16-bit), .pfm (linear floats), .jpg or .webp')
-  .description('apply one effect')
+  .option('--settings <file>', 'settings of the effect as JSON, with what is more than numbers: docs/settings.md')
+  .option('--look <file>', 'several effects, as exported from Looks')
+  .description('apply one effect, or all of a look')
   .addHelpText('after', `\nEffects and their settings:${effectHelp}`)
-  .action(run((kind: string, options: Parameters<typeof apply>[1]) => apply(kind, options)));
+  .action(run((kind: string | undefined, options: Parameters<typeof apply>[1]) => apply(kind, options)));
 program
   .command('matte')
   .requiredOption('--picture <file>', 'png, jpg, webp, avif, or pfm in linear light')

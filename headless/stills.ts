@@ -105,6 +105,7 @@ const eightBits = (picture: Picture) => {
 export const encodeJpeg = async (picture: Picture): Promise<Uint8Array> =>
   new Uint8Array(await eightBits(picture).flatten({ background: '#fff' }).jpeg({ quality: 92, chromaSubsampling: '4:4:4' }).toBuffer());
 
+export const PICTURE_ENDINGS = ['.png', '.pfm', '.jpg', '.jpeg', '.webp'];
 export const MAP_ENDINGS = ['.png', '.pfm', '.tif', '.tiff', '.exr'];
 
 /** Writes a map: .png 16-bit grey, .pfm, .tif and .exr floats. */

@@ -8,10 +8,8 @@ import { isPlate, reachOf, viewFrom } from '../src/core/camera/view';
 import { distanceOf } from '../src/core/depth/calibrate';
 import { placeMap, type Fit } from '../src/core/depth/layers/mapLayer';
 import { describeError, OmbrageError } from '../src/core/error';
-import { applyAlone } from '../src/core/effects/applyAlone';
-import { namedEffect } from '../src/core/effects/registry';
 import { enlargeEstimate, estimateDepth } from '../src/core/estimate/estimate';
-import { focalLengthOfHfov, focalPx } from '../src/core/optics';
+import { focalLengthOfHfov } from '../src/core/optics';
 import { matteColours, refinedMatte } from '../src/core/matte/matte';
 import type { Picture, Plane } from '../src/core/raster/picture';
 import { checkRenderable, finishedPicture, finishedSize } from '../src/core/shot/chain';
@@ -22,7 +20,7 @@ import { ByteCache } from '../src/engine/byteCache';
 import { runAlone } from '../src/core/run';
 import { pushPull } from '../src/core/raster/pushPull';
 import { sampleRaster, stretch } from '../src/core/raster/resample';
-import { defaultsOf, readSetting } from '../src/core/values/params';
+
 import { jpegWithDepth } from '../src/formats/depthPhoto';
 import { inspectStill } from '../src/formats/inspect';
 import { mapAsNearness, readMapFile } from '../src/formats/mapFile';
@@ -36,6 +34,7 @@ import {
   decodeStill,
   encodeJpeg,
   MAP_ENDINGS,
+  PICTURE_ENDINGS,
   readBytes,
   readDistance,
   readPicture,
@@ -43,8 +42,6 @@ import {
   writePicture,
   writeBytes,
 } from './stills';
-
-const PICTURE_ENDINGS = ['.png', '.pfm', '.jpg', '.jpeg', '.webp'];
 
 /** `inspect FILE`: what a file is, a line each. */
 export async function inspect(path: string): Promise<string> {
@@ -85,14 +82,14 @@ export async function estimate(path: string, options: { quality: string; out: st
   return `${options.out}: ${raster.width}x${raster.height} px, estimated in ${milliseconds.toFixed(0)} ms`;
 }
 
-function fieldOfView(text: string): number {
+export function fieldOfView(text: string): number {
   const hfov = Number(text);
   if (!(hfov >= 1 && hfov <= 170)) throw new OmbrageError('bad-setting', `"${text}" is no field of view.`, 'Give degrees from 1 to 170.');
   return hfov;
 }
 
 /** A picture and the distances that belong to it, pixel for pixel. Throws OmbrageError that names the file. */
-async function readPair(picturePath: string, distancePath: string): Promise<{ picture: Picture; distance: Plane }> {
+export async function readPair(picturePath: string, distancePath: string): Promise<{ picture: Picture; distance: Plane }> {
   const picture = await readPicture(picturePath);
   const distance = readDistance(distancePath);
   if (picture.width !== distance.width || picture.height !== distance.height)
@@ -140,24 +137,6 @@ export async function matte(options: MatteOptions): Promise<string> {
   if (options.colours !== undefined) await writePicture(options.colours, matteColours(picture, found));
   const covered = found.data.reduce((a, b) => a + b, 0) / found.data.length;
   return `${options.out}: ${found.width}x${found.height} px, ${(100 * covered).toFixed(1)} % covered`;
-}
-
-/** `apply EFFECT …`: one effect on a linear picture and a plane of distances in metres. */
-export async function apply(kind: string, options: { picture: string; distance: string; hfov: string; set: string[]; out: string }): Promise<string> {
-  const effect = namedEffect(kind);
-  checkOutput(options.out, PICTURE_ENDINGS);
-  const params: Record<string, number | boolean | string> = defaultsOf(effect.params);
-  for (const setting of options.set) {
-    const equals = setting.indexOf('=');
-    if (equals < 1) throw new OmbrageError('bad-setting', `"${setting}" is no setting.`, 'Write NAME=VALUE.');
-    params[setting.slice(0, equals)] = readSetting(effect.params, setting.slice(0, equals), setting.slice(equals + 1));
-  }
-  const hfov = fieldOfView(options.hfov);
-  const { picture, distance } = await readPair(options.picture, options.distance);
-  const lens = { focalPx: focalPx(picture.width, hfov), focalLength: focalLengthOfHfov(hfov) };
-  const out = await applyAlone(effect, { picture, distance, params, lens });
-  await writePicture(options.out, out);
-  return `${options.out}: ${out.width}x${out.height} px`;
 }
 
 interface ViewOptions {

@@ -1,3 +1,4 @@
+import { effectOf } from '../../core/effects/registry';
 import type { MediaRef, Shot } from '../../core/document/schema';
 import { checks } from '../../core/depth/checks/registry';
 import { OmbrageError } from '../../core/error';
@@ -84,7 +85,8 @@ export class Session {
         frame: 0,
         playing: false,
         wobble: false,
-        selectedEffect: shot.settings.effects[0]?.id ?? null,
+        selectedEffect:
+          (shot.settings.effects.find((e) => effectOf(e.kind).group === 'lens' && effectOf(e.kind).picking) ?? shot.settings.effects[0])?.id ?? null,
         selectedMove: shot.settings.camera.moves[0]?.id ?? null,
         selectedLayer: shot.settings.layers[shot.settings.layers.length - 1]?.id ?? null,
         selectedStake: null,
@@ -173,7 +175,9 @@ export class Session {
           now.playing !== before.playing ||
           now.zoom !== before.zoom ||
           now.depthColours !== before.depthColours ||
-          now.peek !== before.peek
+          now.peek !== before.peek ||
+          now.alone !== before.alone ||
+          now.without !== before.without
         )
           this.update();
       }),

@@ -15,6 +15,16 @@ const LEAST_LEFT = 0.12;
 const LOW = { low: [true] };
 
 const params = {
+  act: choice({
+    section: 'Fog',
+    label: 'Fog is',
+    default: 'added',
+    options: [
+      { value: 'added', label: 'Added' },
+      { value: 'taken', label: 'Taken away' },
+    ],
+    help: 'Taken away: what the air of the plate has hidden is brought back, as far as it can be',
+  }),
   start: metres({
     section: 'Fog',
     label: 'Starts at',
@@ -46,16 +56,6 @@ const params = {
     help: 'That of what lies farthest, or one of your own',
   }),
   colour: colour({ section: 'Fog', label: 'Own colour', only: { from: ['set'] }, default: '#c9d2d8' }),
-  act: choice({
-    section: 'Fog',
-    label: 'Fog is',
-    default: 'added',
-    options: [
-      { value: 'added', label: 'Added' },
-      { value: 'taken', label: 'Taken away' },
-    ],
-    help: 'Taken away: what the air of the plate has hidden is brought back, as far as it can be',
-  }),
   sky: percent({ section: 'Fog', label: 'Over the sky', min: 0, max: 100, default: 100, help: 'How much of it the sky takes' }),
   low: toggle({ section: 'Height', label: 'Lies low', default: false, help: 'Thins out with height above a level' }),
   eye: metres({

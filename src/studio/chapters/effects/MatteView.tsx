@@ -1,3 +1,4 @@
+import Box from '@mui/material/Box';
 import { ChoiceRow } from '../../controls/rows';
 import { useViewPart } from '../../state/viewStore';
 
@@ -13,5 +14,9 @@ const WAYS = [
 export function MatteView() {
   const { check, set } = useViewPart('check', 'set');
   const shown = WAYS.some((w) => w.value === check) ? check! : 'none';
-  return <ChoiceRow bare label="See" value={shown} options={WAYS} onChange={(v) => set({ check: v === 'none' ? null : v })} />;
+  return (
+    <Box sx={{ marginBottom: '6px' }}>
+      <ChoiceRow bare label="See" value={shown} options={WAYS} onChange={(v) => set({ check: v === 'none' ? null : v })} />
+    </Box>
+  );
 }

@@ -1,3 +1,4 @@
+import { current } from 'immer';
 import * as z from 'zod';
 import { create } from 'zustand';
 import { rulerDistance, rulerOf } from '../../../core/depth/ruler';
@@ -66,7 +67,8 @@ export function duplicateEffect(id: string): void {
   const copy = newId();
   changeSettings((s) => {
     const at = s.effects.findIndex((e) => e.id === id);
-    if (at >= 0) s.effects.splice(at + 1, 0, { ...structuredClone(s.effects[at]!), id: copy });
+    const item = s.effects[at];
+    if (item) s.effects.splice(at + 1, 0, { ...structuredClone(current(item)), id: copy });
   });
   useView.getState().set({ selectedEffect: copy });
 }

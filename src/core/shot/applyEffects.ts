@@ -1,0 +1,49 @@
+import { AT_PLATE } from '../camera/pose';
+import { newShot } from '../document/defaults';
+import type { EffectItem, MediaRef } from '../document/schema';
+import { effectGroups } from '../effects/definition';
+import { focalLengthOfHfov, focalPx } from '../optics';
+import { needKey, stillNeed } from '../need';
+import type { Picture, Plane, Raster } from '../raster/picture';
+import { runAlone } from '../run';
+import { START, type Moment } from '../values/moment';
+import type { Frame } from './frame';
+import { plainCache, type ShotRequest, type Stage } from './stage';
+import { effectsOf } from './steps';
+
+const given = <T>(name: string, value: T): Stage<T> => ({ look: name, key: name, value });
+
+/**
+ * Effects on a picture whose distances are known, in the order in which light meets them, with their reaches: without a project. `stills`: the
+ * pictures that belong to effects, by the hash that their `media` names. Metres; linear light, premultiplied.
+ */
+export async function applyEffects(
+  items: readonly EffectItem[],
+  {
+    picture,
+    distance,
+    hfovDegrees,
+    stills = new Map(),
+    at = START,
+  }: { picture: Picture; distance: Plane; hfovDegrees: number; stills?: ReadonlyMap<string, Raster>; at?: Moment },
+): Promise<Picture> {
+  const { width, height } = picture;
+  const { plate, settings } = newShot({ sha256: '0'.repeat(64), name: 'picture', width, height, bits: 16, hfovFromFile: hfovDegrees });
+  const request: ShotRequest = { plate, settings: { ...settings, effects: [...items] }, at, size: { width, height } };
+  let frame: Frame = {
+    picture: given('picture', picture),
+    plate: given('picture', picture),
+    distance: given('distance', distance),
+    lens: given('lens', { focalPx: focalPx(width, hfovDegrees), focalLength: focalLengthOfHfov(hfovDegrees) }),
+    camera: given('camera', { pose: AT_PLATE, enlarged: 1 }),
+    uncovered: null,
+  };
+  const raster = (ref: MediaRef | undefined): Raster | null => (ref && stills.get(ref.sha256)) ?? null;
+  const held = {
+    raster: (need: { ref: { sha256: string } }) => raster(items.map((i) => i.media).find((m) => m && needKey(stillNeed(m)) === need.ref.sha256)),
+    plane: () => null,
+  };
+  const inputs = { held, cache: plainCache(), run: runAlone() };
+  for (const group of effectGroups) frame = await effectsOf(group)(frame, request, inputs);
+  return frame.picture.value;
+}
