@@ -20,11 +20,21 @@ const standStill = (page: Page): Promise<void> =>
           const projects = change.objectStore('projects');
           projects.getAll().onsuccess = (event) => {
             interface Row {
-              document: { shots: { settings: { camera: { moves: unknown[] }; effects: { kind: string; drives: object }[] } }[] };
+              document: {
+                shots: {
+                  settings: {
+                    layers: { kind: string; values: { quality?: string } }[];
+                    camera: { moves: unknown[] };
+                    effects: { kind: string; drives: object }[];
+                  };
+                }[];
+              };
             }
             for (const row of (event.target as IDBRequest<Row[]>).result) {
               for (const { settings } of row.document.shots) {
                 settings.camera.moves = [];
+                // a draft is soon there, and as good for what is tested of it
+                for (const layer of settings.layers) if (layer.kind === 'estimate') layer.values.quality = 'draft';
                 settings.effects = settings.effects.filter((e) => e.kind === 'lens-blur');
                 for (const effect of settings.effects) effect.drives = {};
               }

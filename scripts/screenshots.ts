@@ -108,19 +108,31 @@ await withPage(PORT, async (page) => {
   await check('Against estimate', 'No check');
   await open(page, '05 Dunes');
   await page.keyboard.press('2');
+  await page.getByRole('switch', { name: 'Exact depth on' }).uncheck();
   await layer(/^Beach/);
   await page.mouse.move(560, 420);
   await shoot('depth-ground');
   await open(page, '03 Figurehead');
   await page.keyboard.press('2');
+  await page.getByRole('switch', { name: 'Exact depth on' }).uncheck();
   await layer(/^Bust/);
   await page.mouse.move(640, 20);
+  await ready(page);
   await shoot('depth-head');
+  await page.getByRole('switch', { name: 'Exact depth on' }).check();
   await open(page, '03 Figurehead');
   await page.keyboard.press('4');
-  await view(page, 'Wipe');
-  await shoot('wipe');
-  await view(page, 'Picture');
+  await page
+    .getByRole('list', { name: /^Surface effects/ })
+    .getByRole('button', { name: /^Relight/ })
+    .click();
+  await page.mouse.move(640, 20);
+  await ready(page);
+  await shoot('relight');
+  await page.getByRole('button', { name: 'Looks' }).click();
+  await page.locator('canvas[data-made]').nth(11).waitFor({ timeout: 60000 });
+  await shoot('looks');
+  await page.keyboard.press('Escape');
   await page.keyboard.press('5');
   await page.keyboard.press('End');
   await ready(page);
@@ -130,32 +142,15 @@ await withPage(PORT, async (page) => {
   await page.getByTestId('comfort').scrollIntoViewIfNeeded();
   await shoot('two-eyes');
   await page.getByRole('switch', { name: 'Two eyes' }).click();
-  const add = async (name: RegExp): Promise<void> => {
-    await page.getByRole('button', { name: 'Add effect' }).click();
-    await page.getByRole('menuitem', { name }).click();
-  };
-  const type = async (name: string, text: string): Promise<void> => {
-    await page.getByRole('textbox', { name, exact: true }).fill(text);
-    await page.getByRole('textbox', { name, exact: true }).press('Enter');
-  };
-  await page.keyboard.press('2');
-  await page.getByRole('switch', { name: 'Exact depth on' }).check();
   await page.keyboard.press('4');
-  await add(/^Grade/);
-  await type('Saturation', '20');
-  await page.getByRole('switch', { name: 'Within a reach' }).click();
-  await type('To', '3 m');
-  await check('Checks', /^Matte over white/);
-  await ready(page);
+  await page.getByRole('button', { name: 'Add effect' }).click();
+  await page.getByRole('textbox', { name: 'Find an effect' }).fill('isolate');
+  await page.keyboard.press('Enter');
+  await page.getByRole('group', { name: 'See' }).getByRole('button', { name: 'White' }).click();
   await page.mouse.move(640, 20);
+  await ready(page);
   await shoot('matte');
   await check('Matte over white', 'No check');
-  await page.getByRole('switch', { name: 'Outside it' }).click();
-  await add(/^Fog/);
-  await type('Visibility', '14 m');
-  await page.mouse.move(640, 20);
-  await ready(page);
-  await shoot('effects-fog');
   await open(page, '02 Quay lamp');
   await page.keyboard.press('4');
   await ready(page);
