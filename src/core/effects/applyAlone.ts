@@ -23,6 +23,7 @@ export async function applyAlone(effect: EffectDefinition, given: Given): Promis
     content: contentOf(effect, undefined),
     still: null,
     quick: false,
+    earlier: () => Promise.resolve(given.picture),
     fromDepth: (_name: string, make: () => Float32Array) => make(),
     camera: { pose: AT_PLATE, enlarged: 1 },
     cut: (range: ReachRange, refine: boolean): Cut => {

@@ -21,9 +21,9 @@ export interface RenderLens {
 /**
  * What an effect may read besides its parameters and the picture it is given; only that is part of its content key. `distance`: metres at
  * each pixel. `lens`: the lens. `time`: the frame. `plate`: the framed plate before all effects. `cut`: what lies within a reach, cut out.
- * `camera`: where the camera stands. `depth`: what follows from distances and lens alone.
+ * `camera`: where the camera stands. `earlier`: what it was given at earlier moments. `depth`: what follows from distances and lens alone.
  */
-export type EffectNeed = 'distance' | 'lens' | 'time' | 'plate' | 'cut' | 'camera' | 'depth';
+export type EffectNeed = 'distance' | 'lens' | 'time' | 'plate' | 'cut' | 'camera' | 'earlier' | 'depth';
 
 /** What lies within a reach of distances: its coverage 0..1, and its own colours, premultiplied, with the coverage as alpha. */
 export interface Cut {
@@ -47,6 +47,8 @@ export interface EffectInput<V, C = unknown> {
   readonly lens: RenderLens;
   readonly at: Moment;
   readonly plate: Picture;
+  /** The picture that it was given so many frames ago; at the first frame at the latest. */
+  earlier(frames: number): Promise<Picture>;
   /** a first look, soon followed by the careful one */
   readonly quick: boolean;
   /** Keeps, under a name, what follows from the distances and the lens alone. */
@@ -103,7 +105,8 @@ export interface EffectDefinition<P extends Params = Params, C = unknown> {
   needs(params: ValuesOf<P>): readonly EffectNeed[];
   /** a few words for the list */
   summary(params: ValuesOf<P>): string;
-  lane?(params: ValuesOf<P>, lens: RenderLens): Lane;
+  /** null where it has none with these values */
+  lane?(params: ValuesOf<P>, lens: RenderLens): Lane | null;
   /** the distance that a click in the picture usually sets */
   readonly picking?: PickingOffer;
   /** the reach that it cuts out with these values, and whether everything else is meant */

@@ -17,9 +17,10 @@ import type { EffectItem } from '../document/schema';
 import { constantPlane, type Picture, type Plane } from '../raster/picture';
 import { partOf } from '../run';
 import { paramsAt } from '../values/moment';
-import { addressOf, type Address } from './key';
+import { addressOf, contentKey, type Address } from './key';
 import { cameraStep } from './cameraStep';
-import { withParts, type Frame, type Step } from './frame';
+import { composedFrame, withParts, type Frame, type Step } from './frame';
+import { settingsAt } from './settingsAt';
 import { actsOn, mixed, mixedDistance, parted, rejoined } from './within';
 import { remember, type ChainInputs, type ShotRequest, type Stage } from './stage';
 
@@ -30,12 +31,39 @@ export const effectsOf =
     const list = request.settings.effects.filter((e) => e.on && registry.knows(e.kind) && registry.of(e.kind).group === group);
     let frame = from;
     for (const [index, item] of list.entries())
-      frame = await applyEffect(registry.of(item.kind), item, frame, request, {
-        ...inputs,
-        run: partOf(inputs.run, index / list.length, (index + 1) / list.length),
-      });
+      frame = await applyEffect(
+        registry.of(item.kind),
+        item,
+        frame,
+        request,
+        { ...inputs, run: partOf(inputs.run, index / list.length, (index + 1) / list.length) },
+        (frames) => pictureBefore(item, frames, registry, request, inputs),
+      );
     return frame;
   };
+
+/** The picture that an effect was given some frames ago: the chain up to it, at that moment. */
+async function pictureBefore(
+  item: EffectItem,
+  frames: number,
+  registry: EffectRegistry,
+  request: ShotRequest,
+  inputs: ChainInputs,
+): Promise<Picture> {
+  const at = { ...request.at, frame: Math.max(0, request.at.frame - frames) };
+  const set = request.set ?? request.settings;
+  const place = effectGroups.indexOf(registry.of(item.kind).group);
+  const own = set.effects.findIndex((e) => e.id === item.id);
+  const effects = set.effects.filter((e, i) => {
+    const group = effectGroups.indexOf(registry.of(e.kind).group);
+    return group < place || (group === place && i < own);
+  });
+  const settings = settingsAt({ ...set, effects }, at);
+  const earlier: ShotRequest = { ...request, settings, set: { ...set, effects }, at };
+  let frame = composedFrame(earlier, inputs);
+  for (const step of stepsWith(registry)) frame = await step(frame, earlier, inputs);
+  return frame.picture.value;
+}
 
 /** The chain from the composed plate to the finished frame, in the order in which light meets things. */
 export const stepsWith = (registry: EffectRegistry): readonly Step[] => {
@@ -50,7 +78,14 @@ type EffectPicture = Picture & { readonly movesDepth?: boolean };
 
 const isPicture = (result: EffectResult): result is Picture => 'data' in result;
 
-async function applyEffect(definition: EffectDefinition, item: EffectItem, from: Frame, request: ShotRequest, inputs: ChainInputs): Promise<Frame> {
+async function applyEffect(
+  definition: EffectDefinition,
+  item: EffectItem,
+  from: Frame,
+  request: ShotRequest,
+  inputs: ChainInputs,
+  earlier: (frames: number) => Promise<Picture>,
+): Promise<Frame> {
   const { cache, run } = inputs;
   const params = paramsAt(definition, item, request.at);
   const needs = definition.needs(params);
@@ -80,7 +115,7 @@ async function applyEffect(definition: EffectDefinition, item: EffectItem, from:
   const before = from.picture.value;
   const weight = reach && matte ? actsOn(matte.value(), reach.reachOutside) : null;
   const apart = weight && definition.spreads ? parted(before, from.distance.value, weight) : null;
-  const own = { picture: apart?.given ?? before, params, content, still };
+  const own = { picture: apart?.given ?? before, params, content, still, earlier };
   const result = await definition.apply(inputOf(definition, from, request, inputs, needs, own));
   run.checkpoint(1);
   const made = isPicture(result) ? { picture: result, distance: undefined } : result;
@@ -118,6 +153,10 @@ const NEEDS: Readonly<Record<EffectNeed, (from: Frame, request: ShotRequest, inp
   camera: (from) => from.camera,
   depth: (_, __, { quick = false }) => addressOf((of) => [of({ look: null, key: quick })]),
   cut: (from, _, { quick = false }) => addressOf((of) => [of(from.distance), of(from.plate), of({ look: null, key: quick })]),
+  earlier: (_, { at, set, settings }) => {
+    const name = contentKey(at, set ?? settings);
+    return { look: name, key: name };
+  },
   time: (_, { at }) => ({ look: JSON.stringify(at), key: JSON.stringify(at) }),
 };
 
@@ -128,7 +167,7 @@ function inputOf(
   { at, size, settings }: ShotRequest,
   inputs: ChainInputs,
   needs: readonly EffectNeed[],
-  own: Pick<EffectInput<Record<string, number | boolean | string>>, 'picture' | 'params' | 'content' | 'still'>,
+  own: Pick<EffectInput<Record<string, number | boolean | string>>, 'picture' | 'params' | 'content' | 'still' | 'earlier'>,
 ): EffectInput<Record<string, number | boolean | string>> {
   const { run } = inputs;
   const declared = <T>(need: EffectNeed, value: () => T): T => {
@@ -154,6 +193,7 @@ function inputOf(
     get camera() {
       return declared('camera', () => from.camera.value);
     },
+    earlier: (frames) => declared('earlier', () => own.earlier(frames)),
     quick: inputs.quick === true,
     fromDepth: (name, make) =>
       declared('depth', () => {

@@ -134,6 +134,19 @@ test('one effect changed: it and what follows are made again, nothing before it'
   expect(counts).toEqual({ grade: 1, isolate: 1, fog: 2, vignette: 2, grain: 2 });
 });
 
+test('echoes in time show what was there some frames ago, the first frame at the earliest', async () => {
+  const fading = {
+    ...item('grade'),
+    drives: { exposure: { kind: 'ease' as const, from: 0, to: -4, start: 0, end: 4, easing: 'straight' as const } },
+  };
+  const echo = item('echoes', { where: 'time', every: 2, count: 1, fade: 100, mix: 'light' });
+  const at = async (frame: number, effects: EffectItem[]): Promise<number> =>
+    (await finishedFrame({ ...requestOf(effects), at: { frame, fps: 24 } }, inputs())).picture.value.data[0]!;
+  // it darkens by a stop a frame: two frames ago it was four times as bright
+  expect(await at(3, [fading, echo])).toBeCloseTo(await at(1, [fading]), 6);
+  expect(await at(1, [fading, echo])).toBeCloseTo(await at(0, [fading]), 6);
+});
+
 test('a reach whose ends are the wrong way round is the same reach', async () => {
   const values = { exposure: 2, reach: true, reachRefine: false };
   const [right, wrong] = await Promise.all([

@@ -112,7 +112,7 @@ test('its colour is that of what lies farthest', async () => {
 });
 
 test('the lane rises from its start to its visibility', () => {
-  const lane = fog.lane!({ ...fogDefaults(), start: 5, visibility: 100 }, lens);
+  const lane = fog.lane!({ ...fogDefaults(), start: 5, visibility: 100 }, lens)!;
   expect(lane.handles).toEqual([
     { param: 'start', distance: 5 },
     { param: 'visibility', distance: 105, from: 5 },

@@ -68,7 +68,7 @@ test('coverage is blurred like light', async () => {
 
 test('the lane leaves the range in focus open', () => {
   const p = values({ focus: 2, aperture: 0.5 });
-  const lane = lensBlur.lane!(p, lens);
+  const lane = lensBlur.lane!(p, lens)!;
   expect(lane.handles).toEqual([{ param: 'focus', distance: 2 }]);
   expect(lane.solid!.from).toBeLessThan(2);
   expect(lane.solid!.to).toBeGreaterThan(2);

@@ -266,7 +266,7 @@ export const relight = defineEffect({
   place: { right: 'right', up: 'up', distance: 'distance' },
   summary: (p) => (p.light === 'lamp' ? formatMetres(p.distance) : p.light),
   lane: (p) => {
-    if (p.light !== 'lamp') return { caption: `Relight: ${p.light}`, points: [], handles: [] };
+    if (p.light !== 'lamp') return null;
     const near = Math.max(0.01, p.distance);
     const reach = Math.sqrt(Math.max(1e-6, p.intensity));
     return {

@@ -1,10 +1,9 @@
 import Box from '@mui/material/Box';
-import Button from '@mui/material/Button';
 import ButtonBase from '@mui/material/ButtonBase';
-import Popover from '@mui/material/Popover';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useRef } from 'react';
 import { moveOf, moves } from '../../../core/camera/registry';
 import type { MoveItem, Shot } from '../../../core/document/schema';
+import { PopButton } from '../../controls/PopButton';
 import { changeSettings, useShot } from '../../state/documentStore';
 import { Player } from '../../state/player';
 import { isFull } from '../../state/room';
@@ -19,36 +18,27 @@ const WIDE = 132;
 
 /** The moves that can be added, each as a small live loop of this very shot. */
 export function AddMove() {
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const shot = useShot();
   const relief = useSession((s) => s.relief);
   const add = (kind: string): void => {
-    setAnchor(null);
     if (!shot || isFull('moves')) return;
     const item = freshMove(kind, shot, relief);
     changeSettings((s) => void s.camera.moves.push(item));
     useView.getState().set({ selectedMove: item.id });
   };
   return (
-    <>
-      <Button sx={{ height: 24, padding: '0 8px' }} aria-haspopup="dialog" onClick={(e) => setAnchor(e.currentTarget)}>
-        Add move
-      </Button>
-      <Popover
-        open={anchor !== null}
-        anchorEl={anchor}
-        onClose={() => setAnchor(null)}
-        anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }}
-        transformOrigin={{ vertical: 'top', horizontal: 'right' }}
-        slotProps={{ paper: { role: 'dialog', 'aria-label': 'Moves that can be added' } }}
-      >
-        {anchor && shot && (
+    <PopButton text="Add move" label="Moves that can be added">
+      {(close) =>
+        shot && (
           <Box sx={{ display: 'grid', gridTemplateColumns: `repeat(3, ${WIDE}px)`, gap: '8px', padding: '12px' }}>
             {moves.map((m) => (
               <ButtonBase
                 key={m.kind}
                 title={m.help}
-                onClick={() => add(m.kind)}
+                onClick={() => {
+                  close();
+                  add(m.kind);
+                }}
                 sx={{
                   display: 'block',
                   textAlign: 'left',
@@ -68,9 +58,9 @@ export function AddMove() {
               </ButtonBase>
             ))}
           </Box>
-        )}
-      </Popover>
-    </>
+        )
+      }
+    </PopButton>
   );
 }
 

@@ -1,14 +1,13 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import { useRef } from 'react';
 import type { CameraSettings } from '../../../core/document/schema';
 import { notifyError } from '../../controls/noticeStore';
+import { useFilePick } from '../../controls/useFilePick';
 import { changeSettings, whileOpen } from '../../state/documentStore';
 import { readPicture } from '../../state/files';
 
 /** A picture of one's own of what lies behind, in place of what is made up. */
 export function BackdropRow({ camera }: { camera: CameraSettings }) {
-  const input = useRef<HTMLInputElement>(null);
   const take = async (file: File): Promise<void> => {
     const open = whileOpen();
     try {
@@ -18,6 +17,7 @@ export function BackdropRow({ camera }: { camera: CameraSettings }) {
       notifyError(error);
     }
   };
+  const pick = useFilePick('Picture of what lies behind', 'image/*', (file) => void take(file));
   return (
     <Box sx={{ display: 'flex', alignItems: 'center', gap: '6px', marginTop: '4px' }}>
       <Box sx={{ flex: 1, color: 'var(--mute)', overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
@@ -31,23 +31,12 @@ export function BackdropRow({ camera }: { camera: CameraSettings }) {
         <Button
           sx={{ height: 24, whiteSpace: 'nowrap' }}
           title="A cleaned picture of the same framing, of what lies behind"
-          onClick={() => input.current?.click()}
+          onClick={() => pick.open()}
         >
           Own picture…
         </Button>
       )}
-      <input
-        ref={input}
-        type="file"
-        accept="image/*"
-        aria-label="Picture of what lies behind"
-        style={{ display: 'none' }}
-        onChange={(e) => {
-          const [file] = e.target.files ?? [];
-          e.target.value = '';
-          if (file) void take(file);
-        }}
-      />
+      {pick.input}
     </Box>
   );
 }

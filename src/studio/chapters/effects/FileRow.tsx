@@ -2,8 +2,9 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import { notifyError } from '../../controls/noticeStore';
+import { useFilePick } from '../../controls/useFilePick';
 import { whileOpen } from '../../state/documentStore';
 
 interface Props {
@@ -19,12 +20,12 @@ interface Props {
 
 /** A file that belongs to an effect, and what can be had instead. */
 export function FileRow({ now, label, accept, others, onFile }: Props) {
-  const input = useRef<HTMLInputElement>(null);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const run = (work: void | Promise<void>): void => {
     setAnchor(null);
     Promise.resolve(work).catch(notifyError);
   };
+  const pick = useFilePick(label, accept, (file) => run(onFile(file, whileOpen())));
   return (
     <Box sx={{ display: 'flex', alignItems: 'center', gap: '6px', minHeight: 28 }}>
       <Box sx={{ flex: 1, color: 'var(--mute)', overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }} title={now}>
@@ -37,7 +38,7 @@ export function FileRow({ now, label, accept, others, onFile }: Props) {
         <MenuItem
           onClick={() => {
             setAnchor(null);
-            input.current?.click();
+            pick.open();
           }}
         >
           From a file…
@@ -48,18 +49,7 @@ export function FileRow({ now, label, accept, others, onFile }: Props) {
           </MenuItem>
         ))}
       </Menu>
-      <input
-        ref={input}
-        type="file"
-        accept={accept}
-        aria-label={label}
-        style={{ display: 'none' }}
-        onChange={(e) => {
-          const [file] = e.target.files ?? [];
-          e.target.value = '';
-          if (file) run(onFile(file, whileOpen()));
-        }}
-      />
+      {pick.input}
     </Box>
   );
 }

@@ -18,6 +18,7 @@ import { database } from '../../../store/database';
 import { deleteLook, saveLook, savedLooks } from '../../../store/looks';
 import { notify, notifyError } from '../../controls/noticeStore';
 import { saveAs } from '../../controls/saveAs';
+import { useFilePick } from '../../controls/useFilePick';
 import { ToggleRow } from '../../controls/rows';
 import { changeSettings, useDocument, useShot } from '../../state/documentStore';
 import { momentOf, requestOf } from '../../state/previewLoop';
@@ -68,7 +69,6 @@ export function LookList({ onDone }: { onDone: () => void }) {
 
 function SaveRow({ shot, onGive }: { shot: Shot; onGive: (look: Look) => void }) {
   const [name, setName] = useState('');
-  const input = useRef<HTMLInputElement>(null);
   const current = (): Look => lookOf(shot.settings, name.trim() || shot.name, groundOf(shot).subject);
   const save = async (): Promise<void> => {
     await saveLook(database(), current());
@@ -85,6 +85,7 @@ function SaveRow({ shot, onGive }: { shot: Shot; onGive: (look: Look) => void })
       else notifyError(error);
     }
   };
+  const pick = useFilePick('File of a look', '.json', (file) => void take(file));
   return (
     <Box sx={{ display: 'flex', gap: '6px', padding: '10px 12px', borderBottom: '1px solid var(--line)' }}>
       <InputBase
@@ -101,21 +102,10 @@ function SaveRow({ shot, onGive }: { shot: Shot; onGive: (look: Look) => void })
       <Button sx={{ height: 26 }} title="To other shots of this project" onClick={() => onGive(current())}>
         Give to shots
       </Button>
-      <Button sx={{ height: 26 }} onClick={() => input.current?.click()}>
+      <Button sx={{ height: 26 }} onClick={() => pick.open()}>
         Import…
       </Button>
-      <input
-        ref={input}
-        type="file"
-        accept=".json"
-        aria-label="File of a look"
-        style={{ display: 'none' }}
-        onChange={(e) => {
-          const [file] = e.target.files ?? [];
-          e.target.value = '';
-          if (file) void take(file);
-        }}
-      />
+      {pick.input}
     </Box>
   );
 }
