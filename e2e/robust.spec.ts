@@ -251,26 +251,27 @@ test('a long message can be closed, however long it is', async ({ page }) => {
 test('every menu is free of accessibility faults while it is open', async ({ page }) => {
   await openShot(page);
   const open = [
-    ['Checks', 'Effects'],
-    ['Takes', 'Effects'],
-    ['Shots', 'Effects'],
-    ['Add effect', 'Effects'],
-    ['Add layer', 'Depth'],
-    [/^ruler: /, 'Depth'],
+    ['Checks', 'Effects', 'menu'],
+    ['Takes', 'Effects', 'menu'],
+    ['Shots', 'Effects', 'menu'],
+    ['Add effect', 'Effects', 'dialog'],
+    ['Looks', 'Effects', 'dialog'],
+    ['Add layer', 'Depth', 'menu'],
+    [/^ruler: /, 'Depth', 'menu'],
   ] as const;
-  for (const [name, where] of open) {
+  for (const [name, where, role] of open) {
     await chapter(page, where).click();
     await page
       .getByRole('button', { name, exact: typeof name === 'string' })
       .first()
       .click();
-    await expect(page.getByRole('menu')).toBeVisible();
+    await expect(page.getByRole(role)).toBeVisible();
     const { violations } = await new AxeBuilder({ page }).analyze();
     expect(
       violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target).join(' ')}`),
       String(name),
     ).toEqual([]);
     await page.keyboard.press('Escape');
-    await expect(page.getByRole('menu')).toHaveCount(0);
+    await expect(page.getByRole(role)).toHaveCount(0);
   }
 });

@@ -114,7 +114,10 @@ test('every setting of the lens acts: blades, highlights, limits, strength', asy
   await page.getByRole('button', { name: 'Delete Lens blur' }).click();
   await expect(page.getByText('No effect yet.')).toBeVisible();
   await page.getByRole('button', { name: 'Add effect' }).click();
-  await page.getByRole('menuitem', { name: /Lens blur/ }).click();
+  await page
+    .getByRole('dialog')
+    .getByRole('button', { name: /^Lens blur/ })
+    .click();
   await expect(field(page, 'Aperture')).toHaveValue('f/2.8');
 });
 

@@ -1,3 +1,12 @@
+import type { Shot } from '../../core/document/schema';
+import { effectOf } from '../../core/effects/registry';
+
+/** The effect that a shot opens with in hand: that in which a click moves the focus, or else the first. */
+export function firstInHand({ settings: { effects } }: Shot): string | null {
+  const lens = effects.find((e) => effectOf(e.kind).group === 'lens' && effectOf(e.kind).picking);
+  return (lens ?? effects[0])?.id ?? null;
+}
+
 /** What is known of a place that is clicked in the picture. */
 export interface Picked {
   /** metres */

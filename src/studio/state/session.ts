@@ -1,4 +1,3 @@
-import { effectOf } from '../../core/effects/registry';
 import type { MediaRef, Shot } from '../../core/document/schema';
 import { checks } from '../../core/depth/checks/registry';
 import { OmbrageError } from '../../core/error';
@@ -9,6 +8,7 @@ import { getMedia } from '../../store/media';
 import { loadProject } from '../../store/projects';
 import { shotOf, useDocument } from './documentStore';
 import { FirstFocus } from './firstFocus';
+import { firstInHand } from './picking';
 import { player } from './playback';
 import { CameraWatch } from './cameraWatch';
 import { freePreview, freeThumbs, PreviewLoop } from './previewLoop';
@@ -21,6 +21,23 @@ import { recallPlate, recallView, rememberPlate, rememberView, useView } from '.
 
 /** So long an opening shot waits for maps that are kept. */
 const KEPT_MAPS_MS = 250;
+
+/** What of the view decides what is shown. */
+const LOOKED_AT = [
+  'chapter',
+  'mode',
+  'check',
+  'ruler',
+  'frame',
+  'wobble',
+  'follow',
+  'playing',
+  'zoom',
+  'depthColours',
+  'peek',
+  'alone',
+  'without',
+] as const;
 
 /** Everything that runs while one shot is open. */
 export class Session {
@@ -85,8 +102,9 @@ export class Session {
         frame: 0,
         playing: false,
         wobble: false,
-        selectedEffect:
-          (shot.settings.effects.find((e) => effectOf(e.kind).group === 'lens' && effectOf(e.kind).picking) ?? shot.settings.effects[0])?.id ?? null,
+        alone: null,
+        without: null,
+        selectedEffect: firstInHand(shot),
         selectedMove: shot.settings.camera.moves[0]?.id ?? null,
         selectedLayer: shot.settings.layers[shot.settings.layers.length - 1]?.id ?? null,
         selectedStake: null,
@@ -163,22 +181,7 @@ export class Session {
       useView.subscribe((now, before) => {
         const id = useDocument.getState().shotId;
         if (id) rememberView(id, now);
-        if (
-          now.chapter !== before.chapter ||
-          now.mode !== before.mode ||
-          now.check !== before.check ||
-          (now.check !== null && now.selectedEffect !== before.selectedEffect) ||
-          now.ruler !== before.ruler ||
-          now.frame !== before.frame ||
-          now.wobble !== before.wobble ||
-          now.follow !== before.follow ||
-          now.playing !== before.playing ||
-          now.zoom !== before.zoom ||
-          now.depthColours !== before.depthColours ||
-          now.peek !== before.peek ||
-          now.alone !== before.alone ||
-          now.without !== before.without
-        )
+        if (LOOKED_AT.some((part) => now[part] !== before[part]) || (now.check !== null && now.selectedEffect !== before.selectedEffect))
           this.update();
       }),
     );
