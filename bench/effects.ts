@@ -1,6 +1,11 @@
 import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
-import { effects } from '../src/core/effects/registry';
+import { newEffect, newLayer, newShot } from '../src/core/document/defaults';
+import type { EffectItem } from '../src/core/document/schema';
+import { effectOf, effects } from '../src/core/effects/registry';
+import { runAlone } from '../src/core/run';
+import { finishedPicture } from '../src/core/shot/chain';
+import { ByteCache } from '../src/engine/byteCache';
 import { applyAlone } from '../src/core/effects/applyAlone';
 import { depthField } from '../src/core/light/depthField';
 import { relit, type Light, type Surfaces } from '../src/core/light/relight';
@@ -136,6 +141,63 @@ export async function effectSpeed(): Promise<Record<string, number>> {
   await time('relight, sharp shadow', 'relight', { size: 0 });
   console.log(
     `\nEffects as they come at 1920x1080, one thread (one pass over memory: ${pass.toFixed(1)} ms)\n${table(['effect', 'ms', 'passes'], rows)}`,
+  );
+  return results;
+}
+
+/** So large is the viewer's picture, and so large the one that it shows first. */
+const FULL = { width: 856, height: 482 };
+const FIRST = { width: 286, height: 161 };
+
+/** From a changed number to the first and to the full picture, with several effects on, one thread. */
+export async function chainSpeed(): Promise<Record<string, number>> {
+  const { raster, distance } = await demoShot('figurehead');
+  const map: Plane = { ...distance, data: distance.data.map((z) => (1 / z - 1 / 8) / (1 - 1 / 8)) };
+  const file = { sha256: 'a'.repeat(64), name: 'p.jpg', width: raster.width, height: raster.height, bits: 8, hfovFromFile: 50 };
+  const ground = { subject: 2.15, near: 2, middle: 6, far: 8, tangentX: 0.466, tangentY: 0.262 };
+  const item = (kind: string): EffectItem => {
+    const made = newEffect(kind);
+    return { ...made, values: { ...made.values, ...(effectOf(kind).startOn?.(ground) as EffectItem['values']) } };
+  };
+  const rows: string[][] = [];
+  const results: Record<string, number> = {};
+  for (const [label, kinds] of Object.entries({
+    'isolate, fog, lens blur': ['isolate', 'fog', 'lens-blur'],
+    'relight, glow, vignette': ['relight', 'glow', 'vignette'],
+    'ten effects': ['grade', 'isolate', 'relight', 'fog', 'dust', 'lens-blur', 'glow', 'fringe', 'vignette', 'grain'],
+  })) {
+    const cache = new ByteCache(600e6);
+    const held = { raster: () => raster, plane: () => ({ key: 'map', plane: map }) };
+    const shot = newShot(file);
+    shot.settings.layers = [newLayer('imported', { sha256: 'b'.repeat(64), name: 'd.png', width: map.width, height: map.height })];
+    shot.settings.calibration = { ...shot.settings.calibration, near: 1, far: 8, scaled: true };
+    shot.settings.effects = kinds.map(item);
+    const first = shot.settings.effects[0]!;
+    const number = Object.entries(effectOf(first.kind).params).find(([, p]) => p.type === 'number')![0];
+    const time = async (size: typeof FULL, quick: boolean): Promise<number> => {
+      const started = performance.now();
+      await finishedPicture({ plate: file, settings: shot.settings, at: { frame: 0, fps: 24 }, size }, { held, cache, run: runAlone(), quick });
+      return performance.now() - started;
+    };
+    // everything is warm; the first effect of all is changed, so that all that follows is made again
+    for (const [size, quick] of [
+      [FIRST, true],
+      [FULL, false],
+    ] as const)
+      await time(size, quick);
+    const spent: Record<string, number[]> = { first: [], full: [] };
+    for (let n = 1; n <= 5; n++) {
+      first.values = { ...first.values, [number]: Number(first.values[number]) * 1.01 + 0.001 };
+      spent.first!.push(await time(FIRST, true));
+      spent.full!.push(await time(FULL, false));
+    }
+    const [quick, full] = [spent.first!, spent.full!].map((t) => t.sort((a, b) => a - b)[2]!);
+    results[`${label}, first`] = quick!;
+    results[`${label}, full`] = full!;
+    rows.push([label, quick!.toFixed(0), full!.toFixed(0)]);
+  }
+  console.log(
+    `\nA number of the first effect changed, ms, median of five, one thread\n${table(['effects', 'first picture', `full at ${FULL.width}x${FULL.height}`], rows)}`,
   );
   return results;
 }

@@ -3,7 +3,7 @@ import { writeFileSync } from 'node:fs';
 import { cameraSpeed, cameraTable, softMapTable } from './camera';
 import { cleanupTable } from './cleanup';
 import { depthPageTable } from './depthPage';
-import { effectSpeed, relightTable } from './effects';
+import { chainSpeed, effectSpeed, relightTable } from './effects';
 import { fogTable, matteSpeed, matteTable } from './matte';
 import { pageTable } from './page';
 import { estimateTable, lensTable } from './quality';
@@ -13,7 +13,7 @@ import { speedTable } from './speed';
 const parts = {
   quality: async () => ({ estimate: await estimateTable(), lens: await lensTable() }),
   matte: async () => ({ matte: matteTable(), speed: await matteSpeed(), fog: await fogTable() }),
-  effects: async () => ({ relight: await relightTable(), speed: await effectSpeed() }),
+  effects: async () => ({ relight: await relightTable(), speed: await effectSpeed(), chain: await chainSpeed() }),
   camera: async () => ({ views: await cameraTable(), soft: await softMapTable(), speed: await cameraSpeed() }),
   cleanup: cleanupTable,
   speed: speedTable,

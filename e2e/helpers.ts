@@ -34,8 +34,8 @@ const standStill = (page: Page): Promise<void> =>
               for (const { settings } of row.document.shots) {
                 settings.camera.moves = [];
                 // a draft is soon there, and as good for what is tested of it
-                for (const layer of settings.layers) if (layer.kind === 'estimate') layer.values.quality = 'draft';
-                settings.effects = settings.effects.filter((e) => e.kind === 'lens-blur');
+                for (const layer of settings.layers) if (['estimate'].includes(layer.kind)) layer.values.quality = 'draft';
+                settings.effects = settings.effects.filter((e) => ['lens-blur'].includes(e.kind));
                 for (const effect of settings.effects) effect.drives = {};
               }
               projects.put(row);

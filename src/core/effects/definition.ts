@@ -131,6 +131,13 @@ export function reachOf({ reach }: EffectDefinition, values: Readonly<Record<str
   return read?.reach ? read : null;
 }
 
+/** Whether two distances of an effect that belong together were set the wrong way round: they are taken the right way. */
+export function endsSwapped(definition: EffectDefinition, values: Readonly<Record<string, unknown>>): boolean {
+  const beyond = (from: string, to: string): boolean => Number(values[from]) > Number(values[to]);
+  const { pair } = definition;
+  return (pair !== undefined && beyond(pair.from, pair.to)) || (reachOf(definition, values) !== null && beyond('reachFrom', 'reachTo'));
+}
+
 /** An effect's line on the rail: its own with the handles of its reach, or that of its reach alone; null where it has none. */
 export function laneOf(definition: EffectDefinition, values: Record<string, number | boolean | string>, lens: RenderLens): Lane | null {
   const own = definition.lane?.(values, lens);

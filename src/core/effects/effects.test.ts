@@ -16,7 +16,7 @@ import { kaleidoscope } from './frame/kaleidoscope';
 import { ripple } from './frame/ripple';
 import { scan } from './frame/scan';
 import { shake, shaken } from './frame/shake';
-import type { EffectDefinition, EffectInput } from './definition';
+import { endsSwapped, type EffectDefinition, type EffectInput } from './definition';
 import { distorted, distortion, enlargement, undistorted } from './lens/distortion';
 import { fringe } from './lens/fringe';
 import { glow, halved } from './lens/glow';
@@ -476,6 +476,15 @@ describe('frame', () => {
       expect(at(out, x, 47 - y)[0]).toBeCloseTo(at(out, x, y)[0]!, 4);
     }
   });
+});
+
+test('ends that are the wrong way round are found, where they have a say', () => {
+  const values = (v: Values): Values => ({ ...defaultsOf(isolate.params), ...v });
+  expect(endsSwapped(isolate as EffectDefinition, values({ from: 3, to: 2 }))).toBe(true);
+  expect(endsSwapped(isolate as EffectDefinition, values({ from: 2, to: Infinity }))).toBe(false);
+  const reach = { ...defaultsOf(vignette.params), reachFrom: 5, reachTo: 1 };
+  expect(endsSwapped(vignette as EffectDefinition, { ...reach, reach: true })).toBe(true);
+  expect(endsSwapped(vignette as EffectDefinition, { ...reach, reach: false })).toBe(false);
 });
 
 test('a new effect begins so that it is seen: about the subject of the shot', () => {

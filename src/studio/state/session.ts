@@ -17,27 +17,10 @@ import { Saving } from './saving';
 import { nothingOpen, useSession } from './sessionStore';
 import { messageOf, notify, notifyError } from '../controls/noticeStore';
 import { ShelfPicture } from './shelfPicture';
-import { recallPlate, recallView, rememberPlate, rememberView, useView } from './viewStore';
+import { LOOKED_AT, recallPlate, recallView, rememberPlate, rememberView, useView } from './viewStore';
 
 /** So long an opening shot waits for maps that are kept. */
 const KEPT_MAPS_MS = 250;
-
-/** What of the view decides what is shown. */
-const LOOKED_AT = [
-  'chapter',
-  'mode',
-  'check',
-  'ruler',
-  'frame',
-  'wobble',
-  'follow',
-  'playing',
-  'zoom',
-  'depthColours',
-  'peek',
-  'alone',
-  'without',
-] as const;
 
 /** Everything that runs while one shot is open. */
 export class Session {

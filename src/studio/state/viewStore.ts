@@ -165,3 +165,20 @@ export const useView = create<ViewState>()((set) => ({
 /** Some of the view's state; the component renders again only when one of these changes. */
 export const useViewPart = <K extends keyof ViewState>(...keys: readonly K[]): Pick<ViewState, K> =>
   useView(useShallow((s) => Object.fromEntries(keys.map((k) => [k, s[k]])) as Pick<ViewState, K>));
+
+/** What of the view decides what is shown. */
+export const LOOKED_AT = [
+  'chapter',
+  'mode',
+  'check',
+  'ruler',
+  'frame',
+  'wobble',
+  'follow',
+  'playing',
+  'zoom',
+  'depthColours',
+  'peek',
+  'alone',
+  'without',
+] as const;

@@ -1,7 +1,7 @@
 import Box from '@mui/material/Box';
 import type { ReactNode } from 'react';
 import type { EffectItem } from '../../../core/document/schema';
-import { effectGroups, pickingsOf } from '../../../core/effects/definition';
+import { effectGroups, endsSwapped, pickingsOf } from '../../../core/effects/definition';
 import { effectOf, knowsEffect } from '../../../core/effects/registry';
 import { dust } from '../../../core/effects/air/dust';
 import { lensBlur } from '../../../core/effects/lens/lensBlur';
@@ -114,6 +114,11 @@ export function EffectsPanel() {
       {item && !knowsEffect(item.kind) && <UnknownNote kind={item.kind} out="picture" />}
       {item && knowsEffect(item.kind) && (
         <>
+          {endsSwapped(effectOf(item.kind), item.values) && (
+            <Box role="note" sx={{ padding: '8px 14px 0', color: 'var(--mute)' }}>
+              From lies beyond To: they are taken the other way round.
+            </Box>
+          )}
           <ParamRows
             params={effectOf(item.kind).params}
             of={{ place: 'effect', item: item.id }}
