@@ -1,4 +1,5 @@
-import { expect, test, type Page } from '@playwright/test';
+import type { Page } from '@playwright/test';
+import { expect, test } from './prepared';
 import { canvasFigures, clickPicture, field, openShot, pictureReady, saved, typeValue } from './helpers';
 import AxeBuilder from '@axe-core/playwright';
 

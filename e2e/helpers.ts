@@ -23,7 +23,6 @@ const standStill = (page: Page): Promise<void> =>
               document: {
                 shots: {
                   settings: {
-                    layers: { kind: string; values: { quality?: string } }[];
                     camera: { moves: unknown[] };
                     effects: { kind: string; drives: object }[];
                   };
@@ -33,8 +32,6 @@ const standStill = (page: Page): Promise<void> =>
             for (const row of (event.target as IDBRequest<Row[]>).result) {
               for (const { settings } of row.document.shots) {
                 settings.camera.moves = [];
-                // a draft is soon there, and as good for what is tested of it
-                for (const layer of settings.layers) if (['estimate'].includes(layer.kind)) layer.values.quality = 'draft';
                 settings.effects = settings.effects.filter((e) => ['lens-blur'].includes(e.kind));
                 for (const effect of settings.effects) effect.drives = {};
               }
