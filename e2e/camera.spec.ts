@@ -222,7 +222,7 @@ test('an export that is broken off by a reload goes on from its finished parts',
   await typeValue(page, 'Width', '320');
   await typeValue(page, 'Height', '180');
   await page.getByRole('button', { name: 'Export clip' }).click();
-  await expect.poll(async () => Number(await page.getByRole('progressbar').getAttribute('aria-valuenow'))).toBeGreaterThan(30);
+  await expect.poll(async () => Number(await page.getByRole('progressbar').getAttribute('aria-valuenow')), { timeout: 60_000 }).toBeGreaterThan(55);
   await page.reload();
   await pictureReady(page);
   await expect(page.getByText(/was broken off/)).toBeVisible();

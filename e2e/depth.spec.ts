@@ -234,6 +234,8 @@ test('a shape is drawn, put at a distance, edited by its points and moved as a w
 
 test('a horizon is found and dragged; the ground lies under it', async ({ page }) => {
   await openDepth(page, '05 Dunes');
+  // it lies over what was made by hand
+  await page.getByRole('switch', { name: 'Exact depth on' }).uncheck();
   await page
     .getByRole('list', { name: /Depth layers/ })
     .getByRole('button', { name: /^Beach/ })
