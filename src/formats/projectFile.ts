@@ -2,7 +2,7 @@ import { Unzip, UnzipInflate, Zip, ZipDeflate, ZipPassThrough } from 'fflate';
 import { OmbrageError } from '../core/error';
 import { readProject } from '../core/document/migrate';
 import type { Project } from '../core/document/schema';
-import { ENDLESS } from '../core/document/migrate';
+import { endlessAsWord } from '../core/document/endless';
 import { mediaOf } from './projectMedia';
 import { sha256Stream } from './sha256';
 
@@ -36,7 +36,7 @@ export async function packProject(project: Project, media: ReadonlyMap<string, B
     for (let from = 0; from < blob.size; from += PIECE) entry.push(new Uint8Array(await blob.slice(from, from + PIECE).arrayBuffer()));
     entry.push(new Uint8Array(0), true);
   };
-  await add('project.json', new Blob([JSON.stringify(project, (_, v: unknown) => (v === Infinity ? ENDLESS : v), 2)]), 6);
+  await add('project.json', new Blob([JSON.stringify(project, endlessAsWord, 2)]), 6);
   await add('README', new Blob([README]), 6);
   for (const { sha256: hash, name } of mediaOf(project)) {
     const found = media.get(hash);

@@ -3,7 +3,8 @@ import { effects, knowsEffect } from '../effects/registry';
 import { valuesSchema } from '../values/params';
 import { effectOf } from '../effects/registry';
 import { newEffect, newMove, newShot } from './defaults';
-import { dress, fittedLook, LOOK_VERSION, lookOf, readLook } from './looks';
+import { dress, fittedLook, LOOK_VERSION, lookOf, readLook, writeLook } from './looks';
+import { endlessAsWord } from './endless';
 import { starterLooks } from './starterLooks';
 import { readProject } from './migrate';
 
@@ -25,7 +26,7 @@ function settingsWith(): ReturnType<typeof newShot>['settings'] {
 describe('a look', () => {
   test('goes out as JSON and comes back: endless distances too, files not', () => {
     const look = lookOf(settingsWith(), 'Mine', 2);
-    const { look: back, remarks } = readLook(JSON.parse(JSON.stringify(look)), 'mine.json');
+    const { look: back, remarks } = readLook(JSON.parse(writeLook(look)), 'mine.json');
     expect(remarks).toEqual([]);
     expect(back.effects.map((e) => e.kind)).toEqual(['isolate', 'relight', 'backdrop']);
     expect(back.effects[0]!.values.to).toBe(Infinity);
@@ -35,7 +36,7 @@ describe('a look', () => {
   test('of a newer version, or with effects that are not known, is taken as far as it goes and says so', () => {
     const look = lookOf(settingsWith(), 'Mine', 2);
     const newer = { ...look, version: LOOK_VERSION + 1, effects: [...look.effects, { id: 'x', kind: 'wormhole', on: true, values: {}, drives: {} }] };
-    const { look: back, remarks } = readLook(JSON.parse(JSON.stringify(newer)), 'mine.json');
+    const { look: back, remarks } = readLook(JSON.parse(writeLook(newer)), 'mine.json');
     expect(back.effects.every((e) => knowsEffect(e.kind))).toBe(true);
     expect(remarks.join(' ')).toMatch(/newer/);
     expect(remarks.join(' ')).toMatch(/wormhole/);
@@ -48,7 +49,7 @@ describe('a look', () => {
   );
   test('keeps its proportions in another shot: metres are scaled, light by their square, keys too', () => {
     const { effects: fitted } = fittedLook(lookOf(settingsWith(), 'Mine', 2), 6);
-    expect(fitted[0]!.values).toMatchObject({ from: 3, to: 'infinite' });
+    expect(fitted[0]!.values).toMatchObject({ from: 3, to: Infinity });
     expect(fitted[1]!.values).toMatchObject({ right: 3, up: -6, distance: 9, intensity: 45, relief: 100 });
     const drive = fitted[1]!.drives.distance!;
     expect(drive.kind === 'keys' && drive.keys[0]!.value).toBe(9);
@@ -85,9 +86,7 @@ test('a document keeps endless distances, and content that cannot be read is lef
   const shot = newShot(plate);
   shot.settings.effects = settingsWith().effects;
   shot.settings.effects[1]!.content = { lights: 'many', surroundings: null };
-  const document = JSON.parse(
-    JSON.stringify({ version: 3, id: 'p', name: 'P', shots: [shot] }, (_, v: unknown) => (v === Infinity ? 'infinite' : v)),
-  ) as unknown;
+  const document = JSON.parse(JSON.stringify({ version: 3, id: 'p', name: 'P', shots: [shot] }, endlessAsWord)) as unknown;
   const { project, remarks } = readProject(document, 'p');
   expect(project.shots[0]!.settings.effects[0]!.values.to).toBe(Infinity);
   expect(project.shots[0]!.settings.effects[1]!.content).toMatchObject({ lights: null });

@@ -5,7 +5,7 @@ import { OmbrageError } from '../error';
 import { clampNumber, type Params } from '../values/params';
 import type { Drive } from '../values/drive';
 import { newId } from './defaults';
-import { ENDLESS } from './migrate';
+import { ENDLESS, endlessAsWord } from './endless';
 import { effectSchema, moveSchema, type EffectItem, type MoveItem, type Settings } from './schema';
 
 /** The version of what is written; a newer one is read as far as it is known. */
@@ -25,11 +25,7 @@ export const lookSchema = z.object({
 });
 export type Look = z.infer<typeof lookSchema>;
 
-const stored = <T extends EffectItem | MoveItem>(item: T): T => ({
-  ...item,
-  values: Object.fromEntries(Object.entries(item.values).map(([name, v]) => [name, v === Infinity ? ENDLESS : v])),
-});
-
+/** Words for endless distances, read. */
 const restored = <T extends { values: EffectItem['values'] }>(item: T, params: Params): T => ({
   ...item,
   values: Object.fromEntries(Object.entries(item.values).map(([name, v]) => [name, v === ENDLESS && params[name]?.type === 'number' ? Infinity : v])),
@@ -42,10 +38,13 @@ export function lookOf({ effects, camera }: Pick<Settings, 'effects' | 'camera'>
     look: name,
     version: LOOK_VERSION,
     subject,
-    effects: effects.map((e) => stored(bare(e))),
-    moves: camera.moves.map((m) => stored(bare(m))),
+    effects: effects.map(bare),
+    moves: camera.moves.map(bare),
   };
 }
+
+/** A look as a file holds it. */
+export const writeLook = (look: Look): string => JSON.stringify(look, endlessAsWord, 2);
 
 /** What a look's file says; effects that are not known here are left out and told. Throws OmbrageError `bad-look`, which names the file. */
 export function readLook(json: unknown, name: string): { readonly look: Look; readonly remarks: readonly string[] } {

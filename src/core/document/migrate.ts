@@ -4,6 +4,7 @@ import { knowsLayer, layerOf } from '../depth/layers/registry';
 import { effectOf, knowsEffect } from '../effects/registry';
 import { OmbrageError } from '../error';
 import { formatNumber, looseSchema, type Params } from '../values/params';
+import { ENDLESS } from './endless';
 import { LIMITS } from './limits';
 import { mended } from './repair';
 import { DOCUMENT_VERSION, projectSchema, USUAL_HFOV, type Project, type Settings } from './schema';
@@ -188,9 +189,6 @@ function readContent(schema: z.ZodType | undefined, holder: { content?: unknown 
   }
   remarks.push(...inside.map((text) => `${where}: ${text}`));
 }
-
-/** Stands for an endless distance in JSON. */
-export const ENDLESS = 'infinite';
 
 interface Holder {
   values: Record<string, number | boolean | string>;

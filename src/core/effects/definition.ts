@@ -100,7 +100,7 @@ export interface EffectDefinition<P extends Params = Params, C = unknown> {
   /** true: the effect can be limited to a reach of distances */
   readonly reach?: boolean;
   /** true: it moves what it acts on, so that within a reach it is given that alone, continued behind what stands before it */
-  readonly spreads?: boolean;
+  spreads?(params: ValuesOf<P>): boolean;
   /** what it reads with these values */
   needs(params: ValuesOf<P>): readonly EffectNeed[];
   /** a few words for the list */

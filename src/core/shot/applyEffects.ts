@@ -1,9 +1,9 @@
 import { AT_PLATE } from '../camera/pose';
 import { newShot } from '../document/defaults';
-import type { EffectItem, MediaRef } from '../document/schema';
+import type { EffectItem } from '../document/schema';
 import { effectGroups } from '../effects/definition';
 import { focalLengthOfHfov, focalPx } from '../optics';
-import { needKey, stillNeed } from '../need';
+import type { RasterNeed } from '../need';
 import type { Picture, Plane, Raster } from '../raster/picture';
 import { runAlone } from '../run';
 import { START, type Moment } from '../values/moment';
@@ -38,11 +38,7 @@ export async function applyEffects(
     camera: given('camera', { pose: AT_PLATE, enlarged: 1 }),
     uncovered: null,
   };
-  const raster = (ref: MediaRef | undefined): Raster | null => (ref && stills.get(ref.sha256)) ?? null;
-  const held = {
-    raster: (need: { ref: { sha256: string } }) => raster(items.map((i) => i.media).find((m) => m && needKey(stillNeed(m)) === need.ref.sha256)),
-    plane: () => null,
-  };
+  const held = { raster: (need: RasterNeed) => stills.get(need.ref.sha256) ?? null, plane: () => null };
   const inputs = { held, cache: plainCache(), run: runAlone() };
   for (const group of effectGroups) frame = await effectsOf(group)(frame, request, inputs);
   return frame.picture.value;

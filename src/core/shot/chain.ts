@@ -55,10 +55,13 @@ export async function eyesOf(request: ShotRequest, inputs: ChainInputs, steps?: 
   return [await of(-1, 0), await of(1, 0.5)];
 }
 
-/** Distances as they are seen, metres: from where the camera stands. */
+/** Distances of the scene as they are seen, metres: from where the camera stands. What effects put into the picture has none here. */
 export async function seenDistance(request: ShotRequest, inputs: ChainInputs): Promise<Plane> {
   const now = resolved(request);
-  return hasCamera(now.settings) ? (await finishedFrame({ ...now, eye: 0 }, inputs)).distance.value : distanceMap(now, inputs).value;
+  if (!hasCamera(now.settings)) return distanceMap(now, inputs).value;
+  const without = <S extends Settings>(settings: S): S => ({ ...settings, effects: [] });
+  const bare = { ...now, settings: without(now.settings), ...(now.set && { set: without(now.set) }), eye: 0 as const };
+  return (await finishedFrame(bare, inputs)).distance.value;
 }
 
 /** Nearness 0..1 as it is seen, on the map's own spacing: 1 at the near end. */

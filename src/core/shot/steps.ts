@@ -114,7 +114,7 @@ async function applyEffect(
   if (found && (besides || !found.movesDepth)) return kept(found, besides);
   const before = from.picture.value;
   const weight = reach && matte ? actsOn(matte.value(), reach.reachOutside) : null;
-  const apart = weight && definition.spreads ? parted(before, from.distance.value, weight) : null;
+  const apart = weight && definition.spreads?.(params) ? parted(before, from.distance.value, weight) : null;
   const own = { picture: apart?.given ?? before, params, content, still, earlier };
   const result = await definition.apply(inputOf(definition, from, request, inputs, needs, own));
   run.checkpoint(1);

@@ -1,11 +1,11 @@
 import { describe, expect, test } from '@jest/globals';
-import { newEffect, newLayer, newShot } from '../document/defaults';
+import { newEffect, newLayer, newMove, newShot } from '../document/defaults';
 import type { EffectItem, Settings } from '../document/schema';
 import { defineEffect } from '../effects/definition';
 import { effectRegistry, effects } from '../effects/registry';
 import { constantPlane, newPicture, newPlane, type Picture, type Plane, type Raster } from '../raster/picture';
 import { runAlone } from '../run';
-import { finishedFrame } from './chain';
+import { finishedFrame, seenDistance } from './chain';
 import { plainCache, type ChainInputs, type ShotRequest } from './stage';
 import { stepsWith } from './steps';
 import { actsOn, mixed, mixedDistance, parted, rejoined } from './within';
@@ -145,6 +145,33 @@ test('echoes in time show what was there some frames ago, the first frame at the
   // it darkens by a stop a frame: two frames ago it was four times as bright
   expect(await at(3, [fading, echo])).toBeCloseTo(await at(1, [fading]), 6);
   expect(await at(1, [fading, echo])).toBeCloseTo(await at(0, [fading]), 6);
+});
+
+test('echoes in time within a reach leave what lies outside it as it is', async () => {
+  const fading = {
+    ...item('grade'),
+    drives: { exposure: { kind: 'ease' as const, from: 0, to: -4, start: 0, end: 4, easing: 'straight' as const } },
+  };
+  const values = { where: 'time', every: 2, count: 1, fade: 100, mix: 'light', reach: true, reachFrom: 0, reachTo: 4 };
+  const at = async (effects: EffectItem[]): Promise<Picture> =>
+    (await finishedFrame({ ...requestOf(effects), at: { frame: 3, fps: 24 } }, inputs())).picture.value;
+  const [plain, echoed] = [await at([fading]), await at([fading, item('echoes', values)])];
+  const red = (p: Picture, x: number, y: number): number => p.data[(y * W + x) * 4]!;
+  expect(red(echoed, 5, 5)).toBeCloseTo(red(plain, 5, 5), 6);
+  expect(red(echoed, 30, 20) / red(plain, 30, 20)).toBeCloseTo(4, 1);
+});
+
+test('depth as it is seen is that of the scene: a backdrop does not move it, with a move or without', async () => {
+  const move = newMove('push-in');
+  for (const moves of [[], [move]]) {
+    const depth = (effects: EffectItem[]): Promise<Plane> =>
+      seenDistance(
+        requestOf(effects, (s) => void (s.camera.moves = moves)),
+        inputs(),
+      );
+    const [plain, behind] = [await depth([]), await depth([item('backdrop', { beyond: 4, what: 'colour', stands: 100 })])];
+    expect(behind.data).toEqual(plain.data);
+  }
 });
 
 test('a reach whose ends are the wrong way round is the same reach', async () => {

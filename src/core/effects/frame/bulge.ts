@@ -39,7 +39,7 @@ export const bulge = defineEffect({
   help: 'Swells or shrinks about a point',
   params,
   reach: true,
-  spreads: true,
+  spreads: () => true,
   centre: { x: 'x', y: 'y' },
   needs: () => [],
   summary: (p) => `${p.amount > 0 ? '+' : ''}${p.amount.toFixed(0)} %`,

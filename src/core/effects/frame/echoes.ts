@@ -87,7 +87,7 @@ export const echoes = defineEffect({
   help: 'Fainter copies, each moved and scaled from the one before',
   params,
   reach: true,
-  spreads: true,
+  spreads: (p) => p.where === 'place',
   needs: (p) => (p.where === 'time' ? ['time', 'earlier'] : []),
   summary: (p) => `${p.count}`,
   apply,

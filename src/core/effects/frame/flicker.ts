@@ -2,7 +2,7 @@ import { wander } from '../../noise';
 import type { Picture } from '../../raster/picture';
 import { choice, count, level, stops, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
-import { madePixels } from '../pixels';
+import { multiplied } from '../pixels';
 
 const params = {
   amount: stops({ label: 'Amount', min: 0, max: 2, highest: 10, default: 0.4 }),
@@ -26,14 +26,8 @@ export function gains({ amount, speed, channels, seed }: FlickerValues, seconds:
 }
 
 function apply({ picture, params: p, run, at }: EffectInput<FlickerValues>): Picture {
-  const [r, g, b] = gains(p, at.frame / at.fps);
-  const { data } = picture;
-  return madePixels(picture, run, (o, _x, _y, out) => {
-    out[o] = data[o]! * r;
-    out[o + 1] = data[o + 1]! * g;
-    out[o + 2] = data[o + 2]! * b;
-    out[o + 3] = data[o + 3]!;
-  });
+  const now = gains(p, at.frame / at.fps);
+  return multiplied(picture, run, (_x, _y, out) => out.set(now));
 }
 
 /** Light that is unsteady, in stops. */

@@ -39,7 +39,7 @@ export const kaleidoscope = defineEffect({
   help: 'Mirrored wedges round the middle',
   params,
   reach: true,
-  spreads: true,
+  spreads: () => true,
   centre: { x: 'x', y: 'y' },
   needs: () => [],
   summary: (p) => `${p.pieces} pieces`,

@@ -2,6 +2,7 @@ import { smoothNoise } from '../../noise';
 import { newPicture, type Picture } from '../../raster/picture';
 import { choice, count, level, percent, pixels, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
+import { CoarseGrid } from '../coarse';
 import { fetched } from '../pixels';
 
 const params = {
@@ -32,29 +33,22 @@ function apply(input: EffectInput<RippleValues>): Picture {
   const size = Math.max(1, p.size * pxScale);
   const flat = 1 + (3 * p.stretch) / 100;
   const cell = Math.max(1, Math.min(CELLS, size / flat / 4));
-  const [columns, rows] = [Math.ceil(width / cell) + 2, Math.ceil(height / cell) + 2];
   const out = newPicture(width, height, run.shared);
   const each = p.channels === 'each';
   for (const [n, channels] of (each ? [[0], [1], [2], [3]] : [[0, 1, 2, 3]]).entries()) {
-    const grid = new Float32Array(columns * rows * 2);
     const amount = 2.4 * p.amount * pxScale;
     // alpha goes with green
     const own = n === 3 ? 1 : n;
-    for (let j = 0; j < rows; j++)
-      for (let i = 0; i < columns; i++)
-        for (let k = 0; k < 2; k++)
-          grid[(j * columns + i) * 2 + k] = amount * (smoothNoise((i * cell) / size, (j * cell * flat) / size, t, p.seed * 11 + k + own * 29) - 0.5);
+    const grid = new CoarseGrid(width, height, cell, 2).fill((x, y, o, data) => {
+      for (let k = 0; k < 2; k++) data[o + k] = amount * (smoothNoise(x / size, (y * flat) / size, t, p.seed * 11 + k + own * 29) - 0.5);
+    });
     fetched(
       picture,
       run,
       (at) => {
-        const [u, v] = [at.x / cell, at.y / cell];
-        const [i, j] = [u | 0, v | 0];
-        const [s, w] = [u - i, v - j];
-        const a = (j * columns + i) * 2;
-        const b = a + columns * 2;
-        at.x += (1 - w) * ((1 - s) * grid[a]! + s * grid[a + 2]!) + w * ((1 - s) * grid[b]! + s * grid[b + 2]!);
-        at.y += (1 - w) * ((1 - s) * grid[a + 1]! + s * grid[a + 3]!) + w * ((1 - s) * grid[b + 1]! + s * grid[b + 3]!);
+        const dx = grid.at(at.x, at.y, 0);
+        at.y += grid.at(at.x, at.y, 1);
+        at.x += dx;
       },
       out,
       channels,
@@ -71,7 +65,7 @@ export const ripple = defineEffect({
   help: 'Displaced by moving noise: water, heat, glass',
   params,
   reach: true,
-  spreads: true,
+  spreads: () => true,
   needs: (p) => (p.speed > 0 ? ['time'] : []),
   summary: (p) => `${p.amount.toFixed(0)} px`,
   apply,

@@ -81,7 +81,7 @@ export const scan = defineEffect({
   help: 'Lines of a screen: gaps, slips, colours apart, noise and roll',
   params,
   reach: true,
-  spreads: true,
+  spreads: () => true,
   needs: scanNeeds,
   summary: (p) => `${p.pitch.toFixed(0)} px`,
   apply,

@@ -70,7 +70,7 @@ export const shake = defineEffect({
   help: 'The frame is shaken, all of it or what lies within a reach',
   params,
   reach: true,
-  spreads: true,
+  spreads: () => true,
   needs: () => ['time'],
   summary: (p) => `${p.place.toFixed(0)} px`,
   apply,

@@ -108,7 +108,7 @@ export const distortion = defineEffect({
   help: 'Bends straight lines as lenses do, or straightens them',
   params,
   reach: true,
-  spreads: true,
+  spreads: () => true,
   needs: () => [],
   summary: (p) => `${p.way === 'removed' ? 'less ' : ''}${p.k1.toFixed(2)}`,
   apply,

@@ -3,6 +3,7 @@ import { parseHex, srgbToLinear } from '../../raster/colour';
 import type { Picture } from '../../raster/picture';
 import { colour, count, level, percent, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
+import { CoarseGrid } from '../coarse';
 import { madePixels } from '../pixels';
 
 const params = {
@@ -16,6 +17,9 @@ const params = {
   seed: count({ label: 'Seed', min: 1, max: 99, highest: 99999, default: 1 }),
 };
 export type StrayLightValues = ValuesOf<typeof params>;
+
+/** px of a cell on which the veils are worked out */
+const CELL = 8;
 
 function apply(input: EffectInput<StrayLightValues>): Picture {
   const { picture, params: p, run } = input;
@@ -36,25 +40,14 @@ function apply(input: EffectInput<StrayLightValues>): Picture {
     };
   });
   // soft light needs few places: worked out on a coarse grid
-  const cell = 8;
-  const [columns, rows] = [Math.ceil(width / cell) + 2, Math.ceil(height / cell) + 2];
-  const grid = new Float32Array(columns * rows * 3);
-  for (let j = 0; j < rows; j++)
-    for (let i = 0; i < columns; i++)
-      for (const v of veils) {
-        const g = Math.exp(v.scale * ((i * cell - v.x) ** 2 + (j * cell - v.y) ** 2));
-        for (let k = 0; k < 3; k++) grid[(j * columns + i) * 3 + k]! += g * v.light[k]!;
-      }
-  return madePixels(picture, run, (o, x, y, out) => {
-    const [u, v] = [(x + 0.5) / cell, (y + 0.5) / cell];
-    const [i, j] = [u | 0, v | 0];
-    const [s, w] = [u - i, v - j];
-    const a = (j * columns + i) * 3;
-    const b = a + columns * 3;
-    for (let k = 0; k < 3; k++) {
-      const light = (1 - w) * ((1 - s) * grid[a + k]! + s * grid[a + 3 + k]!) + w * ((1 - s) * grid[b + k]! + s * grid[b + 3 + k]!);
-      out[o + k] = data[o + k]! + light * data[o + 3]!;
+  const grid = new CoarseGrid(width, height, CELL, 3).fill((x, y, o, soft) => {
+    for (const v of veils) {
+      const g = Math.exp(v.scale * ((x - v.x) ** 2 + (y - v.y) ** 2));
+      for (let k = 0; k < 3; k++) soft[o + k]! += g * v.light[k]!;
     }
+  });
+  return madePixels(picture, run, (o, x, y, out) => {
+    for (let k = 0; k < 3; k++) out[o + k] = data[o + k]! + grid.at(x + 0.5, y + 0.5, k) * data[o + 3]!;
     out[o + 3] = data[o + 3]!;
   });
 }

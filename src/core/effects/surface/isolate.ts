@@ -1,44 +1,19 @@
 import { luminance, parseHex, srgbToLinear } from '../../raster/colour';
 import type { Picture } from '../../raster/picture';
-import { colour, formatSpan, metres, percent, stops, toggle, type ValuesOf } from '../../values/params';
+import { colour, formatSpan, percent, stops, toggle, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
 import { madePixels } from '../pixels';
-import { reachLane, type ReachRange } from '../reach';
+import { rangeLane, rangeParams, type ReachRange } from '../reach';
+
+const range = rangeParams('Keep', 'kept', [0, 4]);
 
 const params = {
-  from: metres({ section: 'Keep', label: 'From', min: 0.1, max: 3000, lowest: 0, highest: 1e6, default: 0, help: 'Nothing nearer is kept' }),
-  to: metres({
-    section: 'Keep',
-    label: 'To',
-    min: 0.1,
-    max: 3000,
-    lowest: 0,
-    highest: Infinity,
-    default: 4,
-    help: 'Nothing farther is kept; ∞ may be typed',
-  }),
-  near: metres({
-    section: 'Keep',
-    label: 'Near shoulder',
-    min: 0,
-    max: 100,
-    highest: 1e6,
-    scale: 'linear',
-    default: 0,
-    help: 'Over this depth it sets in',
-  }),
-  far: metres({
-    section: 'Keep',
-    label: 'Far shoulder',
-    min: 0,
-    max: 100,
-    highest: 1e6,
-    scale: 'linear',
-    default: 0,
-    help: 'Over this depth it ends',
-  }),
+  from: range.from,
+  to: range.to,
+  near: range.near,
+  far: range.far,
   outside: toggle({ section: 'Keep', label: 'Outside it', default: false, help: 'Keeps everything else instead' }),
-  refine: toggle({ section: 'Keep', label: 'Fine edges', default: true, help: 'Hair, leaves and rope are kept whole along the picture’s edges' }),
+  refine: range.refine,
   dim: stops({ section: 'The rest', label: 'Dimmed by', min: 0, max: 8, highest: 30, default: 1.5 }),
   drain: percent({ section: 'The rest', label: 'Drained', min: 0, max: 100, default: 80, help: 'How much of its colour is taken' }),
   tint: percent({ section: 'The rest', label: 'Tinted', min: 0, max: 100, default: 0 }),
@@ -50,8 +25,7 @@ export type IsolateValues = ValuesOf<typeof params>;
 const kept = (p: IsolateValues): ReachRange => ({ from: Math.min(p.from, p.to), to: Math.max(p.from, p.to), near: p.near, far: p.far });
 
 function apply({ picture, params: p, run, cut }: EffectInput<IsolateValues>): Picture {
-  const range = kept(p);
-  const { front } = cut(range, p.refine);
+  const { front } = cut(kept(p), p.refine);
   const { data } = picture;
   const left = 2 ** -p.dim;
   const [drain, tint, keep] = [p.drain / 100, p.tint / 100, 1 - p.clear / 100];
@@ -94,19 +68,6 @@ export const isolate = defineEffect({
   cuts: (p) => ({ ...kept(p), outside: p.outside }),
   pair: { from: 'from', to: 'to', label: 'Pick near and far in picture', prompts: ['Click the near side of what is kept', 'Click its far side'] },
   summary: (p) => formatSpan(p.from, p.to),
-  lane: (p) => {
-    const names = { reachFrom: 'from', reachTo: 'to', reachNear: 'near', reachFar: 'far' } as Record<string, string>;
-    const lane = reachLane('Isolate', {
-      reach: true,
-      reachFrom: p.from,
-      reachTo: p.to,
-      reachNear: p.near,
-      reachFar: p.far,
-      reachOutside: p.outside,
-      reachMix: 100,
-      reachRefine: p.refine,
-    });
-    return { ...lane, handles: lane.handles.map((h) => ({ ...h, param: names[h.param]! })) };
-  },
+  lane: (p) => rangeLane('Isolate', kept(p), p.outside, { from: 'from', to: 'to', near: 'near', far: 'far' }),
   apply,
 });

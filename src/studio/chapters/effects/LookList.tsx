@@ -10,7 +10,7 @@ import InputBase from '@mui/material/InputBase';
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useEffect, useRef, useState } from 'react';
 import { describeError } from '../../../core/error';
-import { dress, lookOf, readLook, type Look } from '../../../core/document/looks';
+import { dress, lookOf, readLook, writeLook, type Look } from '../../../core/document/looks';
 import { starterLooks } from '../../../core/document/starterLooks';
 import type { Shot } from '../../../core/document/schema';
 import { engine } from '../../../engine/engine';
@@ -154,13 +154,7 @@ function Pictures({
     // they show the shot as it was when the list was opened
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [key]);
-  const download = ({ look }: Listed): void =>
-    saveAs(
-      new Blob([
-        JSON.stringify(lookOf({ effects: look.effects, camera: { ...shot.settings.camera, moves: look.moves } }, look.look, look.subject), null, 2),
-      ]),
-      `${look.look}.look.json`,
-    );
+  const download = ({ look }: Listed): void => saveAs(new Blob([writeLook(look)]), `${look.look}.look.json`);
   return (
     <Box
       sx={{ display: 'grid', gridTemplateColumns: `repeat(auto-fill, ${WIDE}px)`, gap: '8px', padding: '12px', maxHeight: 470, overflowY: 'auto' }}

@@ -4,6 +4,7 @@ import { create } from 'zustand';
 import { rulerDistance, rulerOf } from '../../../core/depth/ruler';
 import { calibrationOf } from '../../../core/document/calibrationOf';
 import { newEffect, newId } from '../../../core/document/defaults';
+import { ENDLESS, endlessAsWord } from '../../../core/document/endless';
 import { effectSchema, type EffectItem, type Shot } from '../../../core/document/schema';
 import type { EffectGround } from '../../../core/effects/definition';
 import { knowsEffect, namedEffect } from '../../../core/effects/registry';
@@ -81,7 +82,7 @@ export const useCopied = create<{ items: readonly EffectItem[] }>()(() => ({ ite
 
 function recall(): readonly EffectItem[] {
   try {
-    return copiedSchema.parse(JSON.parse(localStorage.getItem(PLACE) ?? '[]', (_, v: unknown) => (v === '∞' ? Infinity : v)));
+    return copiedSchema.parse(JSON.parse(localStorage.getItem(PLACE) ?? '[]', (_, v: unknown) => (v === ENDLESS ? Infinity : v)));
   } catch {
     return [];
   }
@@ -90,10 +91,7 @@ function recall(): readonly EffectItem[] {
 export function copyEffects(items: readonly EffectItem[]): void {
   useCopied.setState({ items });
   try {
-    localStorage.setItem(
-      PLACE,
-      JSON.stringify(items, (_, v: unknown) => (v === Infinity ? '∞' : v)),
-    );
+    localStorage.setItem(PLACE, JSON.stringify(items, endlessAsWord));
   } catch {
     // where there is no room they are kept while the page lives
   }
