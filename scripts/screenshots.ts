@@ -75,6 +75,7 @@ await withPage(PORT, async (page) => {
   await page.waitForTimeout(700);
   await shoot('depth-brush');
   await page.mouse.up();
+  await ready(page);
   await page.getByRole('button', { name: 'Undo' }).click();
   await page.getByRole('button', { name: 'Add layer' }).click();
   await page.getByRole('menuitem', { name: /^Flats/ }).click();

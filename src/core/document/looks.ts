@@ -84,10 +84,10 @@ const scaledDrive = (drive: Drive, by: number): Drive => {
 };
 
 /** A thing with its metres scaled. */
-function scaled<T extends EffectItem>(item: T, params: Params, lengths: readonly string[], by: number): T {
+function scaled<T extends EffectItem>(item: T, params: Params, by: number): T {
   const isLength = (name: string): boolean => {
     const param = params[name];
-    return param?.type === 'number' && (param.unit === 'm' || param.unit === 'cm' || lengths.includes(name));
+    return param?.type === 'number' && (param.unit === 'm' || param.unit === 'cm');
   };
   const at = (name: string, v: EffectItem['values'][string]): EffectItem['values'][string] => {
     const param = params[name];
@@ -106,13 +106,13 @@ export function fittedLook(look: Look, subject: number, asWritten = false): { re
   return {
     effects: look.effects.map((e) => {
       const { params, place } = effectOf(e.kind);
-      const fitted = scaled(e, params, place ? [place.right, place.up] : [], by);
+      const fitted = scaled(e, params, by);
       // light falls with the square of distance
       const intensity = fitted.values.intensity;
       if (place && typeof intensity === 'number') fitted.values.intensity = Number((intensity * by * by).toPrecision(4));
       return { ...fitted, id: newId() };
     }),
-    moves: look.moves.map((m) => ({ ...scaled(m, moveOf(m.kind).params, [], by), id: newId() })),
+    moves: look.moves.map((m) => ({ ...scaled(m, moveOf(m.kind).params, by), id: newId() })),
   };
 }
 

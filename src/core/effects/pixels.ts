@@ -84,12 +84,12 @@ export function fetchTwin({ width, height, data }: Picture, x: number, y: number
   }
 }
 
-/** A picture whose light is multiplied, pixel by pixel and colour by colour; coverage is kept. `gain` writes three factors. */
-export function multiplied(picture: Picture, run: Run, gain: (x: number, y: number, out: Float64Array) => void): Picture {
+/** A picture whose light is multiplied, pixel by pixel and colour by colour; coverage is kept. `write` gives its three factors. */
+export function multiplied(picture: Picture, run: Run, write: (x: number, y: number, out: Float64Array) => void): Picture {
   const { data } = picture;
   const by = new Float64Array(3);
   return madePixels(picture, run, (o, x, y, out) => {
-    gain(x, y, by);
+    write(x, y, by);
     out[o] = data[o]! * by[0]!;
     out[o + 1] = data[o + 1]! * by[1]!;
     out[o + 2] = data[o + 2]! * by[2]!;

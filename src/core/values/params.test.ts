@@ -10,7 +10,6 @@ import {
   parseNumber,
   percent,
   readNumber,
-  readSetting,
   stops,
   toggle,
   trackPosition,
@@ -18,6 +17,7 @@ import {
   valuesSchema,
   colour,
 } from './params';
+import { readSetting } from './readSetting';
 
 const distance = metres({ label: 'Distance', min: 0.1, max: 3000, highest: Infinity, default: 2 });
 const aperture = fStop({ label: 'Aperture', min: 0.7, max: 22, default: 2.8 });

@@ -1,9 +1,8 @@
 import * as z from 'zod';
-import { OmbrageError } from '../error';
 import { anyNumber } from './anyNumber';
 
 /** How a number is shown and read. */
-export type Unit = 'm' | 'cm' | 'mm' | 'f/' | 'st' | '°' | '%' | 'px' | 'frames' | '';
+export type Unit = 'm' | 'cm' | 'mm' | 'f/' | 'st' | '°' | '%' | 'px' | 'frames' | 'm/s' | '/s' | '';
 
 interface Common<T> {
   readonly label: string;
@@ -75,6 +74,10 @@ const number = (unit: Unit, o: NumberOptions, extra: Partial<NumberParam>): Numb
 });
 
 export const metres = (o: NumberOptions): NumberParam => number('m', { scale: 'log', ...o }, { distance: true });
+/** A place or a length that is no distance from the camera. */
+export const metresAside = (o: NumberOptions): NumberParam => number('m', o, {});
+export const metresPerSecond = (o: NumberOptions): NumberParam => number('m/s', o, {});
+export const perSecond = (o: NumberOptions): NumberParam => number('/s', o, {});
 export const centimetres = (o: NumberOptions): NumberParam => number('cm', { decimals: 1, step: 0.5, ...o }, {});
 export const frames = (o: NumberOptions): NumberParam => number('frames', { decimals: 0, step: 1, ...o }, {});
 export const millimetres = (o: NumberOptions): NumberParam => number('mm', { decimals: 1, step: 1, ...o }, {});
@@ -139,6 +142,8 @@ const UNITS: Record<string, Record<string, number>> = {
   '%': { '%': 1 },
   px: { px: 1 },
   frames: { frames: 1, fr: 1 },
+  'm/s': { 'm/s': 1, 'km/h': 1 / 3.6 },
+  '/s': { '/s': 1 },
   '': {},
 };
 
@@ -254,7 +259,7 @@ export function formatNumber(param: Pick<NumberParam, 'unit' | 'decimals' | 'nam
 }
 
 /** A distance with its unit; "∞" for infinity. */
-export const formatMetres = (value: number): string => (value === Infinity ? '∞' : `${distanceDigits(value)} m`);
+export const formatMetres = (value: number): string => (value === Infinity ? '∞' : `${distanceDigits(value).replace('-', '−')} m`);
 
 /** Two distances in few letters: "0.50–3.20 m". */
 export const formatSpan = (a: number, b: number): string => `${distanceDigits(Math.min(a, b))}–${formatMetres(Math.max(a, b))}`;
@@ -274,26 +279,4 @@ export function valueAtTrack(param: NumberParam, t: number): number {
   const v = param.scale === 'log' && param.min > 0 ? param.min * (param.max / param.min) ** t : param.min + (param.max - param.min) * t;
   const digits = param.unit === 'm' ? (v >= 100 ? 0 : v >= 10 ? 1 : 2) : param.unit === 'f/' && v < 0.5 ? 2 : param.decimals;
   return clampNumber(param, Number(v.toFixed(digits)));
-}
-
-/** Sets one value from text, as the command line does. Throws with the name and what is allowed. */
-export function readSetting(params: Params, name: string, text: string): number | boolean | string {
-  const param = params[name];
-  if (!param) throw new OmbrageError('unknown-setting', `There is no setting "${name}".`, `Settings: ${Object.keys(params).join(', ')}.`);
-  const bad = (allowed: string): OmbrageError => new OmbrageError('bad-setting', `"${text}" is no value for ${name}.`, allowed);
-  if (param.type === 'number') {
-    const read = readNumber(param, text);
-    if (read.value === null) throw bad(`${read.reason} It goes from ${param.lowest} to ${param.highest}${param.unit ? ` (${param.unit})` : ''}.`);
-    return read.value;
-  }
-  if (param.type === 'toggle') {
-    if (!/^(on|off|true|false|yes|no|1|0)$/i.test(text)) throw bad('Give on or off.');
-    return /^(on|true|yes|1)$/i.test(text);
-  }
-  if (param.type === 'choice') {
-    if (!param.options.some((o) => o.value === text)) throw bad(`Give one of ${param.options.map((o) => o.value).join(', ')}.`);
-    return text;
-  }
-  if (!/^#[0-9a-f]{6}$/i.test(text)) throw bad('Give a colour such as #c9d2d8.');
-  return text;
 }

@@ -1,7 +1,7 @@
 import { hash3 } from '../../noise';
 import { parseHex, srgbToLinear } from '../../raster/colour';
 import { isShared, newPicture, newPlane, type Picture, type Plane } from '../../raster/picture';
-import { colour, count, formatMetres, formatSpan, level, metres, millimetres, percent, type ValuesOf } from '../../values/params';
+import { colour, count, formatMetres, formatSpan, level, metres, metresPerSecond, millimetres, percent, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput, type EffectResult } from '../definition';
 import { worldOf } from './world';
 
@@ -30,8 +30,8 @@ const params = {
     help: 'How much they shine with what lies behind them',
   }),
   colour: colour({ section: 'Light', label: 'Colour', default: '#fff1da' }),
-  right: level({ section: 'Drift', label: 'Right', min: -1, max: 1, lowest: -50, highest: 50, default: 0.04, help: 'm/s' }),
-  up: level({ section: 'Drift', label: 'Up', min: -1, max: 1, lowest: -50, highest: 50, default: 0.02, help: 'm/s' }),
+  right: metresPerSecond({ section: 'Drift', label: 'Right', min: -1, max: 1, lowest: -50, highest: 50, default: 0.04 }),
+  up: metresPerSecond({ section: 'Drift', label: 'Up', min: -1, max: 1, lowest: -50, highest: 50, default: 0.02 }),
   seed: count({ section: 'Drift', label: 'Seed', min: 1, max: 99, highest: 99999, default: 1 }),
 };
 export type DustValues = ValuesOf<typeof params>;

@@ -1,6 +1,6 @@
 import { parseHex, srgbToLinear } from '../../raster/colour';
 import { newPicture, type Picture, type Plane } from '../../raster/picture';
-import { choice, colour, count, formatMetres, level, metres, percent, toggle, type ValuesOf } from '../../values/params';
+import { choice, colour, count, formatMetres, metres, metresPerSecond, percent, toggle, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput, type RenderLens } from '../definition';
 import { airPatches } from './patches';
 
@@ -95,7 +95,7 @@ const params = {
   }),
   patches: percent({ section: 'Patches', label: 'Patches', min: 0, max: 100, default: 0, help: 'How unevenly it lies in the air' }),
   size: metres({ section: 'Patches', label: 'Size', min: 0.1, max: 200, lowest: 0.02, highest: 1e4, default: 4 }),
-  wind: level({ section: 'Patches', label: 'Wind', min: -5, max: 5, lowest: -100, highest: 100, default: 0.5, help: 'm/s, to the right' }),
+  wind: metresPerSecond({ section: 'Patches', label: 'Wind', min: -5, max: 5, lowest: -100, highest: 100, default: 0.5, help: 'To the right' }),
   seed: count({ section: 'Patches', label: 'Seed', min: 1, max: 99, highest: 99999, default: 1 }),
 };
 export type FogValues = ValuesOf<typeof params>;

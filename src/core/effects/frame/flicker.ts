@@ -1,12 +1,12 @@
 import { wander } from '../../noise';
 import type { Picture } from '../../raster/picture';
-import { choice, count, level, stops, type ValuesOf } from '../../values/params';
+import { choice, count, perSecond, stops, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
 import { multiplied } from '../pixels';
 
 const params = {
   amount: stops({ label: 'Amount', min: 0, max: 2, highest: 10, default: 0.4 }),
-  speed: level({ label: 'Times a second', min: 0.1, max: 30, lowest: 0, highest: 120, default: 9 }),
+  speed: perSecond({ label: 'How often', min: 0.1, max: 30, lowest: 0, highest: 120, default: 9 }),
   channels: choice({
     label: 'Of',
     default: 'all',

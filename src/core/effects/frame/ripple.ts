@@ -1,6 +1,6 @@
 import { smoothNoise } from '../../noise';
 import { newPicture, type Picture } from '../../raster/picture';
-import { choice, count, level, percent, pixels, type ValuesOf } from '../../values/params';
+import { choice, count, percent, perSecond, pixels, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
 import { CoarseGrid } from '../coarse';
 import { fetched } from '../pixels';
@@ -9,7 +9,7 @@ const params = {
   amount: pixels({ label: 'Amount', min: 0, max: 100, highest: 2000, default: 10 }),
   size: pixels({ label: 'Size', min: 4, max: 800, lowest: 1, highest: 8000, scale: 'log', default: 90 }),
   stretch: percent({ label: 'Flat', min: 0, max: 100, default: 50, help: 'Wide and low, as on water' }),
-  speed: level({ label: 'Speed', min: 0, max: 5, highest: 100, default: 0.8, help: 'Changes a second' }),
+  speed: perSecond({ label: 'Speed', min: 0, max: 5, highest: 100, default: 0.8, help: 'Changes a second' }),
   channels: choice({
     label: 'Of',
     default: 'all',

@@ -1,6 +1,6 @@
 import { hash3 } from '../../noise';
 import { newPicture, type Picture } from '../../raster/picture';
-import { count, level, percent, pixels, type ValuesOf } from '../../values/params';
+import { count, percent, perSecond, pixels, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
 import { eachRow, mirrored } from '../pixels';
 
@@ -27,7 +27,7 @@ const params = {
     help: 'Red to the left, blue to the right',
   }),
   noise: percent({ section: 'Lines', label: 'Noise', min: 0, max: 100, default: 6 }),
-  roll: level({
+  roll: perSecond({
     section: 'Over time',
     label: 'Rolls',
     min: -2,

@@ -1,6 +1,6 @@
 import { wander } from '../../noise';
 import { newPicture, type Picture } from '../../raster/picture';
-import { count, degrees, level, percent, pixels, type ValuesOf } from '../../values/params';
+import { count, degrees, percent, perSecond, pixels, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
 import { fetched } from '../pixels';
 
@@ -8,7 +8,7 @@ const params = {
   place: pixels({ label: 'Place', min: 0, max: 200, highest: 2000, default: 12 }),
   turn: degrees({ label: 'Turn', min: 0, max: 20, highest: 180, decimals: 2, step: 0.1, default: 0.4 }),
   scale: percent({ label: 'Scale', min: 0, max: 30, highest: 90, decimals: 1, default: 0.5 }),
-  speed: level({ label: 'Times a second', min: 0.1, max: 20, lowest: 0, highest: 120, default: 5 }),
+  speed: perSecond({ label: 'How often', min: 0.1, max: 20, lowest: 0, highest: 120, default: 5 }),
   shutter: degrees({
     section: 'Motion blur',
     label: 'Shutter',

@@ -1,7 +1,7 @@
 import { hash3, wander } from '../../noise';
 import { parseHex, srgbToLinear } from '../../raster/colour';
 import type { Picture } from '../../raster/picture';
-import { colour, count, level, percent, type ValuesOf } from '../../values/params';
+import { colour, count, percent, perSecond, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
 import { CoarseGrid } from '../coarse';
 import { madePixels } from '../pixels';
@@ -13,7 +13,7 @@ const params = {
   warm: colour({ label: 'Colour', default: '#ff8a3c' }),
   cool: colour({ label: 'Second colour', default: '#ff3d6a' }),
   border: percent({ label: 'Towards the border', min: 0, max: 100, default: 70 }),
-  speed: level({ label: 'Wanders', min: 0, max: 2, highest: 50, default: 0.2, help: 'Turns of mind a second' }),
+  speed: perSecond({ label: 'Wanders', min: 0, max: 2, highest: 50, default: 0.2, help: 'Turns of mind a second' }),
   seed: count({ label: 'Seed', min: 1, max: 99, highest: 99999, default: 1 }),
 };
 export type StrayLightValues = ValuesOf<typeof params>;

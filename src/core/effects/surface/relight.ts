@@ -3,7 +3,7 @@ import { depthField } from '../../light/depthField';
 import { relit, type Light, type Surfaces } from '../../light/relight';
 import { luminance, parseHex, srgbToLinear } from '../../raster/colour';
 import type { Picture } from '../../raster/picture';
-import { choice, colour, degrees, formatMetres, level, metres, percent, toggle, type ValuesOf } from '../../values/params';
+import { choice, colour, degrees, formatMetres, level, metres, metresAside, percent, toggle, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput, type EffectNeed } from '../definition';
 
 const LAMP = { light: ['lamp'] };
@@ -43,13 +43,13 @@ const params = {
     min: 0,
     max: 10,
     highest: 1e5,
-    default: 1.5,
+    default: 0.6,
     only: { light: ['sun', 'surround', 'picture'] },
     help: 'Light on a white sheet, in units of white',
   }),
   colour: colour({ section: 'Light', label: 'Colour', default: '#ffd9ad' }),
   below: colour({ section: 'Light', label: 'From below', default: '#3a3226', only: SURROUND }),
-  right: level({
+  right: metresAside({
     section: 'Place',
     label: 'Right',
     min: -20,
@@ -58,9 +58,9 @@ const params = {
     highest: 1e5,
     default: 0.6,
     only: LAMP,
-    help: 'm from the middle of the view',
+    help: 'From the middle of the view',
   }),
-  up: level({
+  up: metresAside({
     section: 'Place',
     label: 'Up',
     min: -20,
@@ -69,7 +69,7 @@ const params = {
     highest: 1e5,
     default: 0.6,
     only: LAMP,
-    help: 'm from the middle of the view',
+    help: 'From the middle of the view',
   }),
   distance: metres({
     section: 'Place',
