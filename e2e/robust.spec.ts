@@ -4,7 +4,7 @@ import { strToU8, zipSync } from 'fflate';
 import sharp from 'sharp';
 import { newProject, newShot } from '../src/core/document/defaults';
 import { sha256 } from '../src/formats/sha256';
-import { chapter, clickPicture, field, frames, makePicture, openShelf, openShot, pictureReady, typeValue, viewer } from './helpers';
+import { chapter, clickPicture, field, frames, makePicture, openShelf, openShot, pictureReady, still, typeValue, viewer } from './helpers';
 
 test('what is served says what may be loaded, and takes nothing', async ({ request }) => {
   const page = await request.get('/');
@@ -266,6 +266,7 @@ test('every menu is free of accessibility faults while it is open', async ({ pag
       .first()
       .click();
     await expect(page.getByRole(role)).toBeVisible();
+    await still(page);
     const { violations } = await new AxeBuilder({ page }).analyze();
     expect(
       violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target).join(' ')}`),

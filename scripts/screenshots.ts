@@ -69,9 +69,9 @@ await withPage(PORT, async (page) => {
   await page.mouse.move(640, 20);
   await shoot('depth-shapes');
   await layer(/^Brush/);
-  await page.mouse.move(420, 500);
+  await page.mouse.move(420, 400);
   await page.mouse.down();
-  for (let k = 1; k <= 30; k++) await page.mouse.move(420 + 7 * k, 500 + 24 * Math.sin(k / 6));
+  for (let k = 1; k <= 30; k++) await page.mouse.move(420 + 7 * k, 400 + 24 * Math.sin(k / 6));
   await page.waitForTimeout(700);
   await shoot('depth-brush');
   await page.mouse.up();
