@@ -32,7 +32,7 @@ test('an empty browser says what to do, and the demo can be brought back', async
   await pictureReady(page);
 });
 
-for (const kind of ['png', 'png16', 'jpeg', 'webp', 'avif'] as const)
+for (const kind of ['png16', 'jpeg'] as const)
   test(`a ${kind} brought in becomes a shot with estimated depth`, async ({ page }) => {
     await openShelf(page);
     const extension = kind === 'png16' ? 'png' : kind;
@@ -51,22 +51,17 @@ for (const kind of ['png', 'png16', 'jpeg', 'webp', 'avif'] as const)
 
 test('several pictures dropped at once become several shots', async ({ page }) => {
   await openShelf(page);
-  const one = (await makePicture('png')).toString('base64');
-  const two = (await makePicture('webp')).toString('base64');
-  await page.evaluate(
-    ([a, b]) => {
-      const bytes = (s: string): Uint8Array<ArrayBuffer> => Uint8Array.from(atob(s), (c) => c.charCodeAt(0));
-      const transfer = new DataTransfer();
-      transfer.items.add(new File([bytes(a!)], 'one.png', { type: 'image/png' }));
-      transfer.items.add(new File([bytes(b!)], 'two.webp', { type: 'image/webp' }));
-      document.querySelector('main')!.dispatchEvent(new DragEvent('drop', { dataTransfer: transfer, bubbles: true, cancelable: true }));
-    },
-    [one, two],
-  );
+  const kinds = ['png', 'webp', 'avif'] as const;
+  const pictures = await Promise.all(kinds.map(async (kind) => [kind, (await makePicture(kind)).toString('base64')] as const));
+  await page.evaluate((given) => {
+    const bytes = (s: string): Uint8Array<ArrayBuffer> => Uint8Array.from(atob(s), (c) => c.charCodeAt(0));
+    const transfer = new DataTransfer();
+    for (const [kind, data] of given) transfer.items.add(new File([bytes(data)], `a-${kind}.${kind}`, { type: `image/${kind}` }));
+    document.querySelector('main')!.dispatchEvent(new DragEvent('drop', { dataTransfer: transfer, bubbles: true, cancelable: true }));
+  }, pictures);
   await pictureReady(page);
   await page.getByRole('link', { name: 'Ombrage, all shots' }).click();
-  await expect(page.getByRole('link', { name: /^one/ })).toBeVisible();
-  await expect(page.getByRole('link', { name: /^two/ })).toBeVisible();
+  for (const kind of kinds) await expect(page.getByRole('link', { name: new RegExp(`^a-${kind}`) })).toBeVisible();
 });
 
 test('bad files are refused by name, each with its reason, and the good one among them comes in', async ({ page }) => {
