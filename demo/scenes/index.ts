@@ -2,14 +2,17 @@ import { addedLamp, LAMP_RADIUS } from '../addedLamp';
 import type { Scene } from '../tracer/scene';
 import { viewOf } from '../tracer/trace';
 
-const builders: Record<string, () => Promise<Scene>> = {
+const builders: Record<string, (frame: number) => Promise<Scene>> = {
   chartTable: async () => (await import('./chartTable')).chartTable(),
   quayLamp: async () => (await import('./quayLamp')).quayLamp(),
   figurehead: async () => (await import('./figurehead')).figurehead(),
   dunes: async () => (await import('./dunes')).dunes(),
+  crossing: async (frame) => (await import('./crossing')).crossing(frame),
 };
 
 export const sceneNames = Object.keys(builders);
+/** The scenes in which nothing moves. */
+export const stillScenes = sceneNames.filter((name) => name !== 'crossing');
 
 /** The lights a scene can be seen under instead of its own: `NAME+even` (a sky of radiance 1 all round), `NAME+lamp` (that and one lamp). */
 const lights: Record<string, (scene: Scene) => Pick<Scene, 'lamps'>> = {
@@ -23,12 +26,13 @@ const lights: Record<string, (scene: Scene) => Pick<Scene, 'lamps'>> = {
   },
 };
 
-/** Builds a scene by name. Throws where there is none of that name. */
+/** Builds a scene by name; `NAME@FRAME` where something moves in it. Throws where there is none of that name. */
 export async function sceneNamed(name: string): Promise<Scene> {
-  const [own, light] = name.split('+') as [string, string?];
+  const [which, light] = name.split('+') as [string, string?];
+  const [own, frame] = which.split('@') as [string, string?];
   const build = builders[own];
   if (!build) throw new Error(`no scene is named "${own}"; there are ${sceneNames.join(', ')}`);
-  const scene = await build();
+  const scene = await build(Number(frame ?? 0));
   if (light === undefined) return scene;
   const { sun: _sun, haze: _haze, ...still } = scene;
   return { ...still, sky: () => [1, 1, 1], sparks: [], exposure: 1, ...lights[light]!(scene) };

@@ -1,0 +1,3 @@
+import '../headless/kernels';
+import { renderClipFrames } from './clipFrames';
+await renderClipFrames(1);

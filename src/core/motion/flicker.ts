@@ -1,0 +1,19 @@
+import type { Plane } from '../raster/picture';
+import { seenInBoth } from './align';
+import type { Link } from './links';
+
+/** How much a map flickers: the mean change of nearness from the frame before, along flow, over pixels that are seen in both. Null where nothing links them. */
+export function flickerAt(map: Plane, mapBefore: Plane, link: Link | null): number | null {
+  if (!link) return null;
+  const { x, y } = seenInBoth(map, mapBefore, link, 2);
+  if (x.length === 0) return null;
+  let sum = 0;
+  for (let i = 0; i < x.length; i++) sum += Math.abs(x[i]! - y[i]!);
+  return sum / x.length;
+}
+
+/** The mean of what is known. */
+export function meanFlicker(flickers: readonly (number | null)[]): number {
+  const known = flickers.filter((f): f is number => f !== null);
+  return known.length > 0 ? known.reduce((a, b) => a + b, 0) / known.length : 0;
+}

@@ -1,0 +1,77 @@
+import { guidedPlane } from './guidedPlane';
+import type { Plane } from '../raster/picture';
+import { fitToBefore, jointLevels, levelled } from './align';
+import { chained, type Link, type Links } from './links';
+import { warp } from './flow';
+
+/** Every how many frames a map is found; those between are carried along flow. */
+export type Every = 1 | 2 | 4;
+
+/** The frames of a scene on which maps are found: every so many, and the last. */
+export const keysOf = (frames: number, every: number): readonly number[] => [
+  ...new Set([...Array.from({ length: Math.ceil(frames / every) }, (_, i) => i * every), frames - 1]),
+];
+
+/** Spread of luma within which two views of a point are taken for the same. */
+const LIKE = 14;
+/** What a pixel that is hidden on the way still counts. */
+const HIDDEN = 0.003;
+/** Weight from which a pixel is known. */
+const KNOWN = 0.02;
+const FILL_RADIUS = 8;
+const FILL_EPSILON = 1e-3;
+
+/** The way from a frame to another some frames off, over those between. */
+function over({ next, before }: Links, from: number, to: number): Link | null {
+  const step = Math.sign(to - from);
+  let way: Link | null = null;
+  for (let t = from; t !== to; t += step) {
+    const link: Link | null = (step > 0 ? next[t] : before[t]) ?? null;
+    if (!link) return null;
+    way = way ? chained(way, link) : link;
+  }
+  return way;
+}
+
+/**
+ * Maps for all frames of a scene from those of its keys (`maps` at other frames is not read): the keys are brought to common levels, then each
+ * frame between takes both of its keys along flow, by nearness in time, visibility and likeness of colour; what is hidden in both is filled
+ * from like-coloured neighbours.
+ */
+export function fromKeys(maps: readonly (Plane | null)[], lumas: readonly Plane[], links: Links, every: number): readonly Plane[] {
+  const frames = maps.length;
+  const keys = keysOf(frames, every);
+  const found = keys.map((t) => maps[t]!);
+  const fits = found.map((map, k) => (k > 0 ? fitToBefore(map, found[k - 1]!, over(links, keys[k]!, keys[k - 1]!)) : null));
+  const levels = jointLevels(fits);
+  const out = new Array<Plane | null>(frames).fill(null);
+  keys.forEach((t, k) => (out[t] = levelled(found[k]!, levels[k]!)));
+  return out.map((map, t) => map ?? between(t, out, keys, lumas, links));
+}
+
+function between(t: number, maps: readonly (Plane | null)[], keys: readonly number[], lumas: readonly Plane[], links: Links): Plane {
+  const { width, height } = lumas[t]!;
+  const sum = new Float32Array(width * height);
+  const total = new Float32Array(width * height);
+  const add = (key: number | undefined): void => {
+    const way = key === undefined ? null : over(links, t, key);
+    if (!way) return;
+    const nearness = warp(maps[key!]!.data, way.flow);
+    const luma = warp(lumas[key!]!.data, way.flow);
+    const near = 1 / Math.abs(t - key!);
+    for (let i = 0; i < sum.length; i++) {
+      const off = luma[i]! - lumas[t]!.data[i]!;
+      const weight = near * (way.seen[i]! + HIDDEN) * Math.exp(-(off * off) / (2 * LIKE * LIKE)) + 1e-6;
+      sum[i]! += weight * nearness[i]!;
+      total[i]! += weight;
+    }
+  };
+  add(keys.filter((k) => k < t).pop());
+  add(keys.find((k) => k > t));
+  const mean = { width, height, data: sum.map((s, i) => s / total[i]!) };
+  const known = { width, height, data: total.map((w) => Math.min(1, w / KNOWN)) };
+  if (!known.data.some((w) => w < 1)) return mean;
+  const guide = { width, height, data: lumas[t]!.data.map((v) => v / 255) };
+  const fill = guidedPlane(guide, mean, FILL_RADIUS, FILL_EPSILON, known);
+  return { ...mean, data: mean.data.map((v, i) => v + (1 - known.data[i]!) * (fill.data[i]! - v)) };
+}

@@ -1,0 +1,263 @@
+import { describe, expect, test } from '@jest/globals';
+import '../../../headless/kernels';
+import { seededRandom } from '../random';
+import { gaussian } from '../raster/filters';
+import type { Plane } from '../raster/picture';
+import { fitPair, jointLevels } from './align';
+import { bilinear } from './bilinear';
+import { findCuts, frameSign } from './cuts';
+import { flickerAt, meanFlicker } from './flicker';
+import { closes, denseFlow, pyramid } from './flow';
+import { carryRegion, colourOdds } from './follow';
+import { fromKeys, keysOf } from './keyMaps';
+import { chained, linkFrames, linksOf } from './links';
+import { steadyAlongFlow, steadyMaps } from './steady';
+import { viewOfRgb, type MotionView } from './view';
+
+
+const W = 160;
+const H = 120;
+
+/** Cloudy texture that has no end, so that it can be moved by any way. */
+function texture(seed: number): (x: number, y: number) => number {
+  const random = seededRandom(seed);
+  const side = 400;
+  const noise = { width: side, height: side, data: Float32Array.from({ length: side * side }, () => random()) };
+  const soft = gaussian(noise, 2).data;
+  const rough = gaussian(noise, 7).data;
+  return (x, y) => 128 + 500 * (bilinear(soft, side, side, x + 120, y + 120) - 0.5) + 900 * (bilinear(rough, side, side, x + 120, y + 120) - 0.5);
+}
+
+const planeOf = (value: (x: number, y: number) => number): Plane => {
+  const data = new Float32Array(W * H);
+  for (let y = 0; y < H; y++) for (let x = 0; x < W; x++) data[y * W + x] = value(x, y);
+  return { width: W, height: H, data };
+};
+
+/** Largest miss of a flow against a vector, over pixels that are away from the border in both pictures. */
+function missOf(flow: { u: Float32Array; v: Float32Array }, u: number, v: number, border = 14): number {
+  const within = (x: number, y: number): boolean => x >= border && y >= border && x < W - border && y < H - border;
+  let worst = 0;
+  for (let y = 0; y < H; y++)
+    for (let x = 0; x < W; x++)
+      if (within(x, y) && within(x + u, y + v)) worst = Math.max(worst, Math.hypot(flow.u[y * W + x]! - u, flow.v[y * W + x]! - v));
+  return worst;
+}
+
+describe('flow', () => {
+  const ground = texture(5);
+
+  test('of a picture to itself is nothing', () => {
+    const levels = pyramid(planeOf(ground));
+    expect(missOf(denseFlow(levels, levels), 0, 0, 0)).toBeLessThan(1e-6);
+  });
+
+  test.each([
+    [1.5, -0.75],
+    [-7.25, 3],
+    [3, 8.5],
+  ])('finds a shift of %f, %f px', (u, v) => {
+    const flow = denseFlow(pyramid(planeOf(ground)), pyramid(planeOf((x, y) => ground(x - u, y - v))));
+    expect(missOf(flow, u, v, 20)).toBeLessThan(0.2);
+  });
+
+  test('closes but where something is hidden', () => {
+    const mover = texture(9);
+    const scene = (shift: number) =>
+      planeOf((x, y) => (x - shift >= 50 && x - shift < 90 && y >= 30 && y < 90 ? mover(x - shift, y) : ground(x, y)));
+    const [a, b] = [pyramid(scene(0)), pyramid(scene(8))];
+    const there = denseFlow(a, b);
+    const seen = closes(there, denseFlow(b, a));
+    // a strip of ground is covered by the mover's right side
+    let hidden = 0;
+    let open = 0;
+    for (let y = 40; y < 80; y++) {
+      for (let x = 91; x < 97; x++) hidden += 1 - seen[y * W + x]!;
+      for (let x = 110; x < 140; x++) open += seen[y * W + x]!;
+    }
+    expect(hidden / (40 * 6)).toBeGreaterThan(0.6);
+    expect(open / (40 * 30)).toBeGreaterThan(0.98);
+    expect(there.u[60 * W + 70]!).toBeCloseTo(8, 0);
+    expect(Math.abs(there.u[60 * W + 25]!)).toBeLessThan(0.2);
+  });
+
+  test('of two steps is the sum of both', () => {
+    const at = (k: number) => planeOf((x, y) => ground(x - 2 * k, y + k));
+    const way = chained(linkFrames(at(0), at(1)).there, linkFrames(at(1), at(2)).there);
+    expect(missOf(way.flow, 4, -2, 20)).toBeLessThan(0.3);
+  });
+});
+
+describe('levels', () => {
+  const random = seededRandom(3);
+  const normal = (): number => Math.sqrt(-2 * Math.log(1 - random())) * Math.cos(6.2831853 * random());
+
+  test('a fit does not shrink what is noisy on both sides', () => {
+    const truth = Float32Array.from({ length: 4000 }, () => 0.5 + 0.2 * normal());
+    const noisy = (): Float32Array => truth.map((v) => v + 0.08 * normal());
+    expect(fitPair(noisy(), noisy()).scale).toBeCloseTo(1, 1);
+    const x = noisy();
+    const fit = fitPair(
+      x,
+      x.map((v) => 1.3 * v - 0.1),
+    );
+    expect(fit.scale).toBeCloseTo(1.3, 4);
+    expect(fit.meanY).toBeCloseTo(1.3 * fit.meanX - 0.1, 4);
+  });
+
+  test('jitter goes, slow change stays', () => {
+    const frames = 60;
+    const jitter = Array.from({ length: frames }, () => ({ scale: Math.exp(0.06 * normal()), shift: 0.03 * normal() }));
+    // the scene itself comes nearer, slowly
+    const slow = (t: number): number => 0.7 + 0.3 * (t / (frames - 1));
+    const base = Float32Array.from({ length: 900 }, () => 0.1 + 0.6 * random());
+    const seen = jitter.map((j, t) => base.map((v) => j.scale * slow(t) * v + j.shift));
+    const fits = seen.map((map, t) => (t > 0 ? fitPair(map, seen[t - 1]!) : null));
+    const levels = jointLevels(fits);
+    const mean = (t: number): number => seen[t]!.reduce((s, v) => s + levels[t]!.scale * v + levels[t]!.shift, 0) / base.length;
+    const steps = (value: (t: number) => number): number => {
+      let sum = 0;
+      for (let t = 2; t < frames; t++) sum += Math.abs(value(t) - 2 * value(t - 1) + value(t - 2));
+      return sum;
+    };
+    const before = (t: number): number => seen[t]!.reduce((s, v) => s + v, 0) / base.length;
+    expect(steps(mean)).toBeLessThan(0.15 * steps(before));
+    expect(mean(frames - 4) - mean(4)).toBeGreaterThan(0.04);
+  });
+
+  test('levels that were given are kept, and what follows joins them', () => {
+    const same = { scale: 1, meanX: 0.4, meanY: 0.4, share: 1 };
+    const levels = jointLevels([null, same, same, same], new Map([[0, { scale: 1.2, shift: -0.05 }]]));
+    expect(levels[0]!.scale).toBeCloseTo(1.2, 2);
+    expect(levels[1]!.scale).toBeGreaterThan(1.15);
+  });
+});
+
+describe('steady', () => {
+  const ground = texture(21);
+  const mover = texture(22);
+  const random = seededRandom(8);
+  const inside = (x: number, y: number, t: number): boolean => x - 3 * t >= 20 && x - 3 * t < 60 && y >= 30 && y < 90;
+  const frames = 10;
+  const lumas = Array.from({ length: frames }, (_, t) => planeOf((x, y) => (inside(x, y, t) ? mover(x - 3 * t, y) : ground(x - t, y))));
+  const truth = Array.from({ length: frames }, (_, t) => planeOf((x, y) => (inside(x, y, t) ? 0.8 : 0.25 + 0.001 * y)));
+  // each frame is at other levels, and swims in soft patches of its own
+  const maps = truth.map((map) => {
+    const [scale, shift] = [1 + 0.1 * (random() - 0.5), 0.06 * (random() - 0.5)];
+    const patch = gaussian({ ...map, data: map.data.map(() => random() - 0.5) }, 12).data;
+    return { ...map, data: map.data.map((v, i) => scale * v + shift + 5 * patch[i]!) };
+  });
+  const links = linksOf(lumas);
+  const flickerOf = (list: readonly Plane[]): number => meanFlicker(list.map((m, t) => (t > 0 ? flickerAt(m, list[t - 1]!, links.before[t]!) : null)));
+  /** Mean error once the map is brought to the truth's levels. */
+  const errorOf = (found: Plane, t: number, where: (x: number, y: number) => boolean): number => {
+    const { scale, meanX, meanY } = fitPair(found.data, truth[t]!.data);
+    const map = { data: found.data.map((v) => scale * (v - meanX) + meanY) };
+    let sum = 0;
+    let n = 0;
+    for (let y = 32; y < 88; y++)
+      for (let x = 4; x < W - 4; x++)
+        if (where(x, y)) {
+          sum += Math.abs(map.data[y * W + x]! - truth[t]!.data[y * W + x]!);
+          n++;
+        }
+    return sum / n;
+  };
+
+  test('flicker goes, and moving edges do not double', () => {
+    const { maps: out } = steadyMaps(maps, lumas, links, 70);
+    expect(flickerOf(out)).toBeLessThan(0.35 * flickerOf(maps));
+    const t = 5;
+    // where the mover's outline passed within two frames
+    const swept = (x: number, y: number): boolean => [3, 4, 5, 6, 7].some((s) => inside(x, y, s) !== inside(x, y, t));
+    const plain = { ...maps[t]!, data: maps[t]!.data.map((_, i) => (maps[3]!.data[i]! + maps[4]!.data[i]! + maps[5]!.data[i]! + maps[6]!.data[i]! + maps[7]!.data[i]!) / 5) };
+    expect(errorOf(out[t]!, t, swept)).toBeLessThan(errorOf(maps[t]!, t, swept) * 1.05);
+    expect(errorOf(plain, t, swept)).toBeGreaterThan(2 * errorOf(out[t]!, t, swept));
+  });
+
+  test('steady maps stay as they are, and without strength only levels change', () => {
+    const flat = truth.map((m) => ({ ...m, data: m.data.map(() => 0.4) }));
+    for (const map of steadyAlongFlow(flat, lumas, links, 30)) expect(Math.max(...map.data.map((v) => Math.abs(v - 0.4)))).toBeLessThan(1e-6);
+    const { maps: out, levels } = steadyMaps(maps, lumas, links, 0);
+    const { scale, shift } = levels[3]!;
+    expect(out[3]!.data[5000]).toBeCloseTo(scale * maps[3]!.data[5000]! + shift, 6);
+  });
+
+  test('nothing crosses a cut', () => {
+    const cut = linksOf(lumas, [5]);
+    expect(cut.before[5]).toBeNull();
+    expect(cut.next[4]).toBeNull();
+    const split = maps.map((m, t) => ({ ...m, data: m.data.map(() => (t < 5 ? 0.2 : 0.9)) }));
+    const out = steadyAlongFlow(split, lumas, cut, 30);
+    expect(out[4]!.data[6000]).toBeCloseTo(0.2, 6);
+    expect(out[5]!.data[6000]).toBeCloseTo(0.9, 6);
+  });
+
+  test('maps of every fourth frame are carried to those between, the mover where it is', () => {
+    const keys = keysOf(frames, 4);
+    expect(keys).toEqual([0, 4, 8, 9]);
+    const out = fromKeys(
+      truth.map((m, t) => (keys.includes(t) ? m : null)),
+      lumas,
+      links,
+      4,
+    );
+    const everywhere = (): boolean => true;
+    // what stands in between is far nearer to its own truth than the key it comes from is
+    expect(errorOf(out[2]!, 2, everywhere)).toBeLessThan(0.3 * errorOf(truth[0]!, 2, everywhere));
+  });
+});
+
+/** A frame in grey tones about a colour. */
+const coloured = (luma: (x: number, y: number) => number, tint: readonly [number, number, number]): MotionView => {
+  const rgb = new Uint8Array(W * H * 3);
+  for (let y = 0; y < H; y++)
+    for (let x = 0; x < W; x++) for (let k = 0; k < 3; k++) rgb[3 * (y * W + x) + k] = Math.max(0, Math.min(255, luma(x, y) * tint[k]!));
+  return viewOfRgb(W, H, rgb);
+};
+
+test('cuts are found; a flash and a change of light are none', () => {
+  const one = texture(31);
+  const two = texture(32);
+  const scene = (t: number, light = 1): MotionView =>
+    t < 6 ? coloured((x, y) => light * one(x - t, y), [1, 0.9, 0.7]) : coloured((x, y) => light * two(x + 2 * t, y), [0.6, 0.8, 1.1]);
+  const lights = [1, 1, 1, 2.2, 1, 1, 1, 1, 0.7, 0.7, 0.7, 0.7];
+  expect(findCuts(lights.map((light, t) => frameSign(scene(t, light))))).toEqual([6]);
+});
+
+test('a region that was drawn once follows its thing and leaves nothing behind', () => {
+  const ground = texture(41);
+  const mover = texture(42);
+  const inside = (x: number, y: number, t: number): boolean => (x - 40 - 4 * t) ** 2 + (y - 60) ** 2 < 22 ** 2;
+  const view = (t: number): MotionView => {
+    const rgb = new Uint8Array(W * H * 3);
+    for (let y = 0; y < H; y++)
+      for (let x = 0; x < W; x++) {
+        const own = inside(x, y, t);
+        const v = own ? mover(x - 4 * t, y) : ground(x + t, y);
+        const tint = own ? [1.2, 0.7, 0.4] : [0.6, 0.9, 1];
+        for (let k = 0; k < 3; k++) rgb[3 * (y * W + x) + k] = Math.max(0, Math.min(255, v * tint[k]!));
+      }
+    return viewOfRgb(W, H, rgb);
+  };
+  let last = view(0);
+  let region = planeOf((x, y) => (inside(x, y, 0) ? 1 : 0));
+  const odds = colourOdds(last, region);
+  for (let t = 1; t <= 12; t++) {
+    const here = view(t);
+    const { back } = linkFrames(last.luma, here.luma);
+    const step = carryRegion(region, here, back, odds);
+    expect(step.lost).toBeLessThan(0.3);
+    region = step.region;
+    last = here;
+  }
+  let both = 0;
+  let either = 0;
+  for (let y = 0; y < H; y++)
+    for (let x = 0; x < W; x++) {
+      const [a, b] = [region.data[y * W + x]! > 0.5, inside(x, y, 12)];
+      if (a && b) both++;
+      if (a || b) either++;
+    }
+  expect(both / either).toBeGreaterThan(0.85);
+});
