@@ -19,7 +19,8 @@ const sky = (d: Vec3): Vec3 => {
 /** Where the camera stands at a frame: a slow truck to the right with the small unrest of a hand. */
 function cameraAt(frame: number): Scene['camera'] {
   const t = frame / CROSSING_FPS;
-  const shake = (k: number): number => 0.6 * Math.sin(2.1 * t + 1.7 * k) + 0.3 * Math.sin(5.3 * t + 0.9 * k * k) + 0.15 * Math.sin(11.9 * t + 2.3 * k);
+  const shake = (k: number): number =>
+    0.6 * Math.sin(2.1 * t + 1.7 * k) + 0.3 * Math.sin(5.3 * t + 0.9 * k * k) + 0.15 * Math.sin(11.9 * t + 2.3 * k);
   const x = -0.75 + (1.5 * frame) / (CROSSING_FRAMES - 1);
   const position: Vec3 = [x + 0.004 * shake(1), DECK + 1.62 + 0.004 * shake(2), 0];
   return { position, target: add(position, [0.02 + 0.006 * shake(3), -0.26 + 0.006 * shake(4), 5]), hfovDegrees: 52 };
@@ -84,7 +85,9 @@ export function crossing(frame: number): Scene {
   const planks = use(({ p }, s) => {
     const gap = smoothstep(0.012, 0.004, Math.abs(((((p[2] * 6.2) % 1) + 1) % 1) - 0.5) / 6.2);
     const board = Math.floor(p[2] * 6.2 + 0.5);
-    const k = (0.75 + 0.35 * noise(board * 7.3, 1, Math.floor(p[0] / 2.4 + board * 0.37)) + 0.35 * fractal(p[0] * 2.2, board, p[2] * 30, 4)) * (1 - 0.8 * gap);
+    const k =
+      (0.75 + 0.35 * noise(board * 7.3, 1, Math.floor(p[0] / 2.4 + board * 0.37)) + 0.35 * fractal(p[0] * 2.2, board, p[2] * 30, 4)) *
+      (1 - 0.8 * gap);
     rgb(s.albedo, 0.34 * k, 0.265 * k, 0.19 * k);
     s.specular = 0.02;
     s.roughness = 0.5;
@@ -136,7 +139,16 @@ export function crossing(frame: number): Scene {
       paint,
       12,
     );
-  for (let k = 0; k <= 15; k++) m.tube([[-9 + 1.2 * k, DECK, 3.75], [-9 + 1.2 * k, DECK + 1.05, 3.75]], 0.024, paint, 10);
+  for (let k = 0; k <= 15; k++)
+    m.tube(
+      [
+        [-9 + 1.2 * k, DECK, 3.75],
+        [-9 + 1.2 * k, DECK + 1.05, 3.75],
+      ],
+      0.024,
+      paint,
+      10,
+    );
   // a life-ring on the rail and a coil of rope on deck
   m.tube(
     Array.from({ length: 33 }, (_, k): Vec3 => {
@@ -201,7 +213,15 @@ export function crossing(frame: number): Scene {
   );
   m.box([bx + 0.6, 0.5, 42], [1.7, 1.3, 1.4], white);
   m.box([bx + 0.6, 1.25, 41.28], [1.2, 0.36, 0.04], dark);
-  m.tube([[bx - 1.2, 0.5, 42], [bx - 1.2, 3.4, 42]], 0.045, dark, 8);
+  m.tube(
+    [
+      [bx - 1.2, 0.5, 42],
+      [bx - 1.2, 3.4, 42],
+    ],
+    0.045,
+    dark,
+    8,
+  );
   for (const [z, top, from, to, seed] of [
     [700, 60, -900, 240, 2],
     [1500, 150, -2200, 900, 6],

@@ -1,4 +1,5 @@
 import { estimateKey, type Quality } from './estimate/key';
+import type { Moment } from './values/moment';
 
 /** A file kept beside the document, by the hash of its bytes; its size in px. */
 export interface StillFile {
@@ -6,6 +7,22 @@ export interface StillFile {
   readonly name: string;
   readonly width: number;
   readonly height: number;
+  /** present where it is a clip */
+  readonly clip?: ClipTime | undefined;
+}
+
+/** What is shown where a shot is longer than a clip: its last frame, or the clip from its beginning. */
+export const beyonds = ['hold', 'loop'] as const;
+export type Beyond = (typeof beyonds)[number];
+
+/** How long a clip is, how fast it runs, and what comes after its end. */
+export interface ClipTime {
+  readonly frames: number;
+  readonly fps: number;
+  readonly beyond?: Beyond | undefined;
+  /** whether it has sound, and by how many quarter turns clockwise its pixels are turned */
+  readonly sound?: boolean | undefined;
+  readonly rotation?: number | undefined;
 }
 
 /** How stored numbers are read as depth: greys as they are, or distances whose inverse is nearness. */
@@ -35,6 +52,8 @@ export interface EstimateNeed {
   readonly of: StillFile;
   readonly frame: number;
   readonly quality: Quality;
+  /** of a clip: how strongly it is made steady, 0..100; 0 or absent leaves each frame as it was estimated */
+  readonly steady?: number | undefined;
 }
 
 /** What a shot is made from besides its document: one loader for each `is`, in the engine and on the command line. */
@@ -44,6 +63,10 @@ export type PlaneNeed = MapNeed | EstimateNeed;
 
 const frameOf = ({ frame }: { readonly frame: number }): string => (frame === 0 ? '' : `@${frame}`);
 
+/** Of what all frames of a clip's estimate are, however many: how its depth was found, and made steady. */
+export const depthSeries = ({ of, quality, steady }: Omit<EstimateNeed, 'frame' | 'is'>): string =>
+  estimateKey(of.sha256, quality) + (steady ? `:steady ${steady}` : '');
+
 /** The address of what a need asks for: what is in the file, and how it is read. */
 export function needKey(need: Need): string {
   switch (need.is) {
@@ -52,12 +75,32 @@ export function needKey(need: Need): string {
     case 'map':
       return `map:${need.ref.sha256}${frameOf(need)}:${need.channel ?? ''}:${need.reading}`;
     case 'estimate':
-      return estimateKey(need.of.sha256, need.quality) + frameOf(need);
+      return depthSeries(need) + frameOf(need);
   }
 }
 
 /** The needs that ask for a plane. */
 export const givesPlane = (need: Need): need is PlaneNeed => need.is !== 'raster';
 
-/** A still picture as it is needed. */
+/** Which frame of a file is shown at a moment: 0 of a still; of a clip the one whose time it is. */
+export function frameAt({ clip }: Pick<StillFile, 'clip'>, { frame, fps }: Moment): number {
+  if (!clip) return 0;
+  // rates such as 23.976 are rounded: a frame's time lies a little beyond its beginning
+  const k = Math.floor((frame / fps) * clip.fps + 0.01);
+  if (clip.beyond === 'loop') return ((k % clip.frames) + clip.frames) % clip.frames;
+  return Math.min(clip.frames - 1, Math.max(0, k));
+}
+
+/** A picture as it is needed at a moment. */
+export const pictureNeed = (ref: StillFile, at: Moment, opaque?: boolean): RasterNeed => ({
+  is: 'raster',
+  ref,
+  frame: frameAt(ref, at),
+  ...(opaque && { opaque }),
+});
+
+/** The first frame of a picture, or the whole of a still. */
 export const stillNeed = (ref: StillFile, opaque?: boolean): RasterNeed => ({ is: 'raster', ref, frame: 0, ...(opaque && { opaque }) });
+
+/** Whether a need asks for a frame of a clip. */
+export const ofClip = (need: Need): boolean => (need.is === 'estimate' ? need.of : need.ref).clip !== undefined;

@@ -1,9 +1,10 @@
 import { beforeEach, expect, jest, test } from '@jest/globals';
+import type { RasterNeed } from '../core/need';
 
 const running: { hash: string; report(share: number): void }[] = [];
 jest.unstable_mockModule('./engine', () => ({
   engine: () => ({
-    estimate: (hash: string, _quality: string, report: (share: number) => void) => {
+    estimate: ({ ref: { sha256: hash } }: RasterNeed, _quality: string, report: (share: number) => void) => {
       running.push({ hash, report });
       return { done: Promise.resolve(null), cancel: () => undefined };
     },
@@ -11,10 +12,12 @@ jest.unstable_mockModule('./engine', () => ({
 }));
 const { estimateAhead, takeAhead } = await import('./ahead');
 
+const plate = (sha256: string) => ({ sha256, name: 'plate.png', width: 8, height: 8 });
+
 beforeEach(() => void running.splice(0));
 
 test('a draft that was begun is handed over once, and reports to whoever took it', () => {
-  estimateAhead('a');
+  estimateAhead(plate('a'));
   running[0]!.report(0.2);
   const shares: number[] = [];
   expect(takeAhead('b', () => undefined)).toBeNull();
@@ -25,8 +28,8 @@ test('a draft that was begun is handed over once, and reports to whoever took it
 });
 
 test('only the newest is kept', () => {
-  estimateAhead('a');
-  estimateAhead('b');
+  estimateAhead(plate('a'));
+  estimateAhead(plate('b'));
   expect(takeAhead('a', () => undefined)).toBeNull();
   expect(takeAhead('b', () => undefined)).not.toBeNull();
 });

@@ -1,3 +1,4 @@
+import { stillNeed, type StillFile } from '../core/need';
 import type { Plane } from '../core/raster/picture';
 import { engine, type Job } from './engine';
 
@@ -5,13 +6,13 @@ import { engine, type Job } from './engine';
 const begun = new Map<string, { readonly job: Job<Plane>; readonly listener: { report(share: number): void } }>();
 
 /** Begins the draft of a held plate. */
-export function estimateAhead(sha256: string): void {
+export function estimateAhead(plate: StillFile): void {
   const listener = { report: (_share: number): void => undefined };
-  const job = engine().estimate(sha256, 'draft', (share) => listener.report(share));
+  const job = engine().estimate(stillNeed(plate), 'draft', (share) => listener.report(share));
   // its failing is told where it is waited for
   job.done.catch(() => undefined);
   begun.clear();
-  begun.set(sha256, { job, listener });
+  begun.set(plate.sha256, { job, listener });
 }
 
 /** The draft that was begun for a plate, handed over once; null where none was. */

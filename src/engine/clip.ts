@@ -6,6 +6,7 @@ import { animateWebp } from '../formats/animatedWebp';
 import { namedOutput } from '../formats/outputs/registry';
 import { bitrateFor, frameName, namedClip, piecesOf, type ClipSpec } from '../formats/outputs/clips';
 import type { PieceFrame } from '../media/writeClip';
+import { withFrames } from './clipFrames';
 import { encodeCanvas, renderFile } from './outputs';
 
 /** The shot at a frame of a clip, at the clip's size. */
@@ -43,10 +44,10 @@ export async function renderPiece(
   const first = atFrame(shot, spec, from);
   if (making.by === 'files') {
     const output = namedOutput(making.output);
-    return renderFile(first, inputsAt(0), { kind: output.kind, values: spec.values });
+    return withFrames(() => renderFile(first, inputsAt(0), { kind: output.kind, values: spec.values }));
   }
   if (making.by === 'animation') {
-    const picture = (await finishedPicture(first, inputsAt(0))).value;
+    const picture = (await withFrames(() => finishedPicture(first, inputsAt(0)))).value;
     if (making.format === 'webp') return encodeCanvas(picture, 'image/webp', Number(spec.values.quality ?? 75) / 100);
     const { quantize, applyPalette } = await import('gifenc');
     const rgba = new Uint8ClampedArray(picture.data.length);
@@ -64,7 +65,7 @@ export async function renderPiece(
     bitrate: bitrateFor(Number(spec.values.quality ?? 75), { ...spec.picture, fps: spec.fps }),
   };
   async function* frames(): AsyncGenerator<PieceFrame> {
-    for (let f = from; f <= to; f++) yield await frameOf(atFrame(shot, spec, f), inputsAt(f - from), spec);
+    for (let f = from; f <= to; f++) yield await withFrames(() => frameOf(atFrame(shot, spec, f), inputsAt(f - from), spec));
   }
   return writePiece(format, frames());
 }

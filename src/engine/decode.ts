@@ -5,7 +5,7 @@ import { checkPlate, inspectStill } from '../formats/inspect';
 import type { DecodeRaster } from '../formats/mapFile';
 import { formatOf } from '../formats/registry';
 
-const share = (raster: Raster): Raster => {
+export const share = (raster: Raster): Raster => {
   if (typeof SharedArrayBuffer === 'undefined' || raster.data.buffer instanceof SharedArrayBuffer) return raster;
   const buffer = new SharedArrayBuffer(raster.data.byteLength);
   const data = raster.data instanceof Uint16Array ? new Uint16Array(buffer) : new Uint8Array(buffer);

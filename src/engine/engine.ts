@@ -3,6 +3,10 @@ import type { Relief } from '../core/camera/relief';
 import type { Harmonics } from '../core/light/harmonics';
 import type { Quality } from '../core/estimate/key';
 import type { Subject } from '../core/estimate/subject';
+import type { Span } from '../core/motion/plan';
+import type { RasterNeed, StillFile } from '../core/need';
+import type { ClipDepthSpec } from '../core/motion/clipSpec';
+import type { Flickers } from './clipDepth';
 import type { Plane, Size } from '../core/raster/picture';
 import type { ShotRequest } from '../core/shot/stage';
 import type { FoundFace } from '../core/estimate/face/faces';
@@ -27,6 +31,11 @@ export class Engine extends Workers {
   /** Decodes a picture; without `metadata` only its pixels are to be trusted. */
   decode(file: Blob, name: string, metadata = true): Promise<DecodedStill> {
     return this.background((worker) => worker.decode(file, name, metadata));
+  }
+
+  /** Numbered pictures put together as one file. */
+  packFrames(files: readonly { readonly name: string; readonly blob: Blob }[]): Promise<Blob> {
+    return this.background((worker) => worker.packFrames(files));
   }
 
   readMap(file: Blob, name: string, channel: string | null, plate: Size, estimate: string | null): Promise<ReadMap> {
@@ -159,8 +168,18 @@ export class Engine extends Workers {
     await this.background((worker) => worker.readyEstimate(), true);
   }
 
-  estimate(hash: string, quality: Quality, report: (share: number) => void): Job<Plane> {
-    return this.job((worker, id, words) => worker.estimate(hash, quality, id, words, Comlink.proxy(report)) as Promise<Plane>);
+  estimate(plate: RasterNeed, quality: Quality, report: (share: number) => void): Job<Plane> {
+    return this.job((worker, id, words) => worker.estimate(plate, quality, id, words, Comlink.proxy(report)) as Promise<Plane>);
+  }
+
+  /** The frames of a clip that begin a new scene. */
+  clipCuts(of: StillFile, span: Span, report: (share: number) => void): Job<readonly number[]> {
+    return this.job((worker, id, words) => worker.clipCuts(of, span, id, words, Comlink.proxy(report)) as Promise<readonly number[]>);
+  }
+
+  /** Carries the estimates of a clip to all its frames and makes them steady; each frame is kept when it is finished. */
+  steadyClip(spec: ClipDepthSpec, report: (share: number) => void): Job<Flickers> {
+    return this.job((worker, id, words) => worker.steadyClip(spec, id, words, Comlink.proxy(report)) as Promise<Flickers>);
   }
 
   output(shot: ShotRequest, given: Given, spec: OutputSpec, report: (share: number) => void): Job<Blob> {

@@ -3,13 +3,14 @@ import { releaseViews } from '../core/camera/viewKernel';
 import type { Settings } from '../core/document/schema';
 import { OmbrageError } from '../core/error';
 import { rowKernel } from '../core/kernels/rowKernels';
-import { needKey } from '../core/need';
+import { needKey, ofClip, type RasterNeed } from '../core/need';
 import type { Plane, Raster } from '../core/raster/picture';
 import { thinRaster } from '../core/raster/resample';
 import { Stopped, type Run } from '../core/run';
 import type { ChainInputs, Kept, ShotRequest, StageCache } from '../core/shot/stage';
 import { shareParts } from '../core/values/share';
 import { ByteCache } from './byteCache';
+import { clipsAre, framePlane, frameRaster } from './clipFrames';
 import type { HeldKind, HeldKinds } from './holdings';
 import { Newest } from './newest';
 import type { Given } from './protocol';
@@ -23,7 +24,8 @@ const EXPORT_BYTES = 4e9;
 const canShare = typeof SharedArrayBuffer !== 'undefined';
 
 /** What this worker was given. The page bounds it: what it believes to be here is here. */
-const held: { readonly [K in HeldKind]: Map<string, HeldKinds[K]> } = { raster: new Map(), map: new Map() };
+const held: { readonly [K in HeldKind]: Map<string, HeldKinds[K]> } = { raster: new Map(), map: new Map(), clip: new Map() };
+clipsAre(held.clip);
 const cache = new ByteCache(CACHE_BYTES);
 
 export const hold = <K extends HeldKind>(kind: K, name: string, value: HeldKinds[K]): void => void held[kind].set(name, value);
@@ -36,6 +38,9 @@ export const plateOf = (hash: string): Raster => {
   if (!raster) throw new OmbrageError('plate-missing', 'The plate of this shot is not loaded.', 'Reload the page.');
   return raster;
 };
+
+/** A plate, or a frame of one that is a clip. Throws FrameMissing. */
+export const plateAt = (need: RasterNeed): Raster => held.raster.get(needKey(need)) ?? (ofClip(need) ? frameRaster(need) : plateOf(needKey(need)));
 
 let settingsBefore: Settings | null = null;
 
@@ -158,13 +163,14 @@ export function cacheForClip(clip: { readonly width: number; readonly height: nu
 export const inputsFor = (given: Given, how: How): ChainInputs => ({
   held: {
     raster: (need, step) => {
-      const raster = held.raster.get(needKey(need)) ?? null;
+      const raster = held.raster.get(needKey(need)) ?? (ofClip(need) ? frameRaster(need) : null);
       return raster && how.quick && step !== undefined ? thinRaster(raster, Math.floor(step / 2)) : raster;
     },
     plane: (need) => {
       const key = given[needKey(need)];
       const plane = key === undefined ? undefined : held.map.get(key);
-      return key !== undefined && plane ? { key, plane } : null;
+      if (key !== undefined && plane) return { key, plane };
+      return ofClip(need) ? framePlane(need) : null;
     },
   },
   cache: how.cache ?? cache,

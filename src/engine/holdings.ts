@@ -1,17 +1,27 @@
 import type { Plane, Raster } from '../core/raster/picture';
 
-/** What workers are given to work with, by kind: decoded pictures and maps, by the keys of their needs. */
+/** A file that is read piece by piece, when it is needed. */
+export interface HeldFile {
+  readonly blob: Blob;
+  readonly name: string;
+}
+
+/** What workers are given to work with, by kind: decoded pictures and maps, by the keys of their needs, and clips, by the hash of their files. */
 export interface HeldKinds {
   raster: Raster;
   map: Plane;
+  clip: HeldFile;
 }
 export type HeldKind = keyof HeldKinds;
 
 interface Held {
   readonly kind: HeldKind;
   readonly name: string;
-  readonly value: Raster | Plane;
+  readonly value: HeldKinds[HeldKind];
 }
+
+/** Memory that something takes: a file lies on the disk. */
+const bytesOf = (value: HeldKinds[HeldKind]): number => ('data' in value ? value.data.byteLength : 0);
 
 /** Pixels that are kept for what is not open, bytes. */
 export const SPARE_BYTES = 160e6;
@@ -62,19 +72,19 @@ export class Holdings {
 
   get bytes(): number {
     let sum = 0;
-    for (const { value } of this.entries.values()) sum += value.data.byteLength;
+    for (const { value } of this.entries.values()) sum += bytesOf(value);
     return sum;
   }
 
   private tidy(fresh?: string): void {
     let spare = 0;
-    for (const [address, { value }] of this.entries) if (!this.needed.has(address)) spare += value.data.byteLength;
+    for (const [address, { value }] of this.entries) if (!this.needed.has(address)) spare += bytesOf(value);
     for (const [address, { kind, name, value }] of this.entries) {
       if (spare <= this.spare) return;
       // what just came is on its way to being needed
-      if (this.needed.has(address) || address === fresh) continue;
+      if (this.needed.has(address) || address === fresh || bytesOf(value) === 0) continue;
       this.entries.delete(address);
-      spare -= value.data.byteLength;
+      spare -= bytesOf(value);
       this.letGo(kind, name);
     }
   }

@@ -4,6 +4,7 @@ import type { EventEmitter } from 'node:events';
 import * as Comlink from 'comlink';
 import { OmbrageError } from '../core/error';
 import { newShot } from '../core/document/defaults';
+import { stillNeed } from '../core/need';
 import { newPlane, type Plane, type Raster } from '../core/raster/picture';
 import type { ShotRequest } from '../core/shot/stage';
 import { START } from '../core/values/moment';
@@ -89,6 +90,8 @@ afterEach(() => {
 
 const of = (what: string): Asked[] => asked.filter((a) => a.what === what);
 
+const plateOf = (sha256: string) => stillNeed({ sha256, name: 'plate.png', width: 8, height: 8 });
+
 describe('the pool', () => {
   test('has one worker for the picture and the others for what takes its time', async () => {
     await until(() => of('meetHelpers').length === 1);
@@ -122,7 +125,7 @@ describe('the pool', () => {
     const open: (() => void)[] = [];
     answers.estimate = () => new Promise((done) => open.push(() => done(null)));
     answers.decode = () => ({ sha256: 'read' });
-    const jobs = ['a', 'b'].map((hash) => engine.estimate(hash, 'fine', () => undefined));
+    const jobs = ['a', 'b'].map((hash) => engine.estimate(plateOf(hash), 'fine', () => undefined));
     await until(() => of('estimate').length === 2);
     expect(of('estimate').map((a) => a.worker)).toEqual([1, 1]);
     expect(await engine.decode(new Blob([]), 'p.png')).toEqual({ sha256: 'read' });
@@ -133,7 +136,7 @@ describe('the pool', () => {
 
   test('readies for an estimate the worker that will make it', async () => {
     await engine.readyEstimate();
-    await engine.estimate('a', 'draft', () => undefined).done;
+    await engine.estimate(plateOf('a'), 'draft', () => undefined).done;
     expect([...of('readyEstimate'), ...of('estimate')].map((a) => a.worker)).toEqual([1, 1]);
   });
 
@@ -267,7 +270,7 @@ test('a job tells how far it is, and stops when it is cancelled', async () => {
     }
     return newPlane(1, 1);
   };
-  const job = engine.estimate('x', 'fine', (share) => void shares.push(share));
+  const job = engine.estimate(plateOf('x'), 'fine', (share) => void shares.push(share));
   await until(() => shares.length > 3);
   job.cancel();
   const done: Plane | null = await job.done;

@@ -5,6 +5,10 @@ import type { Rgb8 } from '../core/estimate/face/tensors';
 import type { Spacing } from '../core/depth/calibrate';
 import type { HueSpread } from '../core/depth/hues';
 import type { Quality } from '../core/estimate/key';
+import type { Span } from '../core/motion/plan';
+import type { RasterNeed, StillFile } from '../core/need';
+import type { ClipDepthSpec } from '../core/motion/clipSpec';
+import type { Flickers } from './clipDepth';
 import type { Subject } from '../core/estimate/subject';
 import type { Plane, Raster, Size } from '../core/raster/picture';
 import type { ShotRequest } from '../core/shot/stage';
@@ -116,6 +120,8 @@ export type Report = (share: number) => void;
 export interface WorkerApi {
   /** `metadata`: whether its turning and field of view are wanted too */
   decode(file: Blob, name: string, metadata: boolean): Promise<DecodedStill>;
+  /** numbered pictures put together as one file, in their order */
+  packFrames(files: readonly { readonly name: string; readonly blob: Blob }[]): Promise<Blob>;
   /** reads a map for a plate of a size; `estimate` is the key of a held map of that plate, to compare with */
   readMap(file: Blob, name: string, channel: string | null, plate: Size, estimate: string | null): Promise<ReadMap>;
   /** a map read as it was decided: raw nearness 0..1, NaN where unknown */
@@ -153,7 +159,12 @@ export interface WorkerApi {
   highlight(from: number, to: number): Promise<ImageBitmap | null>;
   /** reads the network and makes one estimate of a stand-in, so that the first real one finds all of it ready */
   readyEstimate(): Promise<void>;
-  estimate(sha256: string, quality: Quality, id: number, newest: Int32Array, report: Report): Promise<Plane | null>;
+  /** depth of a held plate, or of a frame of one that is a clip */
+  estimate(plate: RasterNeed, quality: Quality, id: number, newest: Int32Array, report: Report): Promise<Plane | null>;
+  /** the frames of a clip that begin a new scene; null where it was stopped */
+  clipCuts(of: StillFile, span: Span, id: number, newest: Int32Array, report: Report): Promise<readonly number[] | null>;
+  /** carries the estimates of a clip to all its frames and makes them steady; null where it was stopped */
+  steadyClip(spec: ClipDepthSpec, id: number, newest: Int32Array, report: Report): Promise<Flickers | null>;
   output(shot: ShotRequest, given: Given, spec: OutputSpec, id: number, newest: Int32Array, report: Report): Promise<Blob | null>;
   /** one piece of a clip; null where it was stopped */
   clipPiece(

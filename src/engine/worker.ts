@@ -4,6 +4,8 @@ import { describeError, OmbrageError } from '../core/error';
 import { estimateDepth, findPlateHorizon } from '../core/estimate/estimate';
 import { ESTIMATE_VERSION } from '../core/estimate/key';
 import { provideNetwork } from '../core/estimate/network/network';
+import type { Span } from '../core/motion/plan';
+import type { RasterNeed, StillFile } from '../core/need';
 import { findSubject } from '../core/estimate/subject';
 import { quantile } from '../core/raster/filters';
 import { kernelBytes } from '../core/kernels/build/kernelBytes';
@@ -23,8 +25,11 @@ import { sha256 } from '../formats/sha256';
 import { unpackProject } from '../formats/projectFile';
 import { proposeMap } from '../formats/proposal';
 import { decodeFile, decodeRaster } from './decode';
+import { kindOfClip } from './openClip';
+import type { ClipDepthSpec } from '../core/motion/clipSpec';
 import { joinClip, renderPiece } from './clip';
-import { cacheForClip, cacheForOnce, helper, hold, inputsFor, known, letGo, mapOf, meetHelpers, plateOf, runFor, type How } from './holding';
+import { withFrames } from './clipFrames';
+import { cacheForClip, cacheForOnce, helper, hold, inputsFor, known, letGo, mapOf, meetHelpers, plateAt, plateOf, runFor, type How } from './holding';
 import { Newest } from './newest';
 import { encodeCanvas, renderFile } from './outputs';
 import { maskBitmap, pictureBitmap } from './paint';
@@ -75,6 +80,23 @@ function fetchNetwork(): Promise<void> {
 
 const bytesOf = async (file: Blob): Promise<Uint8Array> => new Uint8Array(await file.arrayBuffer());
 
+/** Reports the share done; throws Stopped where the work is not wanted any more. */
+const lookFor =
+  (id: number, words: Int32Array, report: (share: number) => void) =>
+  (share: number): void => {
+    report(share);
+    if (!new Newest(words).is(id)) throw new Stopped();
+  };
+
+const unlessStopped = async <T>(work: () => Promise<T>): Promise<T | null> => {
+  try {
+    return await work();
+  } catch (error) {
+    if (error instanceof Stopped) return null;
+    throw error;
+  }
+};
+
 /** What is not newer by then has come to rest, and the small pictures follow. */
 const REST_MS = 150;
 
@@ -84,9 +106,13 @@ let estimateReady = false;
 
 const api: WorkerApi = {
   decode: guard(async (file: Blob, name: string, metadata: boolean) => {
+    if (await kindOfClip(file)) return (await import('./clipStart')).decodeClipStart(file, name, metadata);
     const { facts, raster, bytes } = await decodeFile(file, name, true, metadata);
     return { facts, raster, sha256: await sha256(bytes) };
   }),
+  packFrames: guard(async (files: readonly { readonly name: string; readonly blob: Blob }[]) =>
+    (await import('../media/pictureSequence')).packSequence(files),
+  ),
   readMap: guard(async (file: Blob, name: string, channel: string | null, plate: Size, estimate: string | null) => {
     const bytes = await bytesOf(file);
     const map = await readMapFile(bytes, name, channel, decodeRaster);
@@ -150,12 +176,13 @@ const api: WorkerApi = {
       if (!newest.is(id)) return false;
       const spec = { ...asked, shot: known(asked.shot) };
       try {
-        const has = spec.quick ? await showStage(spec, spec.quick, 'quick', id, newest, onPart) : spec.has;
-        await showStage({ ...spec, has }, spec.shot.size, 'full', id, newest, onPart);
+        const { quick } = spec;
+        const has = quick ? await withFrames(() => showStage(spec, quick, 'quick', id, newest, onPart)) : spec.has;
+        await withFrames(() => showStage({ ...spec, has }, spec.shot.size, 'full', id, newest, onPart));
         // while a slider moves the picture comes first
         await new Promise((rested) => setTimeout(rested, REST_MS));
         if (!newest.is(id)) return false;
-        const thumbs = await chapterThumbs(spec, id, newest);
+        const thumbs = await withFrames(() => chapterThumbs(spec, id, newest));
         onThumbs(Comlink.transfer(thumbs, Object.values(thumbs) as ImageBitmap[]));
         return true;
       } catch (error) {
@@ -166,14 +193,16 @@ const api: WorkerApi = {
   ),
   survey: guard((asked: ShotRequest, given: Given) => {
     const newest = new Newest(new Int32Array(1));
-    return surveyed(known(asked), inputsFor(given, { quick: true, alone: true, progress: () => true, id: newest.next(), newest })).value;
+    const id = newest.next();
+    return withFrames(async () => surveyed(known(asked), inputsFor(given, { quick: true, alone: true, progress: () => true, id, newest })).value);
   }),
   frame: guard(async (asked: ShotRequest, given: Given, id: number, words: Int32Array) => {
     const newest = new Newest(words);
     if (!newest.is(id)) return null;
     try {
       const how: How = { quick: true, alone: true, progress: () => newest.is(id), id, newest };
-      const bitmap = await pictureBitmap((await finishedPicture(known(asked), inputsFor(given, how))).value);
+      const picture = await withFrames(() => finishedPicture(known(asked), inputsFor(given, how)));
+      const bitmap = await pictureBitmap(picture.value);
       return Comlink.transfer(bitmap, [bitmap]);
     } catch (error) {
       if (error instanceof Stopped) return null;
@@ -194,13 +223,27 @@ const api: WorkerApi = {
     if (!estimateReady) estimateDepth({ width: 96, height: 64, channels: 3, data: new Uint8Array(96 * 64 * 3) }, 'draft');
     estimateReady = true;
   }),
-  estimate: guard(async (hash: string, quality: 'draft' | 'fine', id: number, words: Int32Array, report: (share: number) => void) => {
+  estimate: guard(async (plate: RasterNeed, quality: 'draft' | 'fine', id: number, words: Int32Array, report: (share: number) => void) => {
     await fetchNetwork();
     const newest = new Newest(words);
-    return estimateDepth(plateOf(hash), quality, (share) => {
+    const raster = await withFrames(async () => plateAt(plate));
+    return estimateDepth(raster, quality, (share) => {
       report(share);
       return newest.is(id);
     });
+  }),
+  clipCuts: guard(async (of: StillFile, span: Span, id: number, words: Int32Array, report: (share: number) => void) => {
+    const { cutsOf } = await import('./clipDepth');
+    return unlessStopped(() => cutsOf(of, span, lookFor(id, words, report)));
+  }),
+  steadyClip: guard(async (spec: ClipDepthSpec, id: number, words: Int32Array, report: (share: number) => void) => {
+    const { steadyClip } = await import('./clipDepth');
+    const store = await import('../media/clipStore');
+    try {
+      return await unlessStopped(() => steadyClip(spec, store, lookFor(id, words, report)));
+    } finally {
+      releaseKernels();
+    }
   }),
   output: guard(async (asked: ShotRequest, given: Given, spec: OutputSpec, id: number, words: Int32Array, report: (share: number) => void) => {
     const newest = new Newest(words);
@@ -211,7 +254,7 @@ const api: WorkerApi = {
     const request = known(asked);
     const inputs = inputsFor(given, { quick: false, alone: true, progress, id, newest, cache: cacheForOnce() });
     try {
-      return await renderFile(request, inputs, spec);
+      return await withFrames(() => renderFile(request, inputs, spec));
     } catch (error) {
       if (error instanceof Stopped) return null;
       throw error;
@@ -267,7 +310,7 @@ const api: WorkerApi = {
       newest: new Newest(),
       cache: cacheForOnce(),
     });
-    return encodeCanvas((await finishedPicture(request, inputs)).value, 'image/jpeg', 0.85);
+    return encodeCanvas((await withFrames(() => finishedPicture(request, inputs))).value, 'image/jpeg', 0.85);
   }),
   plateThumbnail: guard((hash: string, longSide: number) => encodeCanvas(smallPlate(hash, longSide), 'image/jpeg', 0.85)),
   smallPlate: guard((hash: string, longSide: number) => {

@@ -14,6 +14,18 @@ export interface StillFacts {
   readonly hfovDegrees: number | null;
   /** where depth was found in the file: its alpha channel, or a further picture named in its metadata */
   readonly depthInside: string | null;
+  /** present where it is a clip */
+  readonly clip?: ClipFound;
+}
+
+/** What is found of a clip besides its first frame. */
+export interface ClipFound {
+  readonly frames: number;
+  readonly fps: number;
+  readonly rotation: number;
+  readonly sound: boolean;
+  readonly codec: string;
+  readonly remarks: readonly string[];
 }
 
 /** A map as a file stores it, before it is read as depth: whole numbers as shares of full scale, floats as they are. */

@@ -124,6 +124,10 @@ function manyLevels(alpha: Plane): boolean {
   return between > 0.2 * alpha.data.length;
 }
 
+/** A map from the decoded pixels of a frame. */
+export const mapOfRaster = (raster: Raster, channel: string | null): MapFile =>
+  describe(fromRaster(raster, raster.data instanceof Uint16Array ? 16 : 8, channel), 'clip', 'The frame');
+
 /** Floats beyond this are how programs write "nothing there". */
 const NOTHING = 1e9;
 

@@ -49,11 +49,13 @@ export function packGrey16(grey: Uint16Array): Uint8Array<ArrayBuffer> {
   return out;
 }
 
+/** What V holds there. */
+export const EVEN = 128;
+
+/** A grey of 16 bits from its high byte and its folded low one. */
+export const unfoldGrey = (high: number, low: number): number => (high << 8) | (high & 1 ? 255 - low : low);
+
 /** The greys again. */
 export function unpackGrey16(planes: Uint8Array, count: number): Uint16Array {
-  return Uint16Array.from({ length: count }, (_, i) => {
-    const high = planes[i]!;
-    const low = planes[count + i]!;
-    return (high << 8) | (high & 1 ? 255 - low : low);
-  });
+  return Uint16Array.from({ length: count }, (_, i) => unfoldGrey(planes[i]!, planes[count + i]!));
 }

@@ -12,7 +12,7 @@ import { useDropzone } from 'react-dropzone';
 import { describeError } from '../core/error';
 import type { Project, Shot } from '../core/document/schema';
 import { PROJECT_EXTENSION } from '../formats/projectMedia';
-import { PLATE_TYPES } from '../formats/registry';
+import { CLIP_TYPES, PLATE_TYPES } from '../formats/registry';
 import { database } from '../store/database';
 import { deleteProject, loadProject, restoreProject, saveProject, type Listed } from '../store/projects';
 import { notify } from '../studio/controls/noticeStore';
@@ -72,7 +72,7 @@ export function ProjectGroup({ item, onFiles }: { item: Listed; onFiles: (files:
       aria-label={row.name}
       sx={{ marginBottom: '28px', borderRadius: '4px', outline: isDragActive ? '2px dashed var(--paper)' : 'none', outlineOffset: 8 }}
     >
-      <input {...getInputProps({ accept: PLATE_TYPES.join(','), 'aria-label': `Pictures for ${row.name}` })} />
+      <input {...getInputProps({ accept: [...PLATE_TYPES, ...CLIP_TYPES].join(','), 'aria-label': `Pictures for ${row.name}` })} />
       <Box sx={{ display: 'flex', alignItems: 'center', gap: '4px', marginBottom: '10px' }}>
         <ProjectName name={row.name} onRename={(name) => void attempt(() => changeStored(row.id, (p) => ({ ...p, name })))} />
         <Box component="span" className="mono" sx={{ color: 'var(--mute)', flex: 1 }}>

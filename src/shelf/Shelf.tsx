@@ -3,7 +3,7 @@ import Button from '@mui/material/Button';
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useRouter } from 'next/navigation';
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { PLATE_TYPES } from '../formats/registry';
+import { CLIP_TYPES, PLATE_TYPES } from '../formats/registry';
 import type { Project } from '../core/document/schema';
 import { PROJECT_EXTENSION } from '../formats/projectMedia';
 import { database } from '../store/database';
@@ -25,6 +25,7 @@ export function Shelf() {
   const notices = useNotices((s) => s.notices);
   const [busy, setBusy] = useState<string | null>(null);
   const input = useRef<HTMLInputElement>(null);
+  const folder = useRef<HTMLInputElement | null>(null);
 
   const seed = useCallback(async (first: boolean) => {
     setBusy('Bringing in the demo…');
@@ -80,15 +81,31 @@ export function Shelf() {
             </Box>
             <Button onClick={() => void openDemo()}>Open the demo</Button>
             <Button variant="contained" onClick={() => input.current?.click()}>
-              Bring in pictures…
+              Bring in files…
             </Button>
+            <Button onClick={() => folder.current?.click()}>A folder…</Button>
+            <input
+              ref={(element) => {
+                folder.current = element;
+                // React knows no name for it
+                element?.setAttribute('webkitdirectory', '');
+              }}
+              type="file"
+              hidden
+              data-testid="bring-folder"
+              onChange={(e) => {
+                const files = Array.from(e.target.files ?? []);
+                e.target.value = '';
+                if (files.length > 0) void bring(files);
+              }}
+            />
             <input
               ref={input}
               type="file"
               multiple
               hidden
               data-testid="bring-in"
-              accept={[...PLATE_TYPES, PROJECT_EXTENSION].join(',')}
+              accept={[...PLATE_TYPES, ...CLIP_TYPES, PROJECT_EXTENSION].join(',')}
               onChange={(e) => {
                 const files = Array.from(e.target.files ?? []);
                 e.target.value = '';
@@ -118,7 +135,8 @@ export function Shelf() {
             }}
           >
             {listed?.length === 0 && !busy ? 'There are no shots yet. ' : ''}
-            Drop pictures anywhere to make shots of them: JPEG, PNG, WebP, AVIF, up to 50 megapixels. Or drop a project file.
+            Drop files anywhere to make shots of them: pictures up to 50 megapixels, clips (MP4, MOV, MKV, WebM), animations, folders of frames. Or a
+            project file.
           </Box>
         </Box>
       </Box>

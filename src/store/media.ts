@@ -13,6 +13,24 @@ export async function putMedia(db: Database, sha256: string, name: string, blob:
   }
 }
 
+/** Room that is left free beside what is brought in, bytes. */
+const SPARE_ROOM = 100e6;
+
+/** Refuses a file that this browser has no room for, before any of it is written. */
+export async function checkRoom(name: string, bytes: number): Promise<void> {
+  const { storage } = globalThis.navigator as { storage?: StorageManager };
+  const found = await storage?.estimate?.();
+  if (found?.quota === undefined) return;
+  const free = found.quota - (found.usage ?? 0) - SPARE_ROOM;
+  if (bytes <= free) return;
+  const mb = (n: number): string => `${Math.max(0, Math.round(n / 1e6))} MB`;
+  throw new OmbrageError(
+    'no-room',
+    `${name} takes ${mb(bytes)}; this browser has room for ${mb(free)}.`,
+    'Make room on the disk, or delete projects and what was computed for clips.',
+  );
+}
+
 /** A file that a project refers to. Throws `missing-media`. */
 export async function getMedia(db: Database, ref: Pick<MediaRef, 'sha256' | 'name'>): Promise<Blob> {
   const row = await db.media.get(ref.sha256);

@@ -56,7 +56,7 @@ export function useShortcuts(): void {
       set({ panning: false });
       // pressed and let go it plays; held it moves the picture
       const shot = shotOf(useDocument.getState());
-      if (inViewer(event.target) && shot && isTimed(shot.settings) && performance.now() - spaceDown < TAP_MS) playOrPause();
+      if (inViewer(event.target) && shot && isTimed(shot) && performance.now() - spaceDown < TAP_MS) playOrPause();
     },
     { ...ANYWHERE, keyup: true, keydown: false },
   );
@@ -89,7 +89,7 @@ let spaceDown = 0;
 /** Does something with the range of a shot in which something moves. */
 function inTime(act: (from: number, to: number) => void): void {
   const shot = shotOf(useDocument.getState());
-  if (!shot || !isTimed(shot.settings)) return;
+  if (!shot || !isTimed(shot)) return;
   const { from, to } = playedRange(shot.settings);
   act(from, to);
 }

@@ -60,11 +60,11 @@ test('a number is set so that it has its value where the playhead is, however it
 
 test('a shot has time as soon as something moves, and a range within its length', () => {
   const settings = settingsOf();
-  expect(isTimed(settings)).toBe(true);
+  expect(isTimed({ settings })).toBe(true);
   settings.camera.moves = [];
-  expect(isTimed(settings)).toBe(false);
+  expect(isTimed({ settings })).toBe(false);
   setDrive(settings, { place: 'effect', item: 'blur', name: 'focus' }, wave);
-  expect(isTimed(settings)).toBe(true);
+  expect(isTimed({ settings })).toBe(true);
   expect(playedRange(settings)).toEqual({ from: 0, to: 95 });
   settings.time = { ...settings.time, length: 20, from: 5, to: 90 };
   expect(playedRange(settings)).toEqual({ from: 5, to: 19 });

@@ -4,6 +4,7 @@ import { layerOf } from '../depth/layers/registry';
 import { effectOf } from '../effects/registry';
 import { driveValue, recorded, type Drive, type Drives } from '../values/drive';
 import { percent, type NumberParam, type Params } from '../values/params';
+import type { StillFile } from '../need';
 import type { Settings } from './schema';
 import { shotNumbers } from './shotNumbers';
 
@@ -130,8 +131,9 @@ export function drivenNumbers(settings: Settings): readonly DrivenNumber[] {
   );
 }
 
-/** Whether anything of a shot changes over time: only then it has a timeline. */
-export const isTimed = (settings: Settings): boolean => settings.camera.moves.length > 0 || drivenNumbers(settings).length > 0;
+/** Whether anything of a shot changes over time, its plate or what is set: only then it has a timeline. */
+export const isTimed = ({ plate, settings }: { readonly plate?: Pick<StillFile, 'clip'>; readonly settings: Settings }): boolean =>
+  (plate?.clip?.frames ?? 1) > 1 || settings.camera.moves.length > 0 || drivenNumbers(settings).length > 0;
 
 /** The first and the last frame that are played and exported. */
 export function playedRange({ time }: Pick<Settings, 'time'>): { from: number; to: number } {

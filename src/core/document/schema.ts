@@ -3,6 +3,7 @@ import { blends } from '../depth/blend';
 import { stereoForms } from '../camera/stereoForms';
 import { drivesSchema } from '../values/drive';
 import { anyNumber } from '../values/anyNumber';
+import { beyonds } from '../need';
 import { OUTPUT_LIMIT, TIME_LIMIT } from './limits';
 
 /** Field of view where the picture does not tell, degrees: a 35 mm-equivalent focal length of 35 mm. */
@@ -24,7 +25,13 @@ export const mediaRefSchema = z.object({
   height: z.number().int().positive(),
   /** present where the file is a clip */
   clip: z
-    .object({ frames: z.number().int().positive(), fps: z.number().positive().max(1000), rotation: z.number().int().min(0).max(3).default(0) })
+    .object({
+      frames: z.number().int().positive(),
+      fps: z.number().positive().max(1000),
+      rotation: z.number().int().min(0).max(3).optional(),
+      sound: z.boolean().optional(),
+      beyond: z.enum(beyonds).optional(),
+    })
     .optional(),
 });
 export type MediaRef = z.infer<typeof mediaRefSchema>;

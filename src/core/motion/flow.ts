@@ -46,8 +46,7 @@ function enlarge(data: Float32Array, w: number, h: number, width: number, height
   const out = new Float32Array(width * height);
   const longer = width / w;
   for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++)
-      out[y * width + x] = longer * bilinear(data, w, h, ((x + 0.5) * w) / width - 0.5, ((y + 0.5) * h) / height - 0.5);
+    for (let x = 0; x < width; x++) out[y * width + x] = longer * bilinear(data, w, h, ((x + 0.5) * w) / width - 0.5, ((y + 0.5) * h) / height - 0.5);
   return out;
 }
 

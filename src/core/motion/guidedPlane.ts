@@ -13,7 +13,11 @@ export function guidedPlane(guide: Plane, map: Plane, radius: number, epsilon: n
   const w = (i: number): number => weight.data[i]! + LEAST;
   const [g, p] = [guide.data, map.data];
   const total = boxMean(of(w), radius).data;
-  const mean = (value: (i: number) => number): Float32Array => boxMean(of((i) => w(i) * value(i)), radius).data.map((s, i) => s / total[i]!);
+  const mean = (value: (i: number) => number): Float32Array =>
+    boxMean(
+      of((i) => w(i) * value(i)),
+      radius,
+    ).data.map((s, i) => s / total[i]!);
   const mg = mean((i) => g[i]!);
   const mp = mean((i) => p[i]!);
   const mgg = mean((i) => g[i]! * g[i]!);

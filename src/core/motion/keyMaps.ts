@@ -4,14 +4,6 @@ import { fitToBefore, jointLevels, levelled } from './align';
 import { chained, type Link, type Links } from './links';
 import { warp } from './flow';
 
-/** Every how many frames a map is found; those between are carried along flow. */
-export type Every = 1 | 2 | 4;
-
-/** The frames of a scene on which maps are found: every so many, and the last. */
-export const keysOf = (frames: number, every: number): readonly number[] => [
-  ...new Set([...Array.from({ length: Math.ceil(frames / every) }, (_, i) => i * every), frames - 1]),
-];
-
 /** Spread of luma within which two views of a point are taken for the same. */
 const LIKE = 14;
 /** What a pixel that is hidden on the way still counts. */
@@ -34,19 +26,27 @@ function over({ next, before }: Links, from: number, to: number): Link | null {
 }
 
 /**
- * Maps for all frames of a scene from those of its keys (`maps` at other frames is not read): the keys are brought to common levels, then each
+ * Maps for all frames of a scene from those of some, its keys; the first and the last are among them. The keys are brought to common levels, then each
  * frame between takes both of its keys along flow, by nearness in time, visibility and likeness of colour; what is hidden in both is filled
- * from like-coloured neighbours.
+ * from like-coloured neighbours. `look` hears the share done.
  */
-export function fromKeys(maps: readonly (Plane | null)[], lumas: readonly Plane[], links: Links, every: number): readonly Plane[] {
+export function fromKeys(
+  maps: readonly (Plane | null)[],
+  lumas: readonly Plane[],
+  links: Links,
+  look: (share: number) => void = () => undefined,
+): readonly Plane[] {
   const frames = maps.length;
-  const keys = keysOf(frames, every);
+  const keys = maps.flatMap((map, t) => (map ? [t] : []));
   const found = keys.map((t) => maps[t]!);
   const fits = found.map((map, k) => (k > 0 ? fitToBefore(map, found[k - 1]!, over(links, keys[k]!, keys[k - 1]!)) : null));
   const levels = jointLevels(fits);
   const out = new Array<Plane | null>(frames).fill(null);
   keys.forEach((t, k) => (out[t] = levelled(found[k]!, levels[k]!)));
-  return out.map((map, t) => map ?? between(t, out, keys, lumas, links));
+  return out.map((map, t) => {
+    look(t / frames);
+    return map ?? between(t, out, keys, lumas, links);
+  });
 }
 
 function between(t: number, maps: readonly (Plane | null)[], keys: readonly number[], lumas: readonly Plane[], links: Links): Plane {

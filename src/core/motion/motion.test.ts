@@ -9,11 +9,11 @@ import { findCuts, frameSign } from './cuts';
 import { flickerAt, meanFlicker } from './flicker';
 import { closes, denseFlow, pyramid } from './flow';
 import { carryRegion, colourOdds } from './follow';
-import { fromKeys, keysOf } from './keyMaps';
+import { fromKeys } from './keyMaps';
 import { chained, linkFrames, linksOf } from './links';
+import { keyFrames, piecesOfScene, scenesOf } from './plan';
 import { steadyAlongFlow, steadyMaps } from './steady';
 import { viewOfRgb, type MotionView } from './view';
-
 
 const W = 160;
 const H = 120;
@@ -63,8 +63,7 @@ describe('flow', () => {
 
   test('closes but where something is hidden', () => {
     const mover = texture(9);
-    const scene = (shift: number) =>
-      planeOf((x, y) => (x - shift >= 50 && x - shift < 90 && y >= 30 && y < 90 ? mover(x - shift, y) : ground(x, y)));
+    const scene = (shift: number) => planeOf((x, y) => (x - shift >= 50 && x - shift < 90 && y >= 30 && y < 90 ? mover(x - shift, y) : ground(x, y)));
     const [a, b] = [pyramid(scene(0)), pyramid(scene(8))];
     const there = denseFlow(a, b);
     const seen = closes(there, denseFlow(b, a));
@@ -148,7 +147,8 @@ describe('steady', () => {
     return { ...map, data: map.data.map((v, i) => scale * v + shift + 5 * patch[i]!) };
   });
   const links = linksOf(lumas);
-  const flickerOf = (list: readonly Plane[]): number => meanFlicker(list.map((m, t) => (t > 0 ? flickerAt(m, list[t - 1]!, links.before[t]!) : null)));
+  const flickerOf = (list: readonly Plane[]): number =>
+    meanFlicker(list.map((m, t) => (t > 0 ? flickerAt(m, list[t - 1]!, links.before[t]!) : null)));
   /** Mean error once the map is brought to the truth's levels. */
   const errorOf = (found: Plane, t: number, where: (x: number, y: number) => boolean): number => {
     const { scale, meanX, meanY } = fitPair(found.data, truth[t]!.data);
@@ -170,7 +170,10 @@ describe('steady', () => {
     const t = 5;
     // where the mover's outline passed within two frames
     const swept = (x: number, y: number): boolean => [3, 4, 5, 6, 7].some((s) => inside(x, y, s) !== inside(x, y, t));
-    const plain = { ...maps[t]!, data: maps[t]!.data.map((_, i) => (maps[3]!.data[i]! + maps[4]!.data[i]! + maps[5]!.data[i]! + maps[6]!.data[i]! + maps[7]!.data[i]!) / 5) };
+    const plain = {
+      ...maps[t]!,
+      data: maps[t]!.data.map((_, i) => (maps[3]!.data[i]! + maps[4]!.data[i]! + maps[5]!.data[i]! + maps[6]!.data[i]! + maps[7]!.data[i]!) / 5),
+    };
     expect(errorOf(out[t]!, t, swept)).toBeLessThan(errorOf(maps[t]!, t, swept) * 1.05);
     expect(errorOf(plain, t, swept)).toBeGreaterThan(2 * errorOf(out[t]!, t, swept));
   });
@@ -194,13 +197,12 @@ describe('steady', () => {
   });
 
   test('maps of every fourth frame are carried to those between, the mover where it is', () => {
-    const keys = keysOf(frames, 4);
+    const keys = keyFrames({ from: 0, to: frames - 1 }, 4);
     expect(keys).toEqual([0, 4, 8, 9]);
     const out = fromKeys(
       truth.map((m, t) => (keys.includes(t) ? m : null)),
       lumas,
       links,
-      4,
     );
     const everywhere = (): boolean => true;
     // what stands in between is far nearer to its own truth than the key it comes from is
@@ -260,4 +262,32 @@ test('a region that was drawn once follows its thing and leaves nothing behind',
       if (a || b) either++;
     }
   expect(both / either).toBeGreaterThan(0.85);
+});
+
+test('a range falls into its scenes, and long scenes into pieces that begin and end on key frames', () => {
+  expect(scenesOf({ from: 10, to: 99 }, [3, 40, 41, 120])).toEqual([
+    { from: 10, to: 39 },
+    { from: 40, to: 40 },
+    { from: 41, to: 99 },
+  ]);
+  for (const [to, every] of [
+    [0, 4],
+    [63, 4],
+    [64, 1],
+    [300, 4],
+    [1000, 2],
+  ] as const) {
+    const scene = { from: 5, to: 5 + to };
+    const keys = keyFrames(scene, every);
+    const pieces = piecesOfScene(scene, every);
+    // each frame belongs to one piece
+    expect(pieces.map((p) => p.own)).toEqual([scene.from, ...pieces.slice(0, -1).map((p) => p.to + 1)]);
+    expect(pieces[pieces.length - 1]!.to).toBe(scene.to);
+    for (const piece of pieces) {
+      expect(keys).toContain(piece.from);
+      expect(keys).toContain(piece.to);
+      expect(piece.to - piece.from).toBeLessThan(100);
+      if (piece.own > scene.from) expect(piece.own - piece.from).toBeGreaterThanOrEqual(16);
+    }
+  }
 });

@@ -28,6 +28,7 @@ export function motionView(raster: Raster, side = MOTION_SIDE): MotionView {
   const thin = thinRaster(raster, Math.max(1, Math.floor(raster.width / width / 3)));
   const { data } = sampleRaster(thin, stretch(thin, width, height), width, height);
   const rgb = new Uint8Array(width * height * 3);
-  for (let i = 0; i < width * height; i++) for (let k = 0; k < 3; k++) rgb[3 * i + k] = Math.round(255 * linearToSrgb(Math.min(1, Math.max(0, data[4 * i + k]!))));
+  for (let i = 0; i < width * height; i++)
+    for (let k = 0; k < 3; k++) rgb[3 * i + k] = Math.round(255 * linearToSrgb(Math.min(1, Math.max(0, data[4 * i + k]!))));
   return viewOfRgb(width, height, rgb);
 }

@@ -8,7 +8,7 @@ import { LEAST_PAD, viewKernel } from '../camera/viewKernel';
 import { newPicture, newPlane, type Picture, type Plane } from '../raster/picture';
 import { invertAffine, applyAffine, sampleRaster } from '../raster/resample';
 import { partOf } from '../run';
-import { stillNeed } from '../need';
+import { needKey, pictureNeed } from '../need';
 import { composedFrame, renderLens, withParts, type Frame, type Step } from './frame';
 import { hfovOf } from './framing';
 import { addressOf, type Address } from './key';
@@ -159,6 +159,7 @@ async function layered(
   const behind =
     bare && camera.hidden ? await surface(composedFrame({ ...request, settings: bare }, inputs), { ...request, settings: bare }, inputs) : null;
   const { distance } = from;
+  const backdropAt = camera.backdrop && pictureNeed(camera.backdrop, request.at);
   const address = addressOf((of) => [
     'layers',
     of(picture),
@@ -167,7 +168,7 @@ async function layered(
     camera.border,
     camera.hidden,
     // one that has not come yet is left out
-    camera.hidden && camera.backdrop && inputs.held.raster(stillNeed(camera.backdrop)) ? camera.backdrop.sha256 : null,
+    camera.hidden && backdropAt && inputs.held.raster(backdropAt) ? needKey(backdropAt) : null,
     behind && [of(behind.picture), of(behind.distance)],
   ]);
   return {
@@ -188,7 +189,7 @@ async function layered(
 /** A picture of what lies behind, in the plate's framing; null where none was given, or it has not come yet. */
 function ownBackdrop(request: ShotRequest, { held }: ChainInputs): Backdrop | null {
   const { backdrop } = request.settings.camera;
-  const raster = backdrop && held.raster(stillNeed(backdrop));
+  const raster = backdrop && held.raster(pictureNeed(backdrop, request.at));
   if (!raster) return null;
   const { width, height } = request.size;
   return { picture: sampleRaster(raster, rasterAffine(request, raster), width, height) };

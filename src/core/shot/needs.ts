@@ -2,7 +2,7 @@ import { contentOf } from '../depth/definition';
 import { knownEffects } from '../effects/registry';
 import { knowsLayer, layerOf } from '../depth/layers/registry';
 import type { Layer, Settings } from '../document/schema';
-import { givesPlane, needKey, stillNeed, type Need, type PlaneNeed } from '../need';
+import { givesPlane, needKey, pictureNeed, type Need, type PlaneNeed } from '../need';
 import { paramsAt, START, type Moment } from '../values/moment';
 import type { PlateFile } from './stage';
 
@@ -23,9 +23,9 @@ export const layerMapNeed = (layer: Layer, plate: PlateFile, at: Moment = START)
 export function needsOf({ plate, settings }: { readonly plate: PlateFile; readonly settings: Settings }, at: Moment = START): readonly Need[] {
   const found = new Map<string, Need>();
   const { backdrop } = settings.camera;
-  const behind = backdrop ? [stillNeed(backdrop)] : [];
-  const stills = settings.effects.flatMap((e) => (e.media && knownEffects.knows(e.kind) ? [stillNeed(e.media)] : []));
-  for (const need of [stillNeed(plate, plate.opaque), ...settings.layers.flatMap((l) => layerNeeds(l, plate, at)), ...behind, ...stills])
+  const behind = backdrop ? [pictureNeed(backdrop, at)] : [];
+  const stills = settings.effects.flatMap((e) => (e.media && knownEffects.knows(e.kind) ? [pictureNeed(e.media, at)] : []));
+  for (const need of [pictureNeed(plate, at, plate.opaque), ...settings.layers.flatMap((l) => layerNeeds(l, plate, at)), ...behind, ...stills])
     if (!found.has(needKey(need))) found.set(needKey(need), need);
   return [...found.values()];
 }

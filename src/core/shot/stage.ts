@@ -1,7 +1,7 @@
 import type { Eye } from '../camera/path';
 import type { Settings } from '../document/schema';
 import { OmbrageError } from '../error';
-import { stillNeed, type PlaneNeed, type RasterNeed, type StillFile } from '../need';
+import { needKey, pictureNeed, type PlaneNeed, type RasterNeed, type StillFile } from '../need';
 import type { Picture, Plane, Raster, Size } from '../raster/picture';
 import { sampleRaster, type Affine } from '../raster/resample';
 import type { Run } from '../run';
@@ -89,8 +89,8 @@ export function rasterAffine(request: Pick<ShotRequest, 'plate' | 'settings' | '
 }
 
 /** Address of the framed plate. */
-export const plateAddress = ({ plate, settings, size }: ShotRequest): Address =>
-  addressOf((of) => ['plate', plate.sha256, plate.opaque === true, settings.framing, of({ look: null, key: size })]);
+export const plateAddress = ({ plate, settings, size, at }: ShotRequest): Address =>
+  addressOf((of) => ['plate', needKey(pictureNeed(plate, at)), plate.opaque === true, settings.framing, of({ look: null, key: size })]);
 
 /** The framed plate, linear light. Throws `plate-missing` while it has not arrived. */
 export function framedPlate(request: ShotRequest, { held, cache, run }: ChainInputs): Stage<Picture> {
@@ -98,7 +98,7 @@ export function framedPlate(request: ShotRequest, { held, cache, run }: ChainInp
     const { plate, size } = request;
     const map = affineOf(request);
     const step = Math.max(Math.hypot(map.a, map.d), Math.hypot(map.b, map.e));
-    const found = held.raster(stillNeed(plate, plate.opaque), step);
+    const found = held.raster(pictureNeed(plate, request.at, plate.opaque), step);
     if (!found) throw new OmbrageError('plate-missing', 'The plate of this shot is not loaded.', 'Reload the page.');
     const raster = { ...found, opaque: plate.opaque === true };
     return sampleRaster(raster, rasterAffine(request, raster), size.width, size.height, run.shared, () => run.checkpoint(0));

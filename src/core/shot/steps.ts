@@ -11,7 +11,7 @@ import {
 import { rangeOf, reachWeights, type ReachRange, type ReachValues } from '../effects/reach';
 import { knownEffects, type EffectRegistry } from '../effects/registry';
 import { matteColours, quickMatte, refinedMatte } from '../matte/matte';
-import { stillNeed } from '../need';
+import { needKey, pictureNeed } from '../need';
 import { contentOf } from '../values/content';
 import type { EffectItem } from '../document/schema';
 import { constantPlane, type Picture, type Plane } from '../raster/picture';
@@ -90,7 +90,8 @@ async function applyEffect(
   const params = paramsAt(definition, item, request.at);
   const needs = definition.needs(params);
   const content = contentOf(definition, item.content);
-  const still = definition.takesStill && item.media ? inputs.held.raster(stillNeed(item.media)) : null;
+  const stillAt = definition.takesStill && item.media ? pictureNeed(item.media, request.at) : null;
+  const still = stillAt && inputs.held.raster(stillAt);
   const reach = reachOf(definition, params);
   const matte = reach && reachMatte(from, reach, inputs);
   const address = addressOf((of) => [
@@ -100,7 +101,7 @@ async function applyEffect(
     of(from.picture),
     needs.map((n) => of(NEEDS[n](from, request, inputs))),
     content,
-    still && item.media?.sha256,
+    still && stillAt && needKey(stillAt),
     matte && of(matte),
   ]);
   const distanceAddress: Address = { look: `${address.look}:distance`, key: `${address.key}:distance` };

@@ -12,6 +12,8 @@ interface Common<T> {
   readonly section?: string;
   /** its row is there only where choices are set so: their names, and the values of which one is wanted */
   readonly only?: Readonly<Record<string, readonly (string | boolean)[]>>;
+  /** has a say where the plate is a clip, for all of it at once: it is not driven */
+  readonly ofClips?: boolean;
 }
 
 export interface NumberParam extends Common<number> {

@@ -1,4 +1,4 @@
-import type { Need, StillFile } from '../../core/need';
+import type { EstimateNeed, Need, StillFile } from '../../core/need';
 import type { Plane } from '../../core/raster/picture';
 import type { Engine, Job } from '../engine';
 import type { HeldKind, HeldKinds } from '../holdings';
@@ -6,8 +6,9 @@ import type { HeldKind, HeldKinds } from '../holdings';
 /** Where files and finished maps are kept. */
 export interface Sources {
   file(ref: StillFile): Promise<Blob>;
-  kept(key: string): Promise<Plane | null>;
-  keep(key: string, plane: Plane): Promise<void>;
+  /** `of`: the frame of a clip that it is of, where it is of one */
+  kept(key: string, of?: EstimateNeed): Promise<Plane | null>;
+  keep(key: string, plane: Plane, of?: EstimateNeed): Promise<void>;
 }
 
 /** What is said of work that takes its time: while it runs, and where it was stopped. */

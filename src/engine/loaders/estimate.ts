@@ -5,6 +5,7 @@ import type { Loader, Loading, Work } from './definition';
 
 /** Depth estimated from the plate: what was kept, or a draft to look at first and then the careful one. */
 export const loadEstimate: Loader<EstimateNeed> = async (need, loading) => {
+  if (need.of.clip) return loadFrameEstimate(need, loading);
   const kept = await loading.sources.kept(needKey(need));
   if (!loading.wanted()) return;
   if (kept) {
@@ -14,6 +15,23 @@ export const loadEstimate: Loader<EstimateNeed> = async (need, loading) => {
   }
   if (need.quality === 'draft' || (await runEstimate({ ...need, quality: 'draft' }, loading))) await runEstimate(need, loading);
 };
+
+/** Depth of a frame of a clip: made steady where that has been done, or else as estimated, or a draft; one that has none gets a draft, then the careful one. */
+async function loadFrameEstimate(need: EstimateNeed, loading: Loading): Promise<void> {
+  const plain: EstimateNeed = { ...need, steady: undefined };
+  const draft: EstimateNeed = { ...plain, quality: 'draft' };
+  for (const way of need.quality === 'draft' ? [need, plain] : [need, plain, draft]) {
+    const kept = await loading.sources.kept(needKey(way), way);
+    if (!loading.wanted()) return;
+    if (!kept) continue;
+    loading.hold('map', needKey(way), kept);
+    loading.given(needKey(way));
+    if (way !== draft) return;
+    await runEstimate(plain, loading);
+    return;
+  }
+  if (need.quality === 'draft' || (await runEstimate(draft, loading))) await runEstimate(plain, loading);
+}
 
 const workOf = (quality: Quality): Work => ({
   doing: `Estimating depth, ${quality}`,
@@ -25,8 +43,8 @@ const workOf = (quality: Quality): Work => ({
 export async function runEstimate(need: EstimateNeed, { engine, sources, wanted, hold, given, without, watch }: Loading): Promise<boolean> {
   const { of, quality } = need;
   const plane = await watch(workOf(quality), (report) => {
-    const ahead = quality === 'draft' ? takeAhead(of.sha256, report) : null;
-    return ahead ?? engine.estimate(of.sha256, quality, report);
+    const ahead = quality === 'draft' && need.frame === 0 ? takeAhead(of.sha256, report) : null;
+    return ahead ?? engine.estimate({ is: 'raster', ref: of, frame: need.frame }, quality, report);
   });
   if (!wanted()) return false;
   if (!plane) {
@@ -35,7 +53,7 @@ export async function runEstimate(need: EstimateNeed, { engine, sources, wanted,
   }
   const key = needKey(need);
   hold('map', key, plane);
-  await sources.keep(key, plane);
+  await sources.keep(key, plane, need);
   if (!wanted()) return false;
   given(key);
   return true;

@@ -70,8 +70,10 @@ export const chapters: Readonly<Record<Chapter, ChapterDefinition>> = {
     load: () => import('./camera/CameraPanel').then((m) => ({ default: m.CameraPanel })),
   },
   output: {
-    figure: ({ settings }) =>
-      isTimed(settings) ? `${(settings.time.length / settings.time.fps).toFixed(1)} s` : `${settings.framing.width}×${settings.framing.height}`,
+    figure: ({ plate, settings }) =>
+      isTimed({ plate, settings })
+        ? `${(settings.time.length / settings.time.fps).toFixed(1)} s`
+        : `${settings.framing.width}×${settings.framing.height}`,
     thumb: 'camera',
     load: () => import('./output/OutputPanel').then((m) => ({ default: m.OutputPanel })),
   },

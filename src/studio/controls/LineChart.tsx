@@ -23,6 +23,8 @@ export interface ChartPoint {
 export interface ChartProps {
   readonly label: string;
   readonly points: readonly ChartPoint[];
+  /** another curve to compare with, drawn faintly beneath */
+  readonly beneath?: readonly Omit<ChartPoint, 'colour'>[];
   readonly marks?: readonly ChartPoint[];
   /** the value at a place along the axis, as text */
   readonly xTicks: readonly { readonly at: number; readonly text: string }[];
@@ -32,7 +34,7 @@ export interface ChartProps {
 }
 
 /** A small curve whose colour is distance. x runs 0…1. */
-export function LineChart({ label, points, marks = [], xTicks, yTicks, yMax, height = 104 }: ChartProps) {
+export function LineChart({ label, points, beneath = [], marks = [], xTicks, yTicks, yMax, height = 104 }: ChartProps) {
   const tick = { color: tokens.mute, font: { family: fonts.numbers, size: 9.5 } };
   const axis = (ticks: ChartProps['xTicks'], max: number) => ({
     type: 'linear' as const,
@@ -68,6 +70,7 @@ export function LineChart({ label, points, marks = [], xTicks, yTicks, yMax, hei
         segment: { borderColor: (c: ScriptableLineSegmentContext) => points[c.p0DataIndex]?.colour ?? tokens.mid },
         borderColor: tokens.mid,
       },
+      { data: beneath.map(({ x, y }) => ({ x, y })), borderWidth: 1.5, pointRadius: 0, borderColor: tokens.mute },
       {
         data: marks.map(({ x, y }) => ({ x, y })),
         showLine: false,

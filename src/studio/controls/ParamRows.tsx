@@ -3,7 +3,7 @@ import InputBase from '@mui/material/InputBase';
 import { useMemo, type ReactNode } from 'react';
 import type { DrivenPlace } from '../../core/document/driven';
 import { hasSay, type Param, type Params } from '../../core/values/params';
-import { keyGesture, type Gesture } from '../state/documentStore';
+import { keyGesture, useShot, type Gesture } from '../state/documentStore';
 import { DrivenRow } from '../timeline/DrivenRow';
 import { NumberRow } from './NumberRow';
 import { ChoiceRow, LabelRow, Section, ToggleRow } from './rows';
@@ -24,6 +24,7 @@ interface Props {
 
 /** The rows of a panel, from the definition of what they set. */
 export function ParamRows({ params, values, onChange, of, tintOf, extras }: Props) {
+  const clip = useShot()?.plate.clip !== undefined;
   const sections = useMemo(() => {
     const found = new Map<string, [string, Param][]>();
     for (const entry of Object.entries(params)) {
@@ -35,7 +36,7 @@ export function ParamRows({ params, values, onChange, of, tintOf, extras }: Prop
   return (
     <>
       {[...sections]
-        .map(([title, rows]) => [title, rows.filter(([, param]) => hasSay(param, values, params))] as const)
+        .map(([title, rows]) => [title, rows.filter(([, param]) => (clip || !param.ofClips) && hasSay(param, values, params))] as const)
         .filter(([title, rows]) => rows.length > 0 || extras?.[title])
         .map(([title, rows]) => (
           <Section key={title} title={title}>
@@ -65,7 +66,7 @@ function ParamRow({ name, of, param, value, tint, onChange }: RowProps) {
   const set = (v: Value, gesture?: Gesture): void => onChange(name, v, gesture);
   switch (param.type) {
     case 'number':
-      return of ? (
+      return of && !param.ofClips ? (
         <DrivenRow address={{ ...of, name }} param={param} value={value as number} onChange={set} tint={tint} />
       ) : (
         <NumberRow param={param} value={value as number} onChange={set} tint={tint} />

@@ -9,7 +9,9 @@ import { foundIn } from '../../formats/foundMap';
 import { isProjectFile } from './projectFiles';
 import { database } from '../../store/database';
 import { importProject } from '../../store/files';
-import { putMedia } from '../../store/media';
+import { checkRoom, putMedia } from '../../store/media';
+import { takeClip } from './clipShot';
+import { withSequences } from './sequences';
 import { notify, notifyError } from './noticeStore';
 import { addProject, loadProject, saveProject } from '../../store/projects';
 
@@ -25,7 +27,7 @@ export async function addFiles(files: readonly File[], projectId: string | null)
   const errors: Added['errors'] = [];
   let opened: Added['opened'] = null;
   const shots: Shot[] = [];
-  for (const file of files) {
+  for (const file of await withSequences(files, errors)) {
     try {
       if (isProjectFile(file)) {
         const unpacked = await engine().unpackProject(file, file.name);
@@ -62,10 +64,12 @@ async function shotOfFile(file: File, files: number): Promise<Shot> {
   engine()
     .readyEstimate()
     .catch(() => undefined);
+  await checkRoom(file.name, file.size);
   const { facts, raster, sha256 } = await engine().decode(file, file.name);
   await putMedia(db, sha256, file.name, file);
   const shot = newShot({ sha256, name: file.name, width: facts.width, height: facts.height, bits: facts.bits, hfovFromFile: facts.hfovDegrees });
   shot.fresh = true;
+  if (facts.clip) takeClip(shot, facts.clip, file);
   const carried = await carriedDepth(file, facts);
   if (carried) {
     const layer = newLayer('imported', { sha256, name: file.name, width: carried.facts.width, height: carried.facts.height });
@@ -79,8 +83,8 @@ async function shotOfFile(file: File, files: number): Promise<Shot> {
   engine()
     .hold('raster', sha256, { ...raster, opaque: shot.plate.opaque === true })
     .catch(notifyError);
-  if (files === 1) estimateAhead(sha256);
-  if (facts.animated) notify({ kind: 'note', text: `${file.name} is animated.`, hint: 'Its first frame is the plate.' });
+  if (files === 1) estimateAhead(shot.plate);
+  if (facts.animated && !facts.clip) notify({ kind: 'note', text: `${file.name} is animated.`, hint: 'Its first frame is the plate.' });
   if (facts.colour === 'CMYK')
     notify({ kind: 'note', text: `${file.name} is a CMYK picture.`, hint: 'Its colours were turned to sRGB; check them.' });
   // the shelf shows the plate itself until then

@@ -48,8 +48,8 @@ export class Player {
   }
 
   /** A state of the shot: what was made of another is let go, and frames of this one are made once it has come to rest. */
-  update(shot: Shot, given: Given, view: Size): void {
-    if (!isTimed(shot.settings)) {
+  update(shot: Shot, given: Given, view: Size, stamp = 0): void {
+    if (!isTimed(shot)) {
       this.clear();
       return;
     }
@@ -58,7 +58,7 @@ export class Player {
     const shrink = Math.min(1, Math.max(SMALLEST, Math.sqrt(MOST_BYTES / (count * 4 * view.width * view.height))));
     const size = { width: Math.max(1, Math.round(view.width * shrink)), height: Math.max(1, Math.round(view.height * shrink)) };
     const { time, ...looks } = shot.settings;
-    const key = contentKey(shot.plate.sha256, looks, time.length, time.fps, given, size);
+    const key = contentKey(shot.plate.sha256, looks, time.length, time.fps, given, size, stamp);
     if (key !== this.key) {
       this.clear();
       this.key = key;

@@ -29,8 +29,8 @@ export const momentOf = ({ settings: { time } }: Shot): Moment => ({ frame: Math
 
 /** A shot as the chain wants it, at its output size or smaller. */
 export function requestOf(shot: Shot, size: Size, at: Moment = momentOf(shot)): ShotRequest {
-  const { sha256, name, width, height, opaque } = shot.plate;
-  return { plate: { sha256, name, width, height, ...(opaque && { opaque }) }, settings: shot.settings, at, size };
+  const { sha256, name, width, height, opaque, clip } = shot.plate;
+  return { plate: { sha256, name, width, height, ...(opaque && { opaque }), ...(clip && { clip }) }, settings: shot.settings, at, size };
 }
 
 /** Chapters in which the picture is worked on: there the camera stands where the plate was taken, so that a place is a place of the plate. */

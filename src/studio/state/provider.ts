@@ -1,9 +1,10 @@
 import type { Layer, Shot } from '../../core/document/schema';
 import { describeError } from '../../core/error';
 import { estimateKey, qualities } from '../../core/estimate/key';
-import { needKey, stillNeed, type EstimateNeed, type Need } from '../../core/need';
+import { depthSeries, needKey, ofClip, stillNeed, type EstimateNeed, type Need } from '../../core/need';
 import type { Plane } from '../../core/raster/picture';
-import { layerMapNeed, needsOf } from '../../core/shot/needs';
+import { layerMapNeed, layerNeeds, needsOf } from '../../core/shot/needs';
+import type { Moment } from '../../core/values/moment';
 import { engine, type Job } from '../../engine/engine';
 import type { HeldKind, HeldKinds } from '../../engine/holdings';
 import type { Loading, Sources, Work } from '../../engine/loaders/definition';
@@ -13,9 +14,18 @@ import type { ReadMap } from '../../engine/protocol';
 import type { Database } from '../../store/database';
 import { getMap, getMedia, putMap } from '../../store/media';
 import { notify } from '../controls/noticeStore';
+import { momentOf } from './previewLoop';
 import { progressOf, useSession } from './sessionStore';
 
-const kindOf = (need: Need): HeldKind => (need.is === 'raster' ? 'raster' : 'map');
+/** What the workers hold for a need: frames of clips are read by themselves, from the clip's file. */
+const heldFor = (need: Need, key = needKey(need)): [HeldKind, string] => {
+  if (need.is === 'estimate') return ['map', key];
+  if (need.ref.clip) return ['clip', need.ref.sha256];
+  return [need.is === 'raster' ? 'raster' : 'map', key];
+};
+
+/** Where the map of a clip's frame is kept. */
+const seriesOf = (need: EstimateNeed): string => depthSeries(need);
 
 /** Sees to it that the workers hold what the open shot needs from files: each need has a loader of its own sort. */
 export class Provider {
@@ -36,12 +46,16 @@ export class Provider {
   ) {
     this.sources = {
       file: (ref) => getMedia(db, ref),
-      kept: (key) => {
+      kept: async (key, of) => {
+        if (of?.of.clip) return (await import('../../media/clipStore')).keptFrame(seriesOf(of), of.frame);
         const coming = this.recalled.get(key) ?? getMap(db, key);
         this.recalled.delete(key);
         return coming;
       },
-      keep: (key, plane) => putMap(db, key, plane),
+      keep: async (key, plane, of) => {
+        if (of?.of.clip) await (await import('../../media/clipStore')).keepFrame(seriesOf(of), of.frame, plane);
+        else await putMap(db, key, plane);
+      },
     };
   }
 
@@ -53,7 +67,7 @@ export class Provider {
   /** Begins to read the estimates of a shot that are kept. */
   recall(shot: Shot): void {
     for (const need of needsOf(shot)) {
-      if (need.is !== 'estimate') continue;
+      if (need.is !== 'estimate' || need.of.clip) continue;
       const coming = getMap(this.db, needKey(need));
       coming.catch(() => undefined);
       this.recalled.set(needKey(need), coming);
@@ -61,9 +75,9 @@ export class Provider {
   }
 
   /** Brings what the shot needs besides its plate. */
-  async provide(shot: Shot): Promise<void> {
+  async provide(shot: Shot, at?: Moment): Promise<void> {
     const plate = needKey(stillNeed(shot.plate));
-    const needs = needsOf(shot).filter((need) => needKey(need) !== plate);
+    const needs = needsOf(shot, at).filter((need) => needKey(need) !== plate);
     this.keep(shot, needs);
     const estimates = needs.filter((need) => need.is === 'estimate');
     const files = needs.filter((need) => need.is !== 'estimate').map((need) => this.see(need));
@@ -78,6 +92,17 @@ export class Provider {
     for (const key of Object.keys(useSession.getState().without)) this.asked.delete(key);
   }
 
+  /** Maps of a clip's frames have changed: what was given of them is asked for again. */
+  refreshFrames(shot: Shot): void {
+    const { given, set } = useSession.getState();
+    const series = shot.settings.layers
+      .flatMap((l) => layerNeeds(l, shot.plate))
+      .flatMap((n) => (n.is === 'estimate' && n.of.clip ? [depthSeries(n)] : []));
+    const old = Object.keys(given).filter((key) => series.some((s) => key === s || key.startsWith(`${s}@`)));
+    for (const key of old) this.asked.delete(key);
+    set({ given: Object.fromEntries(Object.entries(given).filter(([key]) => !old.includes(key))) });
+  }
+
   /** Tells the engine what this shot works with, and stops what is made for needs that are gone. */
   private keep(shot: Shot, needs: readonly Need[]): void {
     const { given } = useSession.getState();
@@ -85,7 +110,7 @@ export class Provider {
       ['raster', needKey(stillNeed(shot.plate))],
       ...needs.flatMap((need): [HeldKind, string][] => {
         const key = given[needKey(need)];
-        return key === undefined ? [] : [[kindOf(need), key]];
+        return key === undefined ? [] : [heldFor(need, key)];
       }),
     ]);
     const keys = new Set(needs.map(needKey));
@@ -94,16 +119,19 @@ export class Provider {
         this.asked.delete(key);
         this.jobs.get(key)?.cancel();
       }
+    // what was found for other frames of a clip is read again by whoever needs it
+    const rest = Object.fromEntries(Object.entries(given).filter(([key]) => keys.has(key) || !key.includes('@')));
+    if (Object.keys(rest).length < Object.keys(given).length) useSession.getState().set({ given: rest });
   }
 
   /** Loads a need that is not there yet; one that was let go meanwhile is loaded again. */
   private async see(need: Need): Promise<void> {
     const key = needKey(need);
     const shown = useSession.getState().given[key];
-    const held = engine().holds(kindOf(need), key);
+    const held = engine().holds(...heldFor(need));
     if (shown === key ? held : this.asked.has(key)) return;
     // the workers may hold it from when another shot was open
-    if (shown === undefined && held) this.give(key, key);
+    if (shown === undefined && held && !(need.is === 'estimate' && ofClip(need))) this.give(key, key);
     else await this.run(need, (loading) => load(need, loading));
   }
 
@@ -160,7 +188,8 @@ export class Provider {
 
   /** Runs a layer's estimate anew, whatever has been kept. */
   async estimateAgain(shot: Shot, layer: Layer): Promise<void> {
-    const need = layerMapNeed(layer, shot.plate);
+    const found = layerMapNeed(layer, shot.plate, momentOf(shot));
+    const need = found?.is === 'estimate' && found.of.clip ? { ...found, steady: undefined } : found;
     if (need?.is === 'estimate') await this.run(need, (loading) => runEstimate(need, loading));
   }
 
@@ -169,7 +198,7 @@ export class Provider {
     const { sha256 } = shot.plate;
     let coming = this.drafts.get(sha256);
     if (!coming) {
-      coming = this.holdDraft(sha256);
+      coming = this.holdDraft(shot);
       this.drafts.set(sha256, coming);
       // one that failed can be tried again
       coming.catch(() => this.drafts.delete(sha256));
@@ -177,7 +206,8 @@ export class Provider {
     return coming;
   }
 
-  private async holdDraft(sha256: string): Promise<string | null> {
+  private async holdDraft(shot: Shot): Promise<string | null> {
+    const { sha256 } = shot.plate;
     for (const quality of ['fine', 'draft'] as const) {
       const key = estimateKey(sha256, quality);
       const kept = await getMap(this.db, key);
@@ -186,7 +216,7 @@ export class Provider {
       return key;
     }
     const key = estimateKey(sha256, 'draft');
-    const plane = await engine().estimate(sha256, 'draft', () => undefined).done;
+    const plane = await engine().estimate(stillNeed(shot.plate), 'draft', () => undefined).done;
     if (!plane) return null;
     this.hold('map', key, plane);
     await putMap(this.db, key, plane);

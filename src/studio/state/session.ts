@@ -2,16 +2,17 @@ import type { MediaRef, Shot } from '../../core/document/schema';
 import { checks } from '../../core/depth/checks/registry';
 import { OmbrageError } from '../../core/error';
 import { engine } from '../../engine/engine';
-import type { DecodedStill, ReadMap } from '../../engine/protocol';
+import type { DecodedStill, Given, ReadMap } from '../../engine/protocol';
 import { database, type Database } from '../../store/database';
 import { getMedia } from '../../store/media';
 import { loadProject } from '../../store/projects';
+import { stopClipDepth } from './clipDepth';
 import { shotOf, useDocument } from './documentStore';
 import { FirstFocus } from './firstFocus';
 import { firstInHand } from './picking';
 import { player } from './playback';
 import { CameraWatch } from './cameraWatch';
-import { freePreview, freeThumbs, PreviewLoop } from './previewLoop';
+import { freePreview, freeThumbs, momentOf, PreviewLoop } from './previewLoop';
 import { Provider } from './provider';
 import { Saving } from './saving';
 import { nothingOpen, useSession } from './sessionStore';
@@ -21,6 +22,9 @@ import { LOOKED_AT, recallPlate, recallView, rememberPlate, rememberView, useVie
 
 /** So long an opening shot waits for maps that are kept. */
 const KEPT_MAPS_MS = 250;
+
+/** What was given for the whole shot: workers read the frames of clips by themselves. */
+const ofStills = (given: Given): Given => Object.fromEntries(Object.entries(given).filter(([key]) => !key.includes('@')));
 
 /** Everything that runs while one shot is open. */
 export class Session {
@@ -97,7 +101,7 @@ export class Session {
       this.watch();
       await plate;
       // maps that are kept are there in a moment: a picture without them would only be in their way
-      const maps = this.provider.provide(shot).catch((error: unknown) => !this.closed && this.sayWithRetry(error));
+      const maps = this.provider.provide(shot, momentOf(shot)).catch((error: unknown) => !this.closed && this.sayWithRetry(error));
       await Promise.race([maps, new Promise((done) => setTimeout(done, KEPT_MAPS_MS))]);
       if (this.closed) return;
       this.arrived = true;
@@ -122,6 +126,7 @@ export class Session {
     this.closed = true;
     for (const stop of this.stops) stop();
     player.clear();
+    stopClipDepth();
     this.cameraWatch.close();
     this.shelf.cancel();
     this.loop.close();
@@ -161,6 +166,13 @@ export class Session {
         if (now.project && now.project !== before.project) this.saving?.changed(now.project);
         if (now.project !== before.project || now.draft !== before.draft) this.update();
       }),
+      useSession.subscribe((now, before) => {
+        const shot = shotOf(useDocument.getState());
+        if (now.depthStamp === before.depthStamp || !shot) return;
+        this.provider.refreshFrames(shot);
+        this.loop.again();
+        this.update();
+      }),
       useView.subscribe((now, before) => {
         const id = useDocument.getState().shotId;
         if (id) rememberView(id, now);
@@ -184,6 +196,11 @@ export class Session {
       engine()
         .hold('raster', shot.plate.sha256, { ...decoded.raster, opaque: shot.plate.opaque === true })
         .catch(notifyError);
+    if (shot.plate.clip && !engine().holds('clip', shot.plate.sha256)) {
+      const blob = await getMedia(this.db, shot.plate);
+      if (this.closed) return;
+      engine().hold('clip', shot.plate.sha256, { blob, name: shot.plate.name }).catch(notifyError);
+    }
     this.held = shot.plate.sha256;
     this.comparison = null;
   }
@@ -207,13 +224,14 @@ export class Session {
       this.swapHeld(shot);
       return;
     }
-    void this.provider.provide(shot).catch((error: unknown) => !this.closed && this.sayWithRetry(error));
+    void this.provider.provide(shot, momentOf(shot)).catch((error: unknown) => !this.closed && this.sayWithRetry(error));
     this.compare(shot, useView.getState().check);
     void this.firstFocus.update();
     const { playing } = useView.getState();
     // while frames are played none is made for its own sake
     if (!playing) this.loop.show(shot, this.comparison, () => this.update());
-    player.update(shot, useSession.getState().given, this.loop.viewSize(shot.settings));
+    const { given, depthStamp } = useSession.getState();
+    player.update(shot, ofStills(given), this.loop.viewSize(shot.settings), depthStamp);
     this.cameraWatch.update(shot, this.loop.viewSize(shot.settings));
   }
 

@@ -28,6 +28,10 @@ interface SessionState {
   /** what of the depth decides how far the camera may move; null while it is not known */
   relief: Relief | null;
   estimating: Progress | null;
+  /** depth of a clip that is being found for all its frames */
+  following: Progress | null;
+  /** grows whenever maps of a clip's frames have changed */
+  depthStamp: number;
   exporting: Progress | null;
   save: SaveState | null;
   set(change: Partial<Omit<SessionState, 'set'>>): void;
@@ -45,6 +49,8 @@ export const nothingOpen = {
   without: {},
   relief: null,
   estimating: null,
+  following: null,
+  depthStamp: 0,
   exporting: null,
   save: null,
 };

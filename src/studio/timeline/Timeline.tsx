@@ -2,6 +2,7 @@ import Box from '@mui/material/Box';
 import { useMemo, useRef } from 'react';
 import { poseAt } from '../../core/camera/path';
 import { stretchAt, type Relief } from '../../core/camera/relief';
+import { estimateLayer } from '../../core/depth/layers/estimate';
 import { drivenNumbers, isTimed, playedRange } from '../../core/document/driven';
 import type { Shot } from '../../core/document/schema';
 import { hfovOf } from '../../core/shot/framing';
@@ -11,6 +12,7 @@ import { lensOf } from '../state/shotLens';
 import { useSession } from '../state/sessionStore';
 import { useView } from '../state/viewStore';
 import { useSize } from '../viewer/useSize';
+import { ClipTrack } from './ClipTrack';
 import { KeyTrack } from './KeyTrack';
 import { MoveTrack } from './MoveTrack';
 import { curvePath, LABELS, RULER, ticks, timeScale, TRACK, type TimeScale } from './scale';
@@ -23,7 +25,7 @@ const SEEN = 5;
 /** The time of a shot in which something moves: playing, a ruler with the playhead, a track for every driven number and every move. */
 export function Timeline() {
   const shot = useShot();
-  if (!shot || !isTimed(shot.settings)) return null;
+  if (!shot || !isTimed(shot)) return null;
   return <Tracks shot={shot} />;
 }
 
@@ -36,7 +38,9 @@ function Tracks({ shot }: { shot: Shot }) {
   const moves = settings.camera.moves;
   const numbers = drivenNumbers(settings);
   const stretched = moves.length > 0 && relief !== null;
-  const count = moves.length + numbers.length + (stretched ? 1 : 0);
+  const estimate = shot.plate.clip && settings.layers.find((l) => l.kind === estimateLayer.kind && l.visible);
+  const first = estimate ? 1 : 0;
+  const count = first + moves.length + numbers.length + (stretched ? 1 : 0);
   const height = count * TRACK;
   return (
     <Box
@@ -50,8 +54,9 @@ function Tracks({ shot }: { shot: Shot }) {
       <Ruler shot={shot} scale={scale} width={size.width} />
       <Box sx={{ maxHeight: SEEN * TRACK, overflowY: count > SEEN ? 'auto' : 'hidden', overflowX: 'hidden' }}>
         <svg width={Math.max(1, size.width)} height={Math.max(1, height)} style={{ display: 'block' }}>
+          {estimate && <ClipTrack shot={shot} layer={estimate} scale={scale} y={0} />}
           {moves.map((item, k) => (
-            <MoveTrack key={item.id} item={item} time={time} scale={scale} y={k * TRACK} />
+            <MoveTrack key={item.id} item={item} time={time} scale={scale} y={(first + k) * TRACK} />
           ))}
           {numbers.map((number, k) => (
             <KeyTrack
@@ -59,7 +64,7 @@ function Tracks({ shot }: { shot: Shot }) {
               number={number}
               time={time}
               scale={scale}
-              y={(moves.length + k) * TRACK}
+              y={(first + moves.length + k) * TRACK}
             />
           ))}
           {stretched && <StretchTrack shot={shot} relief={relief} scale={scale} y={(count - 1) * TRACK} />}

@@ -38,7 +38,9 @@ export function Viewer() {
   const preview = useSession((s) => s.preview);
   const lastPicture = useSession((s) => s.lastPicture);
   const settling = useSession((s) => s.settling);
-  const estimating = useSession((s) => s.estimating);
+  const still = useSession((s) => s.estimating);
+  const following = useSession((s) => s.following);
+  const estimating = following ?? still;
   const view = useViewPart('mode', 'peek', 'overlay', 'wipe', 'check', 'zoom', 'chapter', 'selectedLayer', 'panning', 'picking', 'set');
   const lit = useLitPixels();
   const output = shot?.settings.framing ?? { width: 16, height: 9 };

@@ -1,5 +1,6 @@
 import type { Quality } from '../../estimate/key';
-import { choice } from '../../values/params';
+import { frameAt } from '../../need';
+import { choice, percent } from '../../values/params';
 import { defineLayer } from '../definition';
 import { mapParams, placeMap } from './mapLayer';
 
@@ -19,9 +20,18 @@ export const estimateLayer = defineLayer({
       ],
     }),
     ...mapParams,
+    steady: percent({
+      label: 'Steady',
+      min: 0,
+      max: 100,
+      default: 70,
+      ofClips: true,
+      help: 'How far depth is carried on from frame to frame, along what moves',
+    }),
   },
-  // a still is the same at every moment
-  needs: ({ params, plate }) => [{ is: 'estimate', of: plate, frame: 0, quality: params.quality }],
+  needs: ({ params, plate, at }) => [
+    { is: 'estimate', of: plate, frame: frameAt(plate, at), quality: params.quality, ...(plate.clip && { steady: params.steady }) },
+  ],
   summary: (p) => p.quality,
   build: (input) => input.map && { nearness: placeMap(input.map, input, input.params), coverage: null },
 });

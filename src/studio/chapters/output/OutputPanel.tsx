@@ -65,11 +65,11 @@ export function OutputPanel() {
           </Button>
         </Section>
       )}
-      {isTimed(shot.settings) && <ClipSection shot={shot} of="clip" title="Clip" button="Export clip" />}
-      {isTimed(shot.settings) && <ClipSection shot={shot} of="depth clip" title="Depth, frame by frame" button="Export depth clip" />}
+      {isTimed(shot) && <ClipSection shot={shot} of="clip" title="Clip" button="Export clip" />}
+      {isTimed(shot) && <ClipSection shot={shot} of="depth clip" title="Depth, frame by frame" button="Export depth clip" />}
       <OutputSection
         of="picture"
-        title={isTimed(shot.settings) ? 'Picture of this frame' : 'Picture'}
+        title={isTimed(shot) ? 'Picture of this frame' : 'Picture'}
         button="Export picture"
         aside={`${width}×${height} px`}
       />

@@ -1,6 +1,6 @@
 import { isTimed, playedRange } from '../../../core/document/driven';
 import type { Shot } from '../../../core/document/schema';
-import { needKey } from '../../../core/need';
+import { needKey, ofClip } from '../../../core/need';
 import { contentKey } from '../../../core/shot/key';
 import { needsOf } from '../../../core/shot/needs';
 import { checkRenderable, finishedSize } from '../../../core/shot/chain';
@@ -73,7 +73,11 @@ async function run(wanted: Wanted, shot: Shot, project: string, folder: FileSyst
   const { id, name, request, clip } = wanted;
   const seen = { ...request.settings, layers: request.settings.layers.filter((l) => l.visible) };
   const missing = needsOf({ plate: request.plate, settings: seen }).some((need) =>
-    need.is === 'raster' ? !engine().holds('raster', needKey(need)) : !engine().holds('map', given[needKey(need)] ?? ''),
+    ofClip(need)
+      ? need.is !== 'estimate' && !engine().holds('clip', need.ref.sha256)
+      : need.is === 'raster'
+        ? !engine().holds('raster', needKey(need))
+        : !engine().holds('map', given[needKey(need)] ?? ''),
   );
   if (missing) {
     notify({ kind: 'note', text: 'The depth of this shot is not ready yet.', hint: 'Export again when its maps and pictures have arrived.' });
@@ -140,7 +144,7 @@ async function run(wanted: Wanted, shot: Shot, project: string, folder: FileSyst
 /** Offers to go on with an export of the open shot that was broken off. */
 export async function offerBrokenExport(shot: Shot, project: string, open: () => boolean): Promise<void> {
   const found = await brokenExport(database(), shot.id, Date.now());
-  if (!found || !open() || useSession.getState().exporting || !isTimed(shot.settings)) return;
+  if (!found || !open() || useSession.getState().exporting || !isTimed(shot)) return;
   const { row, finished } = found;
   const wanted = { id: row.id, name: row.name, request: row.request as ShotRequest, clip: row.clip as ClipSpec };
   notify({

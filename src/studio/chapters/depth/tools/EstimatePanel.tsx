@@ -3,14 +3,20 @@ import type { Layer } from '../../../../core/document/schema';
 import { Section } from '../../../controls/rows';
 import { session } from '../../../state/session';
 import { useSession } from '../../../state/sessionStore';
+import { useShot } from '../../../state/documentStore';
+import { ClipDepthPanel } from './ClipDepthPanel';
 
 export function EstimatePanel({ layer }: { layer: Layer }) {
   const estimating = useSession((s) => s.estimating);
+  const clip = useShot()?.plate.clip !== undefined;
   return (
-    <Section last>
-      <Button fullWidth disabled={estimating !== null} onClick={() => void session().estimateAgain(layer.id)}>
-        Estimate again
-      </Button>
-    </Section>
+    <>
+      {clip && <ClipDepthPanel layer={layer} />}
+      <Section last>
+        <Button fullWidth disabled={estimating !== null} onClick={() => void session().estimateAgain(layer.id)}>
+          {clip ? 'Estimate this frame again' : 'Estimate again'}
+        </Button>
+      </Section>
+    </>
   );
 }

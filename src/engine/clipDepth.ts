@@ -1,0 +1,111 @@
+import { OmbrageError } from '../core/error';
+import type { StillFile } from '../core/need';
+import { estimatesOf, seriesOf, type ClipDepthSpec } from '../core/motion/clipSpec';
+import { findCuts, frameSign, type FrameSign } from '../core/motion/cuts';
+import { flickerAt } from '../core/motion/flicker';
+import { fromKeys } from '../core/motion/keyMaps';
+import { linksOf } from '../core/motion/links';
+import type { Levels } from '../core/motion/align';
+import { keyFrames, piecesOfScene, scenesOf, type Piece, type Span } from '../core/motion/plan';
+import { steadyMaps } from '../core/motion/steady';
+import { motionView, MOTION_SIDE } from '../core/motion/view';
+import type { Plane } from '../core/raster/picture';
+import { fitLongSide, samplePlaneLinear, stretch } from '../core/raster/resample';
+import { readerOf } from './clipFrames';
+
+/** Where the maps of a clip's frames are read and kept. */
+export interface FrameStore {
+  keptFrame(series: string, frame: number): Promise<Plane | null>;
+  keepFrame(series: string, frame: number, plane: Plane): Promise<void>;
+}
+
+/** Long side at which cuts are looked for. */
+const CUT_SIDE = 240;
+
+/** Frames of a range that begin a new scene. `look` hears the share done, and throws where it is not wanted any more. */
+export async function cutsOf(of: StillFile, { from, to }: Span, look: (share: number) => void): Promise<readonly number[]> {
+  const clip = await readerOf(of.sha256);
+  const signs: FrameSign[] = [];
+  for (let f = from; f <= to; f++) {
+    look((f - from) / (to - from + 1));
+    signs.push(frameSign(motionView(await clip.frame(f), CUT_SIDE)));
+  }
+  return findCuts(signs).map((t) => t + from);
+}
+
+/** How much depth flickers by frame, as it was estimated and made steady; null where nothing links a frame to the one before. */
+export interface Flickers {
+  readonly before: readonly (number | null)[];
+  readonly after: readonly (number | null)[];
+}
+
+/** A map at another size. */
+const sized = (plane: Plane, width: number, height: number): Plane =>
+  plane.width === width && plane.height === height ? plane : samplePlaneLinear(plane, stretch(plane, width, height), width, height);
+
+/**
+ * Carries the estimates of a clip to all its frames along flow, and makes them steady; each finished frame is kept. Scenes are done one by one,
+ * long ones in pieces. Throws what `look` throws.
+ */
+export async function steadyClip(spec: ClipDepthSpec, store: FrameStore, look: (share: number) => void): Promise<Flickers> {
+  const total = spec.to - spec.from + 1;
+  const before = new Array<number | null>(total).fill(null);
+  const after = new Array<number | null>(total).fill(null);
+  let done = 0;
+  for (const scene of scenesOf(spec, spec.cuts)) {
+    // levels and maps of what the next piece begins with
+    let levels: ReadonlyMap<number, Levels> = new Map();
+    for (const piece of piecesOfScene(scene, spec.every)) {
+      const share = (s: number): void => look((done + s * (piece.to - piece.own + 1)) / total);
+      const made = await steadyPiece(spec, piece, levels, store, share);
+      for (let f = piece.own; f <= piece.to; f++) {
+        before[f - spec.from] = made.before[f - piece.from] ?? null;
+        after[f - spec.from] = made.after[f - piece.from] ?? null;
+      }
+      levels = made.levels;
+      done += piece.to - piece.own + 1;
+    }
+  }
+  return { before, after };
+}
+
+async function steadyPiece(
+  spec: ClipDepthSpec,
+  piece: Piece,
+  known: ReadonlyMap<number, Levels>,
+  store: FrameStore,
+  look: (share: number) => void,
+): Promise<Flickers & { readonly levels: ReadonlyMap<number, Levels> }> {
+  const clip = await readerOf(spec.of.sha256);
+  const keys = new Set(keyFrames(piece, spec.every));
+  const count = piece.to - piece.from + 1;
+  const lumas: Plane[] = [];
+  const found: (Plane | null)[] = [];
+  for (let f = piece.from; f <= piece.to; f++) {
+    look((0.15 * (f - piece.from)) / count);
+    const map = keys.has(f) ? await store.keptFrame(estimatesOf(spec), f) : null;
+    if (keys.has(f) && !map) throw new OmbrageError('depth-missing', `The depth of frame ${f} is missing.`, 'Find depth for the clip again.');
+    // a careful estimate is sharper than what motion is looked at by default
+    const side = Math.max(MOTION_SIDE, map ? Math.max(map.width, map.height) : (lumas[0]?.width ?? 0), lumas[0]?.height ?? 0);
+    const view = motionView(await clip.frame(f), side);
+    const { width, height } = lumas[0] ?? fitLongSide(view, side);
+    lumas.push(sized(view.luma, width, height));
+    found.push(map && sized(map, width, height));
+  }
+  const links = linksOf(lumas, [], undefined, (share) => look(0.15 + 0.45 * share));
+  const maps = spec.every === 1 ? found.map((m) => m!) : fromKeys(found, lumas, links, (share) => look(0.6 + 0.2 * share));
+  const pinned = new Map([...known].map(([f, levels]) => [f - piece.from, levels]));
+  const steadied = steadyMaps(maps, lumas, links, spec.steady, pinned, (share) => look(0.8 + 0.15 * share));
+  const flickers = (list: readonly Plane[]): (number | null)[] =>
+    list.map((map, t) => (t > 0 ? flickerAt(map, list[t - 1]!, links.before[t] ?? null) : null));
+  const series = seriesOf(spec);
+  for (let f = piece.own; f <= piece.to; f++) {
+    look(0.95 + (0.05 * (f - piece.own)) / count);
+    await store.keepFrame(series, f, steadied.maps[f - piece.from]!);
+  }
+  return {
+    before: flickers(maps),
+    after: flickers(steadied.maps),
+    levels: new Map(steadied.levels.map((l, t) => [t + piece.from, l])),
+  };
+}

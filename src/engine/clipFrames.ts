@@ -1,0 +1,131 @@
+import { OmbrageError } from '../core/error';
+import { depthSeries, needKey, type EstimateNeed, type MapNeed, type Need, type PlaneNeed, type RasterNeed } from '../core/need';
+import type { Plane, Raster } from '../core/raster/picture';
+import { mapAsNearness, mapOfRaster } from '../formats/mapFile';
+import type { ClipReader } from '../media/clip';
+import type { HeldFile } from './holdings';
+import { decodeFile } from './decode';
+import { openClip } from './openClip';
+
+/** Thrown where a frame of a clip is needed that is not decoded, or read, yet: it is brought, and the work is done again. */
+export class FrameMissing extends Error {
+  constructor(readonly need: Need) {
+    super(`frame ${need.frame} is not there yet`);
+  }
+}
+
+/** Decoded frames that a worker keeps, bytes, and maps of frames, by number. */
+const RASTER_BYTES = 72e6;
+const PLANES = 48;
+/** Work that needs more frames than these is broken off. */
+const MOST_FRAMES = 200;
+
+const rasters = new Map<string, Raster>();
+const planes = new Map<string, { readonly key: string; readonly plane: Plane } | null>();
+const readers = new Map<string, Promise<ClipReader>>();
+let files: ReadonlyMap<string, HeldFile> = new Map();
+
+/** Says where the files of clips are, by their hashes. */
+export const clipsAre = (held: ReadonlyMap<string, HeldFile>): void => void (files = held);
+
+/** The pixels of a clip's frame. Throws FrameMissing. */
+export function frameRaster(need: RasterNeed): Raster {
+  const found = rasters.get(needKey(need));
+  if (!found) throw new FrameMissing(need);
+  return need.opaque ? { ...found, opaque: true } : found;
+}
+
+/** The map of a clip's frame: the best that is kept; null where there is none yet. Throws FrameMissing. */
+export function framePlane(need: PlaneNeed): { readonly key: string; readonly plane: Plane } | null {
+  const found = planes.get(needKey(need));
+  if (found === undefined) throw new FrameMissing(need);
+  return found;
+}
+
+/** The opened clip of a hash. Throws OmbrageError. */
+export function readerOf(sha256: string): Promise<ClipReader> {
+  let reader = readers.get(sha256);
+  if (!reader) {
+    const file = files.get(sha256);
+    reader = file
+      ? openClip(file.blob, file.name, decodePicture)
+      : Promise.reject(new OmbrageError('clip-missing', 'The clip is not loaded.', 'Reload the page.'));
+    readers.set(sha256, reader);
+    // one that failed can be tried again
+    reader.catch(() => readers.delete(sha256));
+  }
+  return reader;
+}
+
+/** Does work that needs frames of clips: those that turn out to be missing are brought, and it is done again. What it has made by then is kept in its cache. */
+export async function withFrames<T>(work: () => Promise<T>): Promise<T> {
+  // maps that were not there may have come meanwhile
+  for (const [key, plane] of planes) if (!plane) planes.delete(key);
+  for (let brought = 0; ; brought++) {
+    try {
+      return await work();
+    } catch (error) {
+      if (!(error instanceof FrameMissing) || brought >= MOST_FRAMES) throw error;
+      await bring(error.need);
+    }
+  }
+}
+
+async function bring(need: Need): Promise<void> {
+  switch (need.is) {
+    case 'raster':
+      keepRaster(needKey(need), await (await readerOf(need.ref.sha256)).frame(need.frame));
+      return;
+    case 'estimate':
+      keepPlane(needKey(need), await keptEstimate(need));
+      return;
+    case 'map':
+      keepPlane(needKey(need), { key: needKey(need), plane: await clipMap(need) });
+  }
+}
+
+function keepRaster(key: string, raster: Raster): void {
+  rasters.set(key, raster);
+  let bytes = 0;
+  for (const kept of rasters.values()) bytes += kept.data.byteLength;
+  for (const [oldest, kept] of rasters) {
+    if (bytes <= RASTER_BYTES || oldest === key) return;
+    rasters.delete(oldest);
+    bytes -= kept.data.byteLength;
+  }
+}
+
+function keepPlane(key: string, plane: { readonly key: string; readonly plane: Plane } | null): void {
+  planes.set(key, plane);
+  for (const oldest of planes.keys()) {
+    if (planes.size <= PLANES) return;
+    planes.delete(oldest);
+  }
+}
+
+/** Ways in which the depth of a frame may have been found, the best first: made steady, as estimated, or as a draft. */
+export const seriesFor = (need: EstimateNeed): readonly string[] => {
+  const plain = { ...need, steady: undefined };
+  return [...new Set([depthSeries(need), depthSeries(plain), depthSeries({ ...plain, quality: 'draft' })])];
+};
+
+async function keptEstimate(need: EstimateNeed): Promise<{ readonly key: string; readonly plane: Plane } | null> {
+  const { keptFrame } = await import('../media/clipStore');
+  for (const series of seriesFor(need)) {
+    const plane = await keptFrame(series, need.frame);
+    if (plane) return { key: `${series}@${need.frame}`, plane };
+  }
+  return null;
+}
+
+/** A frame of a clip of depth, read as its layer says. */
+async function clipMap(need: MapNeed): Promise<Plane> {
+  const raster = await (await readerOf(need.ref.sha256)).frame(need.frame);
+  return mapAsNearness(mapOfRaster(raster, need.channel), need.reading).plane;
+}
+
+/** One picture of a sequence. */
+export const decodePicture = async (bytes: Uint8Array, name: string): Promise<{ readonly raster: Raster; readonly bits: number }> => {
+  const { facts, raster } = await decodeFile(new Blob([bytes as Uint8Array<ArrayBuffer>]), name, true, false);
+  return { raster, bits: facts.bits };
+};

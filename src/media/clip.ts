@@ -1,0 +1,51 @@
+import type { Raster } from '../core/raster/picture';
+
+/** What a clip turns out to be. */
+export interface ClipFacts {
+  /** in words, such as MP4 or PNG sequence */
+  readonly format: string;
+  /** what its frames are encoded with, in words */
+  readonly codec: string;
+  /** px as displayed */
+  readonly width: number;
+  readonly height: number;
+  readonly frames: number;
+  /** frames a second: the mean where they are irregular */
+  readonly fps: number;
+  /** quarter turns clockwise that its pixels are turned by */
+  readonly rotation: number;
+  readonly bits: number;
+  readonly alpha: boolean;
+  readonly sound: boolean;
+  /** what is to be told: variable rate, high dynamic range, … */
+  readonly remarks: readonly string[];
+}
+
+/** An opened clip. Frames are told by their number, from 0; each has a time of its own. */
+export interface ClipReader {
+  readonly facts: ClipFacts;
+  /** when each frame begins, seconds from the first */
+  readonly times: readonly number[];
+  /** the pixels of a frame; frames asked for in their order are decoded once each. Throws OmbrageError. */
+  frame(index: number): Promise<Raster>;
+  close(): void;
+}
+
+/** Frames beyond these are refused. */
+export const MOST_FRAMES = 60_000;
+
+/** Decoded pixels turned clockwise by quarter turns. */
+export function turned({ width: w, height: h, channels, data }: Raster, quarters: number): Raster {
+  const turns = ((quarters % 4) + 4) % 4;
+  if (turns === 0) return { width: w, height: h, channels, data };
+  const width = turns === 2 ? w : h;
+  const height = turns === 2 ? h : w;
+  const out = data.slice();
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const sx = turns === 1 ? y : turns === 2 ? w - 1 - x : w - 1 - y;
+      const sy = turns === 1 ? h - 1 - x : turns === 2 ? h - 1 - y : x;
+      for (let k = 0; k < channels; k++) out[(y * width + x) * channels + k] = data[(sy * w + sx) * channels + k]!;
+    }
+  return { width, height, channels, data: out };
+}

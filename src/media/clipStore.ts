@@ -1,0 +1,60 @@
+import Dexie, { type Table } from 'dexie';
+import type { Plane } from '../core/raster/picture';
+import { packPlane, unpackPlane, type PackedPlane } from '../formats/packedPlane';
+
+/** A map of one frame of a clip. */
+interface FrameRow extends PackedPlane {
+  /** of what: the clip, how its depth was found, and whether it was made steady */
+  readonly of: string;
+  readonly frame: number;
+}
+
+/** What is known of a clip's depth as a whole, besides its maps. */
+export interface DepthReport {
+  readonly of: string;
+  /** frames that begin a scene */
+  readonly cuts: readonly number[];
+  /** mean change of nearness along flow by frame, as estimated and made steady; null where nothing links a frame to the one before */
+  readonly before: readonly (number | null)[];
+  readonly after: readonly (number | null)[];
+  readonly from: number;
+}
+
+/** Maps of the frames of clips, in this browser: read by the page and by the workers alike. */
+class ClipDatabase extends Dexie {
+  frames!: Table<FrameRow, [string, number]>;
+  reports!: Table<DepthReport, string>;
+
+  constructor() {
+    super('ombrage-clips');
+    this.version(1).stores({ frames: '[of+frame], of', reports: 'of' });
+  }
+}
+
+let opened: ClipDatabase | null = null;
+const clips = (): ClipDatabase => (opened ??= new ClipDatabase());
+
+/** Keeps the map of a frame. Throws where the disk is full. */
+export const keepFrame = async (of: string, frame: number, plane: Plane): Promise<void> =>
+  void (await clips().frames.put({ of, frame, ...(await packPlane(plane)) }));
+
+/** The map of a frame; null where there is none. */
+export async function keptFrame(of: string, frame: number): Promise<Plane | null> {
+  const row = await clips().frames.get([of, frame]);
+  return row ? unpackPlane(row) : null;
+}
+
+/** The frames of which there are maps, in order. */
+export async function keptFrames(of: string): Promise<readonly number[]> {
+  const keys = await clips().frames.where('of').equals(of).primaryKeys();
+  return keys.map(([, frame]) => frame).sort((a, b) => a - b);
+}
+
+export const keepReport = async (report: DepthReport): Promise<void> => void (await clips().reports.put(report));
+export const keptReport = async (of: string): Promise<DepthReport | null> => (await clips().reports.get(of)) ?? null;
+
+/** Forgets what was found of a clip. */
+export async function forgetFrames(of: string): Promise<void> {
+  await clips().frames.where('of').equals(of).delete();
+  await clips().reports.delete(of);
+}

@@ -1,0 +1,72 @@
+import { BlobReader, BlobWriter, Uint8ArrayWriter, ZipReader, ZipWriter, type FileEntry } from '@zip.js/zip.js';
+import { OmbrageError } from '../core/error';
+import type { Raster } from '../core/raster/picture';
+import { MOST_FRAMES, type ClipReader } from './clip';
+import { findSequence, PICTURE } from './sequenceNames';
+
+/** Decodes one picture of a sequence. */
+export type DecodePicture = (bytes: Uint8Array, name: string) => Promise<{ readonly raster: Raster; readonly bits: number }>;
+
+/** Frames a second of pictures that do not tell. */
+export const SEQUENCE_FPS = 24;
+
+/** Files put together as a zip that stores them as they are: a clip that is one file. */
+export async function packSequence(files: readonly { readonly name: string; readonly blob: Blob }[]): Promise<Blob> {
+  const zip = new ZipWriter(new BlobWriter('application/zip'), { level: 0, useWebWorkers: false, extendedTimestamp: false });
+  for (const { name, blob } of files) await zip.add(name, new BlobReader(blob), { lastModDate: new Date(2000, 0, 1) });
+  return zip.close();
+}
+
+/** Opens pictures in a zip as a clip; each is read when it is asked for. Throws OmbrageError. */
+export async function openPictures(blob: Blob, name: string, decode: DecodePicture): Promise<ClipReader> {
+  const bad = (what: string, hint = 'Choose a folder or a zip of numbered pictures.'): OmbrageError =>
+    new OmbrageError('bad-clip', `${name} ${what}`, hint);
+  const zip = new ZipReader(new BlobReader(blob), { useWebWorkers: false });
+  const entries = new Map<string, FileEntry>();
+  try {
+    for (const entry of await zip.getEntries()) if (!entry.directory) entries.set(entry.filename, entry);
+  } catch {
+    throw bad('is not a zip, or is damaged.', 'Choose an undamaged copy.');
+  }
+  const sequence = findSequence([...entries.keys()]);
+  if (!sequence) throw bad('holds no numbered pictures.');
+  if (sequence.names.length > MOST_FRAMES) throw bad(`holds more than ${MOST_FRAMES} pictures.`);
+  const read = async (index: number): Promise<{ raster: Raster; bits: number }> => {
+    const file = sequence.names[index]!;
+    return decode(await entries.get(file)!.getData(new Uint8ArrayWriter()), file);
+  };
+  const first = await read(0);
+  const { width, height } = first.raster;
+  const kind = PICTURE.exec(sequence.names[0]!)![1]!.toUpperCase();
+  const remarks: string[] = [];
+  const some = (list: readonly (string | number)[]): string =>
+    `${list.slice(0, 3).join(', ')}${list.length > 3 ? ` and ${list.length - 3} more` : ''}`;
+  if (sequence.strangers.length > 0) remarks.push(`Left out, not of the sequence: ${some(sequence.strangers)}.`);
+  if (sequence.missing.length > 0) remarks.push(`Numbers are missing (${some(sequence.missing)}): the frames on both sides follow each other.`);
+  return {
+    facts: {
+      format: `${kind} sequence`,
+      codec: kind,
+      width,
+      height,
+      frames: sequence.names.length,
+      fps: SEQUENCE_FPS,
+      rotation: 0,
+      bits: first.bits,
+      alpha: first.raster.channels === 4 || first.raster.channels === 2,
+      sound: false,
+      remarks,
+    },
+    times: sequence.names.map((_, k) => k / SEQUENCE_FPS),
+    frame: async (index) => {
+      const { raster } = await read(index);
+      if (raster.width !== width || raster.height !== height)
+        throw bad(
+          `changes its size: ${sequence.names[index]} is ${raster.width}x${raster.height} px, the first is ${width}x${height}.`,
+          'Save all frames at one size.',
+        );
+      return raster;
+    },
+    close: () => void zip.close(),
+  };
+}

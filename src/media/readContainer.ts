@@ -1,0 +1,189 @@
+import { ALL_FORMATS, BlobSource, EncodedPacketSink, Input, VideoSampleSink, type InputVideoTrack, type VideoSample } from 'mediabunny';
+import { OmbrageError } from '../core/error';
+import type { Raster } from '../core/raster/picture';
+import { EVEN, unfoldGrey } from './yuv';
+import { MOST_FRAMES, turned, type ClipFacts, type ClipReader } from './clip';
+
+const CONVERT = 'Convert it to MP4 (H.264) or WebM (VP9, AV1) and choose that.';
+const CODECS: Readonly<Record<string, string>> = { avc: 'H.264', hevc: 'HEVC', vp8: 'VP8', vp9: 'VP9', av1: 'AV1', prores: 'ProRes' };
+/** A frame so far ahead of the last one is reached by decoding on; from farther on the decoder begins at a key frame. */
+const DECODE_ON = 24;
+/** Frame times that differ by more than this from even ones are told, seconds. */
+const UNEVEN = 0.004;
+
+interface Frames {
+  readonly times: readonly number[];
+  readonly origin: number;
+}
+
+/** When each frame is shown, from the packets: never from a rate. Frames that end before the clip begins are there to be decoded, not shown. */
+async function framesOf(track: InputVideoTrack): Promise<Frames> {
+  const times: number[] = [];
+  for await (const packet of new EncodedPacketSink(track).packets(undefined, undefined, { metadataOnly: true })) {
+    times.push(packet.timestamp);
+    if (times.length > MOST_FRAMES)
+      throw new OmbrageError('too-many-frames', `It has more than ${MOST_FRAMES} frames.`, 'Cut out the part that is needed and choose that.');
+  }
+  times.sort((a, b) => a - b);
+  while (times.length > 1 && times[1]! <= 0) times.shift();
+  const origin = times[0] ?? 0;
+  return { times: times.map((t) => t - origin), origin };
+}
+
+/** The rate whose even frames lie nearest: one of the usual ones where it fits. */
+function rateOf(times: readonly number[]): { readonly fps: number; readonly even: boolean } {
+  const n = times.length;
+  if (n < 2) return { fps: 24, even: true };
+  const mean = (n - 1) / times[n - 1]!;
+  const usual = [23.976, 24, 25, 29.97, 30, 48, 50, 59.94, 60].find((r) => Math.abs(r / mean - 1) < 0.0008);
+  const fps = usual ?? Math.round(mean * 1000) / 1000;
+  const exact = fps === 23.976 ? 24000 / 1001 : fps === 29.97 ? 30000 / 1001 : fps === 59.94 ? 60000 / 1001 : fps;
+  return { fps, even: times.every((t, k) => Math.abs(t - k / exact) < Math.max(UNEVEN, 0.25 / exact)) };
+}
+
+const failure = (name: string, what: string, hint = CONVERT): OmbrageError => new OmbrageError('bad-clip', `${name} ${what}`, hint);
+
+/** Opens a clip in a container (MP4, MOV, MKV, WebM). `name` is used in messages. Throws OmbrageError. */
+export async function openContainer(blob: Blob, name: string): Promise<ClipReader> {
+  const input = new Input({ formats: ALL_FORMATS, source: new BlobSource(blob) });
+  const close = (): void => input.dispose();
+  try {
+    if (!(await input.canRead())) throw failure(name, 'is in a container that is not read here.');
+    const track = await input.getPrimaryVideoTrack();
+    if (!track) throw failure(name, 'has no video track that can be read.', 'Choose another file, or an undamaged copy.');
+    const codec = await track.getCodec();
+    const said = (codec && CODECS[codec]) ?? codec ?? String((await track.getInternalCodecId()) ?? 'an unknown codec');
+    if (!(await track.canDecode())) throw failure(name, `is encoded as ${said}, which this browser cannot decode.`);
+    const { times, origin } = await framesOf(track);
+    if (times.length === 0) throw failure(name, 'has no frames.', 'Choose another file.');
+    const decoder = new Decoder(track, times, origin, name);
+    const facts = await factsOf(input, track, said, times, await decoder.look());
+    return {
+      facts,
+      times,
+      frame: (index) => decoder.frame(index),
+      close: () => {
+        decoder.stop();
+        close();
+      },
+    };
+  } catch (error) {
+    close();
+    if (error instanceof OmbrageError)
+      throw error.message.startsWith(name) ? error : new OmbrageError(error.code, `${name}: ${error.message}`, error.hint);
+    throw failure(name, 'is damaged: it cannot be decoded.', 'Choose an undamaged copy.');
+  }
+}
+
+async function factsOf(input: Input, track: InputVideoTrack, codec: string, times: readonly number[], first: FirstLook): Promise<ClipFacts> {
+  const { fps, even } = rateOf(times);
+  const hdr = await track.hasHighDynamicRange();
+  const remarks: string[] = [];
+  if (!even) remarks.push('Its frame rate varies: every frame is kept, at the mean rate.');
+  if (hdr) remarks.push('It is in high dynamic range: its tones are taken as they are.');
+  if (first.bits > 8) remarks.push(`It has ${first.bits} bits a channel: 8 are used.`);
+  return {
+    format: (await input.getFormat()).name,
+    codec,
+    width: await track.getDisplayWidth(),
+    height: await track.getDisplayHeight(),
+    frames: times.length,
+    fps,
+    rotation: (await track.getRotation()) / 90,
+    bits: first.bits,
+    alpha: first.alpha,
+    sound: (await input.getPrimaryAudioTrack()) !== null,
+    remarks,
+  };
+}
+
+interface FirstLook {
+  readonly bits: number;
+  readonly alpha: boolean;
+}
+
+/** Greys of 16 bits in a frame of lossless 4:4:4 (high byte in Y, folded low byte in U, V even); null where it is an ordinary picture. */
+async function exactGrey(sample: VideoSample): Promise<Raster | null> {
+  const bytes = new Uint8Array(sample.allocationSize());
+  const [y, u, v] = await sample.copyTo(bytes);
+  if (!y || !u || !v) return null;
+  const { codedWidth: width, codedHeight: height } = sample;
+  const data = new Uint16Array(width * height);
+  for (let row = 0, i = 0; row < height; row++)
+    for (let x = 0; x < width; x++, i++) {
+      if (bytes[v.offset + row * v.stride + x] !== EVEN) return null;
+      data[i] = unfoldGrey(bytes[y.offset + row * y.stride + x]!, bytes[u.offset + row * u.stride + x]!);
+    }
+  return { width, height, channels: 1, data };
+}
+
+/** Decodes frames one after another: asked for in order, each packet is decoded once. */
+class Decoder {
+  private readonly sink: VideoSampleSink;
+  private samples: AsyncGenerator<VideoSample, void> | null = null;
+  private next = 0;
+  private turn: Promise<unknown> = Promise.resolve();
+
+  constructor(
+    private readonly track: InputVideoTrack,
+    private readonly times: readonly number[],
+    private readonly origin: number,
+    private readonly name: string,
+  ) {
+    this.sink = new VideoSampleSink(track);
+  }
+
+  async look(): Promise<FirstLook> {
+    const sample = await this.sink.getSample(this.origin);
+    if (!sample) throw failure(this.name, 'is damaged: its first frame cannot be decoded.', 'Choose an undamaged copy.');
+    const format = sample.format ?? '';
+    sample.close();
+    return { bits: format.includes('P12') ? 12 : format.includes('P10') ? 10 : 8, alpha: format.includes('A') };
+  }
+
+  stop(): void {
+    void this.samples?.return();
+    this.samples = null;
+  }
+
+  /** One at a time: they share a decoder. */
+  frame(index: number): Promise<Raster> {
+    const mine = this.turn.then(() => this.decode(index));
+    this.turn = mine.catch(() => undefined);
+    return mine;
+  }
+
+  private async decode(index: number): Promise<Raster> {
+    try {
+      if (!this.samples || index < this.next || index > this.next + DECODE_ON) {
+        this.stop();
+        this.samples = this.sink.samples(this.origin + this.times[index]!);
+        this.next = index;
+      }
+      for (;;) {
+        const step = await this.samples.next();
+        if (step.done) throw new Error('no more frames');
+        const sample = step.value;
+        try {
+          if (this.next++ === index) return await this.pixels(sample);
+        } finally {
+          sample.close();
+        }
+      }
+    } catch {
+      this.stop();
+      throw failure(this.name, `is damaged: frame ${index} cannot be decoded.`, 'Choose an undamaged copy.');
+    }
+  }
+
+  private async pixels(sample: VideoSample): Promise<Raster> {
+    if (sample.format === 'I444') {
+      const grey = await exactGrey(sample);
+      if (grey) return grey;
+    }
+    const data = new Uint8Array(sample.allocationSize({ format: 'RGBA' }));
+    await sample.copyTo(data, { format: 'RGBA' });
+    const raster: Raster = { width: sample.codedWidth, height: sample.codedHeight, channels: 4, data };
+    return turned(raster, (await this.track.getRotation()) / 90);
+  }
+}

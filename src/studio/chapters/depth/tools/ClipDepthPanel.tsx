@@ -1,0 +1,108 @@
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import { useState } from 'react';
+import { estimatedFrames } from '../../../../core/motion/clipSpec';
+import { meanFlicker } from '../../../../core/motion/flicker';
+import type { Layer } from '../../../../core/document/schema';
+import type { DepthReport } from '../../../../media/clipStore';
+import { Chart } from '../../../controls/Chart';
+import { ChoiceRow, Section } from '../../../controls/rows';
+import { costOf, EVERY, findClipDepth, forgetClipDepth, specOf } from '../../../state/clipDepth';
+import { useShot } from '../../../state/documentStore';
+import { useClipDepth } from '../../../state/useClipDepth';
+import { useSession } from '../../../state/sessionStore';
+import { useView } from '../../../state/viewStore';
+import { tokens } from '../../../../theme/tokens';
+
+const timeText = (seconds: number): string => (seconds < 90 ? `${Math.max(1, Math.round(seconds))} s` : `${Math.round(seconds / 60)} min`);
+
+/** Depth for all frames of a clip: what there is, what it takes, and how much it flickers. */
+export function ClipDepthPanel({ layer }: { layer: Layer }) {
+  const shot = useShot()!;
+  const following = useSession((s) => s.following);
+  const quality = layer.values.quality === 'draft' ? 'draft' : 'fine';
+  const [chosen, setChosen] = useState<number | null>(null);
+  const every = chosen ?? EVERY[quality];
+  const spec = specOf(shot, layer, every);
+  const state = useClipDepth(spec);
+  if (!spec || spec.to < 1) return null;
+  const frames = spec.to + 1;
+  const finished = state ? (spec.steady > 0 ? state.finished.length : state.estimated.length) : 0;
+  const wanted = spec.steady > 0 ? frames : estimatedFrames(spec).length;
+  const all = finished >= wanted;
+  const { seconds, bytes } = costOf(spec);
+  const begun = (state?.estimated.length ?? 0) > 1 || finished > 0;
+  return (
+    <Section title="Depth of the clip">
+      <Box sx={{ color: 'var(--text)' }} data-testid="clip-depth">
+        {all ? `All ${frames} frames have steady depth.` : `${finished} of ${wanted} frames are finished, ${state?.estimated.length ?? 0} estimated.`}
+      </Box>
+      <ChoiceRow
+        label="Estimate"
+        help="Frames between are carried along what moves"
+        value={String(every)}
+        options={[
+          { value: '1', label: 'Each frame' },
+          { value: '2', label: 'Every 2nd' },
+          { value: '4', label: 'Every 4th' },
+        ]}
+        onChange={(v) => setChosen(Number(v))}
+      />
+      {following ? (
+        <Box sx={{ color: 'var(--mute)', fontSize: 11.5 }}>It is being found; you can go on working.</Box>
+      ) : (
+        !all && (
+          <>
+            <Button fullWidth variant="contained" onClick={() => void findClipDepth(spec, useView.getState().frame)}>
+              {begun ? 'Go on finding depth' : 'Find depth for all frames'}
+            </Button>
+            <Box className="mono" sx={{ color: 'var(--mute)', fontSize: 11 }}>
+              about {timeText(seconds)}, {Math.round(bytes / 1e6)} MB
+            </Box>
+          </>
+        )
+      )}
+      {state?.report && <Flicker report={state.report} fps={shot.plate.clip!.fps} />}
+      {begun && !following && (
+        <Button fullWidth onClick={() => void forgetClipDepth(spec)}>
+          Forget depth of the clip
+        </Button>
+      )}
+    </Section>
+  );
+}
+
+/** Change of nearness from frame to frame along what moves, per cent of the range: as it was estimated, and steady. */
+function Flicker({ report, fps }: { report: DepthReport; fps: number }) {
+  const [before, after] = [100 * meanFlicker(report.before), 100 * meanFlicker(report.after)];
+  const last = Math.max(1, report.before.length - 1);
+  const curve = (list: readonly (number | null)[]): { x: number; y: number; colour: string }[] =>
+    list.flatMap((v, t) => (v === null ? [] : [{ x: t / last, y: 100 * v, colour: tokens.paper }]));
+  const top = Math.max(0.1, ...report.before.map((v) => 100 * (v ?? 0))) * 1.05;
+  const seconds = last / fps;
+  return (
+    <Box>
+      <Box sx={{ display: 'flex', justifyContent: 'space-between', marginBottom: '2px' }}>
+        <span>Flicker</span>
+        <span className="mono" data-testid="flicker">
+          {before.toFixed(2)} % to {after.toFixed(2)} %
+        </span>
+      </Box>
+      <Chart
+        label={`Flicker by frame: ${before.toFixed(2)} % as estimated, ${after.toFixed(2)} % made steady`}
+        points={curve(report.after)}
+        beneath={curve(report.before)}
+        xTicks={[
+          { at: 0, text: '0 s' },
+          { at: 1, text: `${seconds.toFixed(1)} s` },
+        ]}
+        yTicks={[
+          { at: 0, text: '0' },
+          { at: top / 1.05, text: `${(top / 1.05).toFixed(1)} %` },
+        ]}
+        yMax={top}
+        height={90}
+      />
+    </Box>
+  );
+}

@@ -1,0 +1,134 @@
+import type { Layer, Shot } from '../../core/document/schema';
+import { valuesSchema } from '../../core/values/params';
+import { estimateLayer } from '../../core/depth/layers/estimate';
+import { engine, type Job } from '../../engine/engine';
+import { estimatedFrames, estimatesOf, seriesOf, type ClipDepthSpec } from '../../core/motion/clipSpec';
+import { forgetFrames, keepFrame, keepReport, keptFrames, keptReport, type DepthReport } from '../../media/clipStore';
+import { notify, notifyError } from '../controls/noticeStore';
+import { progressOf, useSession } from './sessionStore';
+
+/** Every how many frames depth is estimated; those between are carried along. A draft's own errors are larger than what that costs. */
+export const EVERY: Readonly<Record<'draft' | 'fine', number>> = { draft: 4, fine: 2 };
+
+/** Seconds that an estimate takes, about, and those that carrying and steadying take for each frame; bytes that a frame's map takes. */
+const ESTIMATE_SECONDS = { draft: 0.5, fine: 2 };
+const STEADY_SECONDS = 0.5;
+const FRAME_BYTES = { draft: 90e3, fine: 120e3 };
+
+/** What is asked of an estimate layer on a clip. */
+export function specOf(shot: Shot, layer: Layer, every: number, cuts: readonly number[] = []): ClipDepthSpec | null {
+  const { clip, sha256, name, width, height } = shot.plate;
+  if (!clip) return null;
+  const { quality, steady } = valuesSchema(estimateLayer.params).parse(layer.values);
+  return { of: { sha256, name, width, height, clip }, from: 0, to: clip.frames - 1, quality, every, steady, cuts };
+}
+
+/** About how long it takes, seconds, and how many bytes it fills. */
+export function costOf({ from, to, quality, every }: ClipDepthSpec): { readonly seconds: number; readonly bytes: number } {
+  const frames = to - from + 1;
+  const hands = engine().hands;
+  const estimates = Math.ceil(frames / every);
+  return {
+    seconds: (estimates * ESTIMATE_SECONDS[quality]) / hands + frames * STEADY_SECONDS,
+    bytes: (estimates + frames) * FRAME_BYTES[quality],
+  };
+}
+
+/** What there is of a clip's depth: frames estimated, frames finished, and how steady they are. */
+export interface ClipDepthState {
+  readonly estimated: readonly number[];
+  readonly finished: readonly number[];
+  readonly report: DepthReport | null;
+}
+
+export async function stateOf(spec: ClipDepthSpec): Promise<ClipDepthState> {
+  const [estimated, finished, report] = await Promise.all([keptFrames(estimatesOf(spec)), keptFrames(seriesOf(spec)), keptReport(seriesOf(spec))]);
+  return { estimated, finished, report };
+}
+
+const changed = (): void => useSession.getState().set({ depthStamp: useSession.getState().depthStamp + 1 });
+
+let stopRunning: (() => void) | null = null;
+
+/**
+ * Finds depth for all frames of a clip: cuts, estimates of some frames on every worker, those nearest the playhead first, then all frames
+ * carried and made steady. What is finished is kept, so that it goes on after a reload.
+ */
+export async function findClipDepth(spec: ClipDepthSpec, playhead: number): Promise<void> {
+  const { following, set } = useSession.getState();
+  if (following) return;
+  let stopped = false;
+  const jobs = new Set<Job<unknown>>();
+  const stop = (): void => {
+    stopped = true;
+    for (const job of jobs) job.cancel();
+  };
+  stopRunning = stop;
+  const progress = progressOf('Depth of the clip', stop, (p) => set({ following: p }));
+  const run = async <T>(job: Job<T>): Promise<T | null> => {
+    jobs.add(job);
+    return job.done.finally(() => jobs.delete(job));
+  };
+  const { seconds } = costOf(spec);
+  const steadyShare = ((spec.to - spec.from + 1) * STEADY_SECONDS) / seconds;
+  // cuts first, then estimates, then the rest: in shares of the whole
+  const parts = [0.05, 0.05 + 0.95 * (1 - steadyShare)] as const;
+  try {
+    const cuts = await run(engine().clipCuts(spec.of, spec, (share) => progress.report(parts[0] * share)));
+    if (!cuts || stopped) return;
+    const full = { ...spec, cuts };
+    await estimateFrames(full, playhead, {
+      stopped: () => stopped,
+      run,
+      report: (share) => progress.report(parts[0] + (parts[1] - parts[0]) * share),
+    });
+    if (stopped) return;
+    changed();
+    if (spec.steady > 0) {
+      const flickers = await run(engine().steadyClip(full, (share) => progress.report(parts[1] + (1 - parts[1]) * share)));
+      if (!flickers || stopped) return;
+      await keepReport({ of: seriesOf(full), cuts, from: spec.from, ...flickers });
+    }
+  } catch (error) {
+    stopped = true;
+    for (const job of jobs) job.cancel();
+    if (error instanceof Error && /quota/i.test(`${error.name} ${error.message}`))
+      notify({ kind: 'error', text: 'The disk is full: depth of the clip stopped.', hint: 'What is finished is kept. Make room, then go on.' });
+    else notifyError(error);
+  } finally {
+    progress.end();
+    if (stopRunning === stop) stopRunning = null;
+    changed();
+  }
+}
+
+/** Ends what is being found: another shot is opened. */
+export const stopClipDepth = (): void => stopRunning?.();
+
+async function estimateFrames(
+  spec: ClipDepthSpec,
+  playhead: number,
+  { stopped, run, report }: { stopped(): boolean; run<T>(job: Job<T>): Promise<T | null>; report(share: number): void },
+): Promise<void> {
+  const series = estimatesOf(spec);
+  const kept = new Set(await keptFrames(series));
+  const wanted = estimatedFrames(spec).filter((f) => !kept.has(f));
+  const waiting = [...wanted].sort((a, b) => Math.abs(a - playhead) - Math.abs(b - playhead));
+  let done = 0;
+  const hand = async (): Promise<void> => {
+    for (let frame = waiting.shift(); frame !== undefined && !stopped(); frame = waiting.shift()) {
+      const plane = await run(engine().estimate({ is: 'raster', ref: spec.of, frame }, spec.quality, () => undefined));
+      if (!plane || stopped()) return;
+      await keepFrame(series, frame, plane);
+      report(++done / wanted.length);
+    }
+  };
+  await Promise.all(Array.from({ length: engine().hands }, hand));
+}
+
+/** Forgets what was found, steady maps and estimates. */
+export async function forgetClipDepth(spec: ClipDepthSpec): Promise<void> {
+  await forgetFrames(seriesOf(spec));
+  await forgetFrames(estimatesOf(spec));
+  changed();
+}

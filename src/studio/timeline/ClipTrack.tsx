@@ -1,0 +1,64 @@
+import { useMemo } from 'react';
+import type { Layer, Shot } from '../../core/document/schema';
+import { specOf } from '../state/clipDepth';
+import { useSession } from '../state/sessionStore';
+import { useClipDepth } from '../state/useClipDepth';
+import { useView } from '../state/viewStore';
+import { LABELS, TRACK, type TimeScale } from './scale';
+
+interface Props {
+  readonly shot: Shot;
+  readonly layer: Layer;
+  readonly scale: TimeScale;
+  readonly y: number;
+}
+
+/** Runs of frames that follow each other. */
+export function runsOf(frames: readonly number[]): readonly (readonly [number, number])[] {
+  const out: [number, number][] = [];
+  for (const f of frames) {
+    const last = out[out.length - 1];
+    if (last && f === last[1] + 1) last[1] = f;
+    else out.push([f, f]);
+  }
+  return out;
+}
+
+/** Which frames of a clip have depth: estimated ones as thin marks, steady ones as a bar; the cuts; and how far finding it has come. */
+export function ClipTrack({ shot, layer, scale, y }: Props) {
+  const state = useClipDepth(specOf(shot, layer, 1));
+  const following = useSession((s) => s.following);
+  const { finished, estimated, report } = state ?? { finished: [], estimated: [], report: null };
+  const bars = useMemo(() => runsOf(finished), [finished]);
+  const half = scale.length > 1 ? (scale.x(1) - scale.x(0)) / 2 : 2;
+  const left = (f: number): number => Math.max(LABELS, scale.x(f) - half);
+  const right = (f: number): number => Math.min(LABELS + scale.span, scale.x(f) + half);
+  const told = following ? `, ${Math.round(100 * following.share)} %` : '';
+  return (
+    <g
+      role="img"
+      aria-label={`Depth of the clip: ${finished.length} frames steady, ${estimated.length} estimated, ${report?.cuts.length ?? 0} cuts${told}`}
+      data-testid="clip-track"
+    >
+      <text
+        x={14}
+        y={y + 15}
+        fill="var(--text)"
+        style={{ fontSize: 11.5, cursor: 'pointer' }}
+        onClick={() => useView.getState().set({ chapter: 'depth', selectedLayer: layer.id })}
+      >
+        Depth{told}
+      </text>
+      <line x1={LABELS} x2={LABELS + scale.span} y1={y + TRACK / 2} y2={y + TRACK / 2} stroke="var(--line)" strokeWidth={5} />
+      {estimated.map((f) => (
+        <rect key={f} x={left(f)} y={y + TRACK / 2 - 1.5} width={Math.max(1, right(f) - left(f))} height={3} fill="var(--faint)" />
+      ))}
+      {bars.map(([from, to]) => (
+        <rect key={from} x={left(from)} y={y + TRACK / 2 - 2.5} width={right(to) - left(from)} height={5} fill="var(--mute)" />
+      ))}
+      {report?.cuts.map((f) => (
+        <line key={f} x1={scale.x(f) - half} x2={scale.x(f) - half} y1={y + 3} y2={y + TRACK - 3} stroke="var(--paper)" strokeWidth={1.5} />
+      ))}
+    </g>
+  );
+}
