@@ -2,6 +2,7 @@ import { program } from 'commander';
 import { effects } from '../src/core/effects/registry';
 import { formatNumber, type Param } from '../src/core/values/params';
 import { apply } from './apply';
+import { depthClip, steady } from './clipVerbs';
 import { depth, errorLine, estimate, inspect, matte, render, view } from './verbs';
 
 /** The command line: the same core without a browser. Help follows from the definitions. */
@@ -40,6 +41,24 @@ program
   .requiredOption('--out <map>', 'raw nearness, white near: .png (16-bit) or .pfm (float)')
   .description('estimate a depth map from a picture')
   .action(run((path: string, options: { quality: string; out: string }) => estimate(path, options)));
+program
+  .command('depth-clip')
+  .argument('<clip>', 'mp4, mov, mkv or webm (by ffmpeg), an animated picture, or a folder of numbered pictures')
+  .option('--quality <quality>', 'draft or fine', 'draft')
+  .option('--steady <strength>', '0..100; 0 leaves each frame as it is estimated', '70')
+  .option('--every <frames>', 'depth is estimated every so many frames, and carried to those between; 4 for a draft, 2 for fine')
+  .option('--frames <range>', 'some of them, such as 0-95')
+  .requiredOption('--out <place>', 'a folder for 16-bit PNGs, white near, or a .webm without loss')
+  .description('estimate depth for the frames of a clip, and make it steady')
+  .action(run((path: string, options: Parameters<typeof depthClip>[1]) => depthClip(path, options)));
+program
+  .command('steady')
+  .requiredOption('--clip <clip>', 'the clip that the maps belong to')
+  .requiredOption('--depth <place>', 'its maps: a folder of numbered pictures, or a clip; of any size and rate')
+  .option('--strength <strength>', '0..100', '70')
+  .requiredOption('--out <place>', 'a folder for 16-bit PNGs, or a .webm without loss')
+  .description('take flicker out of the maps of a clip, along what moves in it')
+  .action(run((options: Parameters<typeof steady>[0]) => steady(options)));
 program
   .command('depth')
   .requiredOption('--plate <picture>', 'the picture that the map belongs to')

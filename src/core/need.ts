@@ -44,6 +44,8 @@ export interface MapNeed {
   readonly frame: number;
   readonly channel: string | null;
   readonly reading: MapReading;
+  /** of a clip of maps that was made steady along a plate: where that map lies, if it has been made */
+  readonly steady?: { readonly series: string; readonly at: number } | undefined;
 }
 
 /** Depth estimated from a picture. */
@@ -73,7 +75,7 @@ export function needKey(need: Need): string {
     case 'raster':
       return `${need.ref.sha256}${frameOf(need)}`;
     case 'map':
-      return `map:${need.ref.sha256}${frameOf(need)}:${need.channel ?? ''}:${need.reading}`;
+      return `map:${need.ref.sha256}${frameOf(need)}:${need.channel ?? ''}:${need.reading}${need.steady ? `:${need.steady.series}@${need.steady.at}` : ''}`;
     case 'estimate':
       return depthSeries(need) + frameOf(need);
   }

@@ -6,7 +6,7 @@ import { animateWebp } from '../formats/animatedWebp';
 import { namedOutput } from '../formats/outputs/registry';
 import { bitrateFor, frameName, namedClip, piecesOf, type ClipSpec } from '../formats/outputs/clips';
 import type { PieceFrame } from '../media/writeClip';
-import { withFrames } from './clipFrames';
+import { clipFile, withFrames } from './clipFrames';
 import { encodeCanvas, renderFile } from './outputs';
 
 /** The shot at a frame of a clip, at the clip's size. */
@@ -82,6 +82,7 @@ export async function joinClip(spec: ClipSpec, pieces: readonly Blob[]): Promise
       pieces,
       places.map((p) => p.from - spec.from),
       spec.fps,
+      spec.sound && { blob: clipFile(spec.sound.sha256).blob, from: spec.from / spec.fps, seconds: (spec.to - spec.from + 1) / spec.fps },
     );
   }
   if (making.by === 'files')

@@ -1,6 +1,6 @@
 import { OmbrageError } from '../core/error';
-import type { StillFile } from '../core/need';
-import { estimatesOf, seriesOf, type ClipDepthSpec } from '../core/motion/clipSpec';
+import type { MapNeed } from '../core/need';
+import { estimatesOf, mapFrameAt, seriesOf, type ClipDepthSpec } from '../core/motion/clipSpec';
 import { findCuts, frameSign, type FrameSign } from '../core/motion/cuts';
 import { flickerAt } from '../core/motion/flicker';
 import { fromKeys } from '../core/motion/keyMaps';
@@ -11,7 +11,8 @@ import { steadyMaps } from '../core/motion/steady';
 import { motionView, MOTION_SIDE } from '../core/motion/view';
 import type { Plane } from '../core/raster/picture';
 import { fitLongSide, samplePlaneLinear, stretch } from '../core/raster/resample';
-import { readerOf } from './clipFrames';
+import { pushPull } from '../core/raster/pushPull';
+import type { ClipReader } from '../media/clip';
 
 /** Where the maps of a clip's frames are read and kept. */
 export interface FrameStore {
@@ -19,12 +20,17 @@ export interface FrameStore {
   keepFrame(series: string, frame: number, plane: Plane): Promise<void>;
 }
 
+/** Where the frames of a clip come from, and those of a clip of maps. */
+export interface ClipFootage {
+  readonly clip: Pick<ClipReader, 'frame'>;
+  mapAt(need: MapNeed): Promise<Plane>;
+}
+
 /** Long side at which cuts are looked for. */
 const CUT_SIDE = 240;
 
 /** Frames of a range that begin a new scene. `look` hears the share done, and throws where it is not wanted any more. */
-export async function cutsOf(of: StillFile, { from, to }: Span, look: (share: number) => void): Promise<readonly number[]> {
-  const clip = await readerOf(of.sha256);
+export async function cutsOf(clip: ClipFootage['clip'], { from, to }: Span, look: (share: number) => void): Promise<readonly number[]> {
   const signs: FrameSign[] = [];
   for (let f = from; f <= to; f++) {
     look((f - from) / (to - from + 1));
@@ -47,7 +53,7 @@ const sized = (plane: Plane, width: number, height: number): Plane =>
  * Carries the estimates of a clip to all its frames along flow, and makes them steady; each finished frame is kept. Scenes are done one by one,
  * long ones in pieces. Throws what `look` throws.
  */
-export async function steadyClip(spec: ClipDepthSpec, store: FrameStore, look: (share: number) => void): Promise<Flickers> {
+export async function steadyClip(spec: ClipDepthSpec, footage: ClipFootage, store: FrameStore, look: (share: number) => void): Promise<Flickers> {
   const total = spec.to - spec.from + 1;
   const before = new Array<number | null>(total).fill(null);
   const after = new Array<number | null>(total).fill(null);
@@ -57,7 +63,7 @@ export async function steadyClip(spec: ClipDepthSpec, store: FrameStore, look: (
     let levels: ReadonlyMap<number, Levels> = new Map();
     for (const piece of piecesOfScene(scene, spec.every)) {
       const share = (s: number): void => look((done + s * (piece.to - piece.own + 1)) / total);
-      const made = await steadyPiece(spec, piece, levels, store, share);
+      const made = await steadyPiece(spec, piece, levels, footage, store, share);
       for (let f = piece.own; f <= piece.to; f++) {
         before[f - spec.from] = made.before[f - piece.from] ?? null;
         after[f - spec.from] = made.after[f - piece.from] ?? null;
@@ -69,25 +75,33 @@ export async function steadyClip(spec: ClipDepthSpec, store: FrameStore, look: (
   return { before, after };
 }
 
+/** The map that a frame begins with. */
+async function mapAt({ of, source }: ClipDepthSpec, frame: number, footage: ClipFootage, store: FrameStore): Promise<Plane | null> {
+  if (source.is === 'estimate') return store.keptFrame(estimatesOf({ of, source })!, frame);
+  const { ref, channel, reading, offset } = source;
+  // what is not known would spread: it is filled from around
+  return pushPull(await footage.mapAt({ is: 'map', ref, frame: mapFrameAt(ref, offset, of, frame), channel, reading }));
+}
+
 async function steadyPiece(
   spec: ClipDepthSpec,
   piece: Piece,
   known: ReadonlyMap<number, Levels>,
+  footage: ClipFootage,
   store: FrameStore,
   look: (share: number) => void,
 ): Promise<Flickers & { readonly levels: ReadonlyMap<number, Levels> }> {
-  const clip = await readerOf(spec.of.sha256);
   const keys = new Set(keyFrames(piece, spec.every));
   const count = piece.to - piece.from + 1;
   const lumas: Plane[] = [];
   const found: (Plane | null)[] = [];
   for (let f = piece.from; f <= piece.to; f++) {
     look((0.15 * (f - piece.from)) / count);
-    const map = keys.has(f) ? await store.keptFrame(estimatesOf(spec), f) : null;
+    const map = keys.has(f) ? await mapAt(spec, f, footage, store) : null;
     if (keys.has(f) && !map) throw new OmbrageError('depth-missing', `The depth of frame ${f} is missing.`, 'Find depth for the clip again.');
     // a careful estimate is sharper than what motion is looked at by default
     const side = Math.max(MOTION_SIDE, map ? Math.max(map.width, map.height) : (lumas[0]?.width ?? 0), lumas[0]?.height ?? 0);
-    const view = motionView(await clip.frame(f), side);
+    const view = motionView(await footage.clip.frame(f), side);
     const { width, height } = lumas[0] ?? fitLongSide(view, side);
     lumas.push(sized(view.luma, width, height));
     found.push(map && sized(map, width, height));

@@ -42,14 +42,23 @@ export function framePlane(need: PlaneNeed): { readonly key: string; readonly pl
   return found;
 }
 
+/** The file of a clip. Throws OmbrageError. */
+export function clipFile(sha256: string): HeldFile {
+  const file = files.get(sha256);
+  if (!file) throw new OmbrageError('clip-missing', 'The clip is not loaded.', 'Reload the page.');
+  return file;
+}
+
+const open = async (sha256: string): Promise<ClipReader> => {
+  const { blob, name } = clipFile(sha256);
+  return openClip(blob, name, decodePicture);
+};
+
 /** The opened clip of a hash. Throws OmbrageError. */
 export function readerOf(sha256: string): Promise<ClipReader> {
   let reader = readers.get(sha256);
   if (!reader) {
-    const file = files.get(sha256);
-    reader = file
-      ? openClip(file.blob, file.name, decodePicture)
-      : Promise.reject(new OmbrageError('clip-missing', 'The clip is not loaded.', 'Reload the page.'));
+    reader = open(sha256);
     readers.set(sha256, reader);
     // one that failed can be tried again
     reader.catch(() => readers.delete(sha256));
@@ -80,7 +89,7 @@ async function bring(need: Need): Promise<void> {
       keepPlane(needKey(need), await keptEstimate(need));
       return;
     case 'map':
-      keepPlane(needKey(need), { key: needKey(need), plane: await clipMap(need) });
+      keepPlane(needKey(need), await steadyMap(need));
   }
 }
 
@@ -118,8 +127,15 @@ async function keptEstimate(need: EstimateNeed): Promise<{ readonly key: string;
   return null;
 }
 
-/** A frame of a clip of depth, read as its layer says. */
-async function clipMap(need: MapNeed): Promise<Plane> {
+/** A frame of a clip of maps: made steady where that has been done, or else as it is in its file. */
+async function steadyMap(need: MapNeed): Promise<{ readonly key: string; readonly plane: Plane }> {
+  const { steady, ...plain } = need;
+  const kept = steady && (await (await import('../media/clipStore')).keptFrame(steady.series, steady.at));
+  return kept ? { key: needKey(need), plane: kept } : { key: needKey(plain), plane: await clipMap(plain) };
+}
+
+/** A frame of a clip of maps, read as its layer says. */
+export async function clipMap(need: MapNeed): Promise<Plane> {
   const raster = await (await readerOf(need.ref.sha256)).frame(need.frame);
   return mapAsNearness(mapOfRaster(raster, need.channel), need.reading).plane;
 }

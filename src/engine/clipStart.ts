@@ -1,7 +1,10 @@
-import type { StillFacts } from '../formats/definition';
+import type { ClipFound, StillFacts } from '../formats/definition';
 import { checkPlate } from '../formats/inspect';
 import { sha256Stream } from '../formats/sha256';
-import type { DecodedStill } from './protocol';
+import { mapAsNearness, mapOfRaster } from '../formats/mapFile';
+import { proposeMap } from '../formats/proposal';
+import type { Plane, Size } from '../core/raster/picture';
+import type { DecodedStill, ReadMap } from './protocol';
 import { decodePicture } from './clipFrames';
 import { share } from './decode';
 import { openClip } from './openClip';
@@ -32,6 +35,21 @@ export async function decodeClipStart(file: Blob, name: string, whole: boolean):
     };
     checkPlate(facts, name);
     return { facts, raster: share(await clip.frame(0)), sha256: whole ? await hashOf(file) : '' };
+  } finally {
+    clip.close();
+  }
+}
+
+/** A clip of maps: its first frame as a map, and how it is best brought in. Throws OmbrageError. */
+export async function readMapClip(file: Blob, name: string, channel: string | null, plate: Size, estimate: Plane | null): Promise<ReadMap> {
+  const clip = await openClip(file, name, decodePicture);
+  try {
+    const map = mapOfRaster(await clip.frame(0), channel);
+    const { format, frames, fps, rotation, sound, codec, remarks } = clip.facts;
+    const found: ClipFound = { frames, fps, rotation, sound, codec, remarks };
+    const proposal = proposeMap(map, plate, estimate);
+    const facts = { ...map.facts, format };
+    return { facts, proposal, sha256: await hashOf(file), plane: mapAsNearness(map, proposal.reading).plane, clip: found };
   } finally {
     clip.close();
   }

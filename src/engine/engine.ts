@@ -200,6 +200,11 @@ export class Engine extends Workers {
     return Math.max(1, Math.min(this.others.length, globalThis.navigator?.hardwareConcurrency ?? 2));
   }
 
+  /** A held plate, or a frame of one that is a clip, as a PNG. */
+  framePicture(need: RasterNeed): Promise<Blob> {
+    return this.background((worker) => worker.framePicture(need));
+  }
+
   thumbnail(shot: ShotRequest, given: Given): Promise<Blob> {
     return this.background((worker) => worker.thumbnail(shot, given));
   }

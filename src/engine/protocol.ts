@@ -14,7 +14,7 @@ import type { Plane, Raster, Size } from '../core/raster/picture';
 import type { ShotRequest } from '../core/shot/stage';
 import type { CheckInput, CheckResult } from '../core/depth/checks/definition';
 import type { ClipSpec } from '../formats/outputs/clips';
-import type { StillFacts } from '../formats/definition';
+import type { ClipFound, StillFacts } from '../formats/definition';
 import type { MapFacts, MapReading } from '../formats/mapFacts';
 import type { MapProposal } from '../formats/proposal';
 import type { UnpackedProject } from '../formats/projectFile';
@@ -113,6 +113,8 @@ export interface ReadMap {
   readonly sha256: string;
   /** read as proposed: raw nearness 0..1, NaN where unknown */
   readonly plane: Plane;
+  /** present where it is a clip of maps, of which this is the first */
+  readonly clip?: ClipFound;
 }
 
 export type Report = (share: number) => void;
@@ -179,6 +181,8 @@ export interface WorkerApi {
   ): Promise<Blob | null>;
   /** the pieces of a clip, put together */
   joinClip(clip: ClipSpec, pieces: readonly Blob[]): Promise<Blob>;
+  /** a held plate, or a frame of one that is a clip, as a PNG */
+  framePicture(need: RasterNeed): Promise<Blob>;
   thumbnail(shot: ShotRequest, given: Given): Promise<Blob>;
   /** a held plate at most so large, 8-bit sRGB */
   smallPlate(sha256: string, longSide: number): Promise<Rgb8>;

@@ -4,8 +4,7 @@ import { describeError, OmbrageError } from '../core/error';
 import { estimateDepth, findPlateHorizon } from '../core/estimate/estimate';
 import { ESTIMATE_VERSION } from '../core/estimate/key';
 import { provideNetwork } from '../core/estimate/network/network';
-import type { Span } from '../core/motion/plan';
-import type { RasterNeed, StillFile } from '../core/need';
+import type { RasterNeed } from '../core/need';
 import { findSubject } from '../core/estimate/subject';
 import { quantile } from '../core/raster/filters';
 import { kernelBytes } from '../core/kernels/build/kernelBytes';
@@ -26,9 +25,9 @@ import { unpackProject } from '../formats/projectFile';
 import { proposeMap } from '../formats/proposal';
 import { decodeFile, decodeRaster } from './decode';
 import { kindOfClip } from './openClip';
-import type { ClipDepthSpec } from '../core/motion/clipSpec';
 import { joinClip, renderPiece } from './clip';
 import { withFrames } from './clipFrames';
+import { clipCuts, framePicture, packFrames, steadyWhole } from './clipWork';
 import { cacheForClip, cacheForOnce, helper, hold, inputsFor, known, letGo, mapOf, meetHelpers, plateAt, plateOf, runFor, type How } from './holding';
 import { Newest } from './newest';
 import { encodeCanvas, renderFile } from './outputs';
@@ -80,23 +79,6 @@ function fetchNetwork(): Promise<void> {
 
 const bytesOf = async (file: Blob): Promise<Uint8Array> => new Uint8Array(await file.arrayBuffer());
 
-/** Reports the share done; throws Stopped where the work is not wanted any more. */
-const lookFor =
-  (id: number, words: Int32Array, report: (share: number) => void) =>
-  (share: number): void => {
-    report(share);
-    if (!new Newest(words).is(id)) throw new Stopped();
-  };
-
-const unlessStopped = async <T>(work: () => Promise<T>): Promise<T | null> => {
-  try {
-    return await work();
-  } catch (error) {
-    if (error instanceof Stopped) return null;
-    throw error;
-  }
-};
-
 /** What is not newer by then has come to rest, and the small pictures follow. */
 const REST_MS = 150;
 
@@ -110,10 +92,10 @@ const api: WorkerApi = {
     const { facts, raster, bytes } = await decodeFile(file, name, true, metadata);
     return { facts, raster, sha256: await sha256(bytes) };
   }),
-  packFrames: guard(async (files: readonly { readonly name: string; readonly blob: Blob }[]) =>
-    (await import('../media/pictureSequence')).packSequence(files),
-  ),
+  packFrames: guard(packFrames),
   readMap: guard(async (file: Blob, name: string, channel: string | null, plate: Size, estimate: string | null) => {
+    if (await kindOfClip(file))
+      return (await import('./clipStart')).readMapClip(file, name, channel, plate, (estimate !== null && mapOf(estimate)) || null);
     const bytes = await bytesOf(file);
     const map = await readMapFile(bytes, name, channel, decodeRaster);
     const proposal = proposeMap(map, plate, (estimate !== null && mapOf(estimate)) || null);
@@ -232,19 +214,8 @@ const api: WorkerApi = {
       return newest.is(id);
     });
   }),
-  clipCuts: guard(async (of: StillFile, span: Span, id: number, words: Int32Array, report: (share: number) => void) => {
-    const { cutsOf } = await import('./clipDepth');
-    return unlessStopped(() => cutsOf(of, span, lookFor(id, words, report)));
-  }),
-  steadyClip: guard(async (spec: ClipDepthSpec, id: number, words: Int32Array, report: (share: number) => void) => {
-    const { steadyClip } = await import('./clipDepth');
-    const store = await import('../media/clipStore');
-    try {
-      return await unlessStopped(() => steadyClip(spec, store, lookFor(id, words, report)));
-    } finally {
-      releaseKernels();
-    }
-  }),
+  clipCuts: guard(clipCuts),
+  steadyClip: guard(steadyWhole),
   output: guard(async (asked: ShotRequest, given: Given, spec: OutputSpec, id: number, words: Int32Array, report: (share: number) => void) => {
     const newest = new Newest(words);
     const progress = (share: number): boolean => {
@@ -300,6 +271,7 @@ const api: WorkerApi = {
     },
   ),
   joinClip: guard((clip: ClipSpec, pieces: readonly Blob[]) => joinClip(clip, pieces)),
+  framePicture: guard(framePicture),
   thumbnail: guard(async (asked: ShotRequest, given: Given) => {
     const request = known(asked);
     const inputs = inputsFor(given, {

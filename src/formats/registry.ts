@@ -15,7 +15,7 @@ export const formats: readonly FormatDefinition[] = [jpeg, png, webp, avif, tiff
 export const formatOf = (bytes: Uint8Array): FormatDefinition | null => formats.find((f) => f.matches(bytes)) ?? null;
 
 /** For a file picker: what may be chosen as a map. */
-export const MAP_TYPES = ['image/*', '.tif', '.tiff', '.exr', '.pfm', '.npy'];
+export const MAP_TYPES = ['image/*', '.tif', '.tiff', '.exr', '.pfm', '.npy', 'video/*', '.mkv', '.zip'];
 
 /** Formats that hold maps alone and are no plates. */
 export const MAP_ONLY: readonly string[] = formats.filter((f) => f.readMap).map((f) => f.label);

@@ -1,8 +1,11 @@
 import {
   ALL_FORMATS,
+  AudioSampleSink,
+  AudioSampleSource,
   BlobSource,
   BufferTarget,
   canEncodeVideo,
+  EncodedAudioPacketSource,
   EncodedPacket,
   EncodedPacketSink,
   EncodedVideoPacketSource,
@@ -140,13 +143,30 @@ async function writeExact({ width, height, fps }: PieceFormat, frames: AsyncIter
   return new Blob([target.buffer!], { type: 'video/webm' });
 }
 
-/** Joins pieces packet by packet, without encoding anything again; `starts`: the first frame of each, counted from the clip's first. */
-export async function joinPieces(codec: ClipCodec, pieces: readonly Blob[], starts: readonly number[], fps: number): Promise<Blob> {
-  if (pieces.length === 1) return pieces[0]!;
+/** A part of a clip's sound, seconds. */
+export interface SoundPart {
+  readonly blob: Blob;
+  readonly from: number;
+  readonly seconds: number;
+}
+
+/**
+ * Joins pieces packet by packet, without encoding anything again; `starts`: the first frame of each, counted from the clip's first. Sound is
+ * copied where the container takes it as it is, or else encoded as Opus.
+ */
+export async function joinPieces(
+  codec: ClipCodec,
+  pieces: readonly Blob[],
+  starts: readonly number[],
+  fps: number,
+  sound?: SoundPart,
+): Promise<Blob> {
+  if (pieces.length === 1 && !sound) return pieces[0]!;
   const target = new BufferTarget();
   const output = new Output({ format: formatOf(codec), target });
   const source = new EncodedVideoPacketSource(names[codec].codec);
   output.addVideoTrack(source, { frameRate: fps });
+  const addSound = sound && (await soundTrack(output, sound));
   await output.start();
   for (const [k, piece] of pieces.entries()) {
     const track = await new Input({ formats: ALL_FORMATS, source: new BlobSource(piece) }).getPrimaryVideoTrack();
@@ -155,6 +175,40 @@ export async function joinPieces(codec: ClipCodec, pieces: readonly Blob[], star
     for await (const packet of new EncodedPacketSink(track).packets())
       await source.add(packet.clone({ timestamp: packet.timestamp + starts[k]! / fps }), { ...(decoderConfig && { decoderConfig }) });
   }
+  source.close();
+  await addSound?.();
   await output.finalize();
   return new Blob([target.buffer!], { type: output.format.mimeType });
+}
+
+/** Adds a track for a part of a clip's sound; gives what fills it once the output has begun. Undefined where there is none that can be read. */
+async function soundTrack(output: Output, { blob, from, seconds }: SoundPart): Promise<(() => Promise<void>) | undefined> {
+  const track = await new Input({ formats: ALL_FORMATS, source: new BlobSource(blob) }).getPrimaryAudioTrack();
+  const codec = await track?.getCodec();
+  if (!track || !codec) return undefined;
+  const to = from + seconds;
+  if (output.format.getSupportedAudioCodecs().includes(codec)) {
+    const source = new EncodedAudioPacketSource(codec);
+    output.addAudioTrack(source);
+    return async () => {
+      const decoderConfig = await track.getDecoderConfig();
+      for await (const packet of new EncodedPacketSink(track).packets()) {
+        if (packet.timestamp + packet.duration <= from) continue;
+        if (packet.timestamp >= to) break;
+        await source.add(packet.clone({ timestamp: Math.max(0, packet.timestamp - from) }), { ...(decoderConfig && { decoderConfig }) });
+      }
+      source.close();
+    };
+  }
+  if (!(await track.canDecode())) return undefined;
+  const source = new AudioSampleSource({ codec: 'opus', bitrate: 128e3 });
+  output.addAudioTrack(source);
+  return async () => {
+    for await (const sample of new AudioSampleSink(track).samples(from, to)) {
+      sample.setTimestamp(Math.max(0, sample.timestamp - from));
+      await source.add(sample);
+      sample.close();
+    }
+    source.close();
+  };
 }

@@ -1,7 +1,7 @@
 import Box from '@mui/material/Box';
+import { useSearchParams } from 'next/navigation';
 import Button from '@mui/material/Button';
 import Link from 'next/link';
-import { useRouter, useSearchParams } from 'next/navigation';
 import { lazy, Suspense, useCallback, useEffect, useState, type ComponentType } from 'react';
 import { Chapters } from './Chapters';
 import { chapters } from './chapters/registry';
@@ -11,17 +11,17 @@ import { Notices } from './controls/Notices';
 import { Rail } from './rail/Rail';
 import { useShortcuts } from './Shortcuts';
 import { shotOf, useDocument } from './state/documentStore';
-import { leaveSession, openSession, session } from './state/session';
+import { leaveSession, openSession } from './state/session';
 import { useSession } from './state/sessionStore';
 import { dismiss, useNotices } from './controls/noticeStore';
 import { chapterLabels, useView, type Chapter } from './state/viewStore';
 import { Timeline } from './timeline/Timeline';
 import { TopBar } from './TopBar';
 import { FileDrop } from './controls/FileDrop';
+import { useBringIn } from './controls/useBringIn';
 import { isProjectFile } from './controls/projectFiles';
 import { Viewer } from './viewer/Viewer';
 import { ViewerHead } from './viewer/ViewerHead';
-import { notify } from './controls/noticeStore';
 
 const panelOf = (name: Chapter): ComponentType => lazy(() => chapters[name].load());
 const PANELS: Readonly<Record<Chapter, ComponentType>> = {
@@ -48,13 +48,13 @@ function Keys() {
 /** The workspace: chapters, picture, rail, panel. */
 export function Studio() {
   const query = useSearchParams();
-  const router = useRouter();
   const projectId = query.get('project') ?? '';
   const shotId = query.get('shot') ?? '';
   const chapter = useView((s) => s.chapter);
   const problem = useSession((s) => s.problem);
   const ready = useSession((s) => s.ready);
   useShortcuts();
+  const bringIn = useBringIn();
   useEffect(() => {
     void openSession(projectId, shotId);
     return leaveSession;
@@ -70,15 +70,9 @@ export function Studio() {
         await importMap(only);
         return;
       }
-      await session().flush();
-      const { addFiles } = await import('./controls/addFiles');
-      const { opened, errors } = await addFiles(files, useDocument.getState().project?.id ?? null);
-      for (const e of errors) notify({ kind: 'error', ...e });
-      if (!opened) return;
-      // this project got a shot: what is open must know it before it saves again
-      router.push(`/shot?project=${opened.project}&shot=${opened.shot}`);
+      await bringIn(files);
     },
-    [router],
+    [bringIn],
   );
   return (
     <FileDrop onFiles={drop} hint={chapter === 'depth' ? 'Drop a depth map for this plate, or several pictures to make shots' : undefined}>

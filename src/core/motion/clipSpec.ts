@@ -1,10 +1,22 @@
-import { depthSeries, type EstimateNeed, type StillFile } from '../need';
+import { depthSeries, frameAt, type EstimateNeed, type MapNeed, type StillFile } from '../need';
 import { keyFrames, scenesOf, type Span } from './plan';
+
+/** From what the depth of a clip's frames is made steady: estimates of some of them, or the frames of a clip of maps. */
+export type ClipDepthSource =
+  | { readonly is: 'estimate'; readonly quality: EstimateNeed['quality'] }
+  | {
+      readonly is: 'map';
+      readonly ref: StillFile;
+      readonly channel: string | null;
+      readonly reading: MapNeed['reading'];
+      /** frames of the plate by which it begins later */
+      readonly offset: number;
+    };
 
 /** How the depth of a clip is found. */
 export interface ClipDepthSpec extends Span {
   readonly of: StillFile;
-  readonly quality: EstimateNeed['quality'];
+  readonly source: ClipDepthSource;
   /** every how many frames depth is estimated */
   readonly every: number;
   /** 0..100 */
@@ -12,11 +24,20 @@ export interface ClipDepthSpec extends Span {
   readonly cuts: readonly number[];
 }
 
-/** Where the estimates of a clip lie, frame by frame. */
-export const estimatesOf = ({ of, quality }: Pick<ClipDepthSpec, 'of' | 'quality'>): string => depthSeries({ of, quality });
+/** Which frame of a clip of maps belongs to a frame of the plate: matched by time. */
+export const mapFrameAt = (ref: StillFile, offset: number, plate: StillFile, frame: number): number =>
+  frameAt(ref, { frame: frame - offset, fps: plate.clip?.fps ?? 24 });
+
+/** Where the estimates of a clip lie, frame by frame; null where maps come from a file. */
+export const estimatesOf = ({ of, source }: Pick<ClipDepthSpec, 'of' | 'source'>): string | null =>
+  source.is === 'estimate' ? depthSeries({ of, quality: source.quality }) : null;
 
 /** The frames that are estimated. */
-export const estimatedFrames = (spec: ClipDepthSpec): readonly number[] => scenesOf(spec, spec.cuts).flatMap((scene) => keyFrames(scene, spec.every));
+export const estimatedFrames = (spec: ClipDepthSpec): readonly number[] =>
+  spec.source.is === 'map' ? [] : scenesOf(spec, spec.cuts).flatMap((scene) => keyFrames(scene, spec.every));
 
 /** Where its finished maps lie. */
-export const seriesOf = ({ of, quality, steady }: ClipDepthSpec): string => depthSeries({ of, quality, steady });
+export const seriesOf = ({ of, source, steady }: Pick<ClipDepthSpec, 'of' | 'source' | 'steady'>): string =>
+  source.is === 'estimate'
+    ? depthSeries({ of, quality: source.quality, steady })
+    : `map ${source.ref.sha256}:${source.channel ?? ''}:${source.reading}:${source.offset} along ${of.sha256}:steady ${steady}`;

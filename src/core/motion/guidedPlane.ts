@@ -9,21 +9,32 @@ const LEAST = 1e-4;
  * line of the guide, and what is unknown follows what is known of like brightness.
  */
 export function guidedPlane(guide: Plane, map: Plane, radius: number, epsilon: number, weight: Plane): Plane {
-  const of = (value: (i: number) => number): Plane => ({ ...map, data: Float32Array.from(map.data, (_, i) => value(i)) });
-  const w = (i: number): number => weight.data[i]! + LEAST;
+  const { width, height } = map;
+  const n = map.data.length;
   const [g, p] = [guide.data, map.data];
-  const total = boxMean(of(w), radius).data;
-  const mean = (value: (i: number) => number): Float32Array =>
-    boxMean(
-      of((i) => w(i) * value(i)),
-      radius,
-    ).data.map((s, i) => s / total[i]!);
-  const mg = mean((i) => g[i]!);
-  const mp = mean((i) => p[i]!);
-  const mgg = mean((i) => g[i]! * g[i]!);
-  const mgp = mean((i) => g[i]! * p[i]!);
-  const slope = of((i) => (mgp[i]! - mg[i]! * mp[i]!) / (mgg[i]! - mg[i]! * mg[i]! + epsilon));
-  const base = of((i) => mp[i]! - slope.data[i]! * mg[i]!);
-  const [a, b] = [boxMean(slope, radius).data, boxMean(base, radius).data];
-  return of((i) => a[i]! * g[i]! + b[i]!);
+  const parts = Array.from({ length: 5 }, () => new Float32Array(n)) as [Float32Array, Float32Array, Float32Array, Float32Array, Float32Array];
+  const [w, wg, wp, wgg, wgp] = parts;
+  for (let i = 0; i < n; i++) {
+    const k = weight.data[i]! + LEAST;
+    w[i] = k;
+    wg[i] = k * g[i]!;
+    wp[i] = k * p[i]!;
+    wgg[i] = wg[i]! * g[i]!;
+    wgp[i] = wg[i]! * p[i]!;
+  }
+  const mean = (data: Float32Array): Float32Array => boxMean({ width, height, data }, radius).data;
+  const [total, mg, mp, mgg, mgp] = parts.map(mean) as typeof parts;
+  // the sums are no longer needed: slope and base take their place
+  for (let i = 0; i < n; i++) {
+    const k = 1 / total[i]!;
+    const meanG = mg[i]! * k;
+    const meanP = mp[i]! * k;
+    const slope = (mgp[i]! * k - meanG * meanP) / (mgg[i]! * k - meanG * meanG + epsilon);
+    w[i] = slope;
+    wg[i] = meanP - slope * meanG;
+  }
+  const [slope, base] = [mean(w), mean(wg)];
+  const data = new Float32Array(n);
+  for (let i = 0; i < n; i++) data[i] = slope[i]! * g[i]! + base[i]!;
+  return { width, height, data };
 }

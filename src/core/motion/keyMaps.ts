@@ -68,10 +68,18 @@ function between(t: number, maps: readonly (Plane | null)[], keys: readonly numb
   };
   add(keys.filter((k) => k < t).pop());
   add(keys.find((k) => k > t));
-  const mean = { width, height, data: sum.map((s, i) => s / total[i]!) };
-  const known = { width, height, data: total.map((w) => Math.min(1, w / KNOWN)) };
-  if (!known.data.some((w) => w < 1)) return mean;
-  const guide = { width, height, data: lumas[t]!.data.map((v) => v / 255) };
-  const fill = guidedPlane(guide, mean, FILL_RADIUS, FILL_EPSILON, known);
-  return { ...mean, data: mean.data.map((v, i) => v + (1 - known.data[i]!) * (fill.data[i]! - v)) };
+  const guide = new Float32Array(sum.length);
+  let hidden = 0;
+  // the sums become what they stand for: the mean, and how well it is known
+  for (let i = 0; i < sum.length; i++) {
+    sum[i]! /= total[i]!;
+    total[i] = Math.min(1, total[i]! / KNOWN);
+    guide[i] = lumas[t]!.data[i]! / 255;
+    if (total[i]! < 1) hidden++;
+  }
+  const mean = { width, height, data: sum };
+  if (hidden === 0) return mean;
+  const fill = guidedPlane({ width, height, data: guide }, mean, FILL_RADIUS, FILL_EPSILON, { width, height, data: total });
+  for (let i = 0; i < sum.length; i++) sum[i]! += (1 - total[i]!) * (fill.data[i]! - sum[i]!);
+  return mean;
 }

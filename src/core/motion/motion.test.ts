@@ -13,7 +13,7 @@ import { fromKeys } from './keyMaps';
 import { chained, linkFrames, linksOf } from './links';
 import { keyFrames, piecesOfScene, scenesOf } from './plan';
 import { steadyAlongFlow, steadyMaps } from './steady';
-import { viewOfRgb, type MotionView } from './view';
+import { motionView, viewOfRgb, type MotionView } from './view';
 
 const W = 160;
 const H = 120;
@@ -290,4 +290,23 @@ test('a range falls into its scenes, and long scenes into pieces that begin and 
       if (piece.own > scene.from) expect(piece.own - piece.from).toBeGreaterThanOrEqual(16);
     }
   }
+});
+
+test('a frame is made small by the means of what each pixel covers', () => {
+  const [w, h] = [24, 16];
+  const data = new Uint8Array(w * h * 4);
+  for (let y = 0; y < h; y++) for (let x = 0; x < w; x++) data.set([8 * x, 12 * y, 100, 255], (y * w + x) * 4);
+  const raster = { width: w, height: h, channels: 4 as const, data };
+  const half = motionView(raster, 12);
+  expect([half.width, half.height]).toEqual([12, 8]);
+  // the middle of what is covered, whose ramp is even
+  expect([...half.rgb.subarray(3 * (3 * 12 + 5), 3 * (3 * 12 + 5) + 3)]).toEqual([8 * 10.5, 12 * 6.5, 100]);
+  expect(half.luma.data[3 * 12 + 5]).toBeCloseTo(0.299 * 84 + 0.587 * 78 + 11.4, 3);
+  // where pixels are shared out nothing is lost
+  const odd = motionView(raster, 15).luma.data;
+  const whole = motionView(raster, 24).luma.data;
+  const mean = (values: Float32Array): number => values.reduce((sum, v) => sum + v, 0) / values.length;
+  expect(mean(odd)).toBeCloseTo(mean(whole), 3);
+  const grey16 = { width: 2, height: 2, channels: 1 as const, data: Uint16Array.of(0, 65535, 65535, 0) };
+  expect(motionView(grey16, 1).luma.data[0]).toBeCloseTo(127.5, 3);
 });

@@ -113,6 +113,6 @@ export function steadyMaps(
   const fits: (PairFit | null)[] = maps.map((map, t) => (t > 0 ? fitToBefore(map, maps[t - 1]!, links.before[t] ?? null) : null));
   look(0.3);
   const levels = jointLevels(fits, pinned);
-  const even = maps.map((map, t) => levelled(map, levels[t]!));
+  const even = maps.map((m, t) => levelled(m, levels[t]!));
   return { maps: steadyAlongFlow(even, lumas, links, memoryOf(strength), (share) => look(0.3 + 0.7 * share)), levels };
 }

@@ -183,6 +183,8 @@ export interface ClipSpec {
   /** first and last frame of the shot */
   readonly from: number;
   readonly to: number;
+  /** the clip whose sound goes along, its frames those of the shot */
+  readonly sound?: { readonly sha256: string; readonly name: string } | undefined;
 }
 
 /** Frames of a piece of a clip: some seconds where they are encoded together, one where each is a file. */

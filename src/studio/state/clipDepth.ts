@@ -1,8 +1,11 @@
 import type { Layer, Shot } from '../../core/document/schema';
 import { valuesSchema } from '../../core/values/params';
+import { contentOf } from '../../core/depth/definition';
 import { estimateLayer } from '../../core/depth/layers/estimate';
+import { importedLayer } from '../../core/depth/layers/imported';
+import { clipParams } from '../../core/depth/layers/mapLayer';
 import { engine, type Job } from '../../engine/engine';
-import { estimatedFrames, estimatesOf, seriesOf, type ClipDepthSpec } from '../../core/motion/clipSpec';
+import { estimatedFrames, estimatesOf, seriesOf, type ClipDepthSource, type ClipDepthSpec } from '../../core/motion/clipSpec';
 import { forgetFrames, keepFrame, keepReport, keptFrames, keptReport, type DepthReport } from '../../media/clipStore';
 import { notify, notifyError } from '../controls/noticeStore';
 import { progressOf, useSession } from './sessionStore';
@@ -19,15 +22,35 @@ const FRAME_BYTES = { draft: 90e3, fine: 120e3 };
 export function specOf(shot: Shot, layer: Layer, every: number, cuts: readonly number[] = []): ClipDepthSpec | null {
   const { clip, sha256, name, width, height } = shot.plate;
   if (!clip) return null;
-  const { quality, steady } = valuesSchema(estimateLayer.params).parse(layer.values);
-  return { of: { sha256, name, width, height, clip }, from: 0, to: clip.frames - 1, quality, every, steady, cuts };
+  const source = sourceOf(layer);
+  if (!source) return null;
+  const { steady } = valuesSchema(clipParams).parse(layer.values);
+  return {
+    of: { sha256, name, width, height, clip },
+    from: 0,
+    to: clip.frames - 1,
+    source,
+    every: source.is === 'map' ? 1 : every,
+    steady,
+    cuts,
+  };
+}
+
+/** From what a layer's depth comes, frame by frame; null where it is the same in all. */
+function sourceOf(layer: Layer): ClipDepthSource | null {
+  if (layer.kind === estimateLayer.kind) return { is: 'estimate', quality: valuesSchema(estimateLayer.params).parse(layer.values).quality };
+  if (layer.kind !== importedLayer.kind || !layer.media?.clip) return null;
+  const { channel, reading } = contentOf(importedLayer, layer.content);
+  const { offset } = valuesSchema(importedLayer.params).parse(layer.values);
+  return { is: 'map', ref: layer.media, channel, reading, offset };
 }
 
 /** About how long it takes, seconds, and how many bytes it fills. */
-export function costOf({ from, to, quality, every }: ClipDepthSpec): { readonly seconds: number; readonly bytes: number } {
+export function costOf({ from, to, source, every }: ClipDepthSpec): { readonly seconds: number; readonly bytes: number } {
   const frames = to - from + 1;
   const hands = engine().hands;
-  const estimates = Math.ceil(frames / every);
+  const quality = source.is === 'estimate' ? source.quality : 'draft';
+  const estimates = source.is === 'estimate' ? Math.ceil(frames / every) : 0;
   return {
     seconds: (estimates * ESTIMATE_SECONDS[quality]) / hands + frames * STEADY_SECONDS,
     bytes: (estimates + frames) * FRAME_BYTES[quality],
@@ -42,9 +65,14 @@ export interface ClipDepthState {
 }
 
 export async function stateOf(spec: ClipDepthSpec): Promise<ClipDepthState> {
-  const [estimated, finished, report] = await Promise.all([keptFrames(estimatesOf(spec)), keptFrames(seriesOf(spec)), keptReport(seriesOf(spec))]);
+  const [estimated, finished, report] = await Promise.all([keptEstimates(spec), keptFrames(seriesOf(spec)), keptReport(seriesOf(spec))]);
   return { estimated, finished, report };
 }
+
+const keptEstimates = async (spec: ClipDepthSpec): Promise<readonly number[]> => {
+  const series = estimatesOf(spec);
+  return series === null ? [] : keptFrames(series);
+};
 
 const changed = (): void => useSession.getState().set({ depthStamp: useSession.getState().depthStamp + 1 });
 
@@ -110,14 +138,16 @@ async function estimateFrames(
   playhead: number,
   { stopped, run, report }: { stopped(): boolean; run<T>(job: Job<T>): Promise<T | null>; report(share: number): void },
 ): Promise<void> {
+  const { source } = spec;
   const series = estimatesOf(spec);
+  if (series === null || source.is === 'map') return;
   const kept = new Set(await keptFrames(series));
   const wanted = estimatedFrames(spec).filter((f) => !kept.has(f));
   const waiting = [...wanted].sort((a, b) => Math.abs(a - playhead) - Math.abs(b - playhead));
   let done = 0;
   const hand = async (): Promise<void> => {
     for (let frame = waiting.shift(); frame !== undefined && !stopped(); frame = waiting.shift()) {
-      const plane = await run(engine().estimate({ is: 'raster', ref: spec.of, frame }, spec.quality, () => undefined));
+      const plane = await run(engine().estimate({ is: 'raster', ref: spec.of, frame }, source.quality, () => undefined));
       if (!plane || stopped()) return;
       await keepFrame(series, frame, plane);
       report(++done / wanted.length);
@@ -129,6 +159,7 @@ async function estimateFrames(
 /** Forgets what was found, steady maps and estimates. */
 export async function forgetClipDepth(spec: ClipDepthSpec): Promise<void> {
   await forgetFrames(seriesOf(spec));
-  await forgetFrames(estimatesOf(spec));
+  const series = estimatesOf(spec);
+  if (series !== null) await forgetFrames(series);
   changed();
 }

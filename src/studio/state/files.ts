@@ -8,10 +8,12 @@ import { changeShot, shotOf, useDocument, whileOpen } from './documentStore';
 
 /** Brings a picture in and keeps it beside the document. Throws OmbrageError that names it. */
 export async function readPicture(file: File): Promise<MediaRef> {
-  const { facts, raster, sha256 } = await engine().decode(file, file.name, false);
+  const { facts, raster, sha256 } = await engine().decode(file, file.name);
   engine().hold('raster', sha256, raster).catch(notifyError);
+  if (facts.clip) engine().hold('clip', sha256, { blob: file, name: file.name }).catch(notifyError);
   await putMedia(database(), sha256, file.name, file);
-  return { sha256, name: file.name.slice(0, 200), width: facts.width, height: facts.height };
+  const clip = facts.clip && { frames: facts.clip.frames, fps: facts.clip.fps };
+  return { sha256, name: file.name.slice(0, 200), width: facts.width, height: facts.height, ...(clip && { clip }) };
 }
 
 /** Makes the file of an imported layer the plate of the open shot, and the plate that layer's map. */

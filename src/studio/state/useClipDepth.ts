@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import type { ClipDepthSpec } from '../../core/motion/clipSpec';
+import { seriesOf, type ClipDepthSpec } from '../../core/motion/clipSpec';
 import { notifyError } from '../controls/noticeStore';
 import { stateOf, type ClipDepthState } from './clipDepth';
 import { useSession } from './sessionStore';
@@ -12,7 +12,7 @@ export function useClipDepth(spec: ClipDepthSpec | null): ClipDepthState | null 
   const stamp = useSession((s) => s.depthStamp);
   const step = useSession((s) => (s.following ? Math.floor(s.following.share * LOOKS) : -1));
   const [state, setState] = useState<ClipDepthState | null>(null);
-  const key = spec && JSON.stringify([spec.of.sha256, spec.quality, spec.steady]);
+  const key = spec && JSON.stringify(seriesOf(spec));
   useEffect(() => {
     if (!spec) return;
     let wanted = true;

@@ -1,8 +1,8 @@
 import type { Quality } from '../../estimate/key';
 import { frameAt } from '../../need';
-import { choice, percent } from '../../values/params';
+import { choice } from '../../values/params';
 import { defineLayer } from '../definition';
-import { mapParams, placeMap } from './mapLayer';
+import { clipParams, mapParams, placeMap } from './mapLayer';
 
 /** Depth estimated from the plate itself. */
 export const estimateLayer = defineLayer({
@@ -20,14 +20,7 @@ export const estimateLayer = defineLayer({
       ],
     }),
     ...mapParams,
-    steady: percent({
-      label: 'Steady',
-      min: 0,
-      max: 100,
-      default: 70,
-      ofClips: true,
-      help: 'How far depth is carried on from frame to frame, along what moves',
-    }),
+    ...clipParams,
   },
   needs: ({ params, plate, at }) => [
     { is: 'estimate', of: plate, frame: frameAt(plate, at), quality: params.quality, ...(plate.clip && { steady: params.steady }) },

@@ -1,7 +1,10 @@
 import * as z from 'zod';
-import { choice } from '../../values/params';
+import { TIME_LIMIT } from '../../document/limits';
+import { mapFrameAt, seriesOf } from '../../motion/clipSpec';
+import { frameAt } from '../../need';
+import { choice, frames } from '../../values/params';
 import { defineLayer } from '../definition';
-import { mapParams, placeMap, type Fit } from './mapLayer';
+import { clipParams, mapParams, placeMap, type Fit } from './mapLayer';
 
 /** How the file of a layer is read, and what was found in it, for the panel. */
 export const importedContentSchema = z.object({
@@ -44,9 +47,28 @@ export const importedLayer = defineLayer({
       ],
     }),
     ...mapParams,
+    ...clipParams,
+    offset: frames({
+      label: 'Begins at',
+      min: -96,
+      max: 96,
+      lowest: -TIME_LIMIT,
+      highest: TIME_LIMIT,
+      default: 0,
+      ofClips: true,
+      help: 'Frame of the plate at which a clip of maps begins',
+    }),
   },
   content: importedContentSchema,
-  needs: ({ content: { channel, reading }, media }) => (media ? [{ is: 'map', ref: media, frame: 0, channel, reading }] : []),
+  needs: ({ content: { channel, reading }, media, params: { offset, steady }, plate, at }) => {
+    if (!media) return [];
+    const still = { is: 'map', ref: media, frame: 0, channel, reading } as const;
+    if (!media.clip) return [still];
+    const here = frameAt(plate, at);
+    const frame = plate.clip ? mapFrameAt(media, offset, plate, here) : frameAt(media, { ...at, frame: at.frame - offset });
+    const source = { is: 'map', ref: media, channel, reading, offset } as const;
+    return [{ ...still, frame, ...(plate.clip && steady > 0 && { steady: { series: seriesOf({ of: plate, source, steady }), at: here } }) }];
+  },
   summary: (p) => (p.turnOver ? 'turned over' : 'white is near'),
   build: (input) => input.map && { nearness: placeMap(input.map, input, input.params), coverage: null },
 });

@@ -15,6 +15,18 @@ export const mapParams = {
   high: percent({ label: 'White at', min: 0, max: 100, default: 100, decimals: 1, help: 'Grey of the map that becomes the near end of the layer' }),
 };
 
+/** Settings of a map that changes from frame to frame. */
+export const clipParams = {
+  steady: percent({
+    label: 'Steady',
+    min: 0,
+    max: 100,
+    default: 70,
+    ofClips: true,
+    help: 'How far depth is carried on from frame to frame, along what moves',
+  }),
+};
+
 export type Fit = 'stretch' | 'fit' | 'cover';
 
 export interface MapValues {

@@ -1,8 +1,8 @@
 import { newLayer, storedFar } from '../../../core/document/defaults';
 import { foundIn } from '../../../formats/foundMap';
 import { database } from '../../../store/database';
-import { getMedia, putMedia } from '../../../store/media';
-import { changeSettings, whileOpen } from '../../state/documentStore';
+import { checkRoom, getMedia, putMedia } from '../../../store/media';
+import { changeSettings, shotOf, useDocument, whileOpen } from '../../state/documentStore';
 import { swapPlate } from '../../state/files';
 import { session } from '../../state/session';
 import { notify, notifyError } from '../../controls/noticeStore';
@@ -13,10 +13,19 @@ export async function importMap(file: File): Promise<void> {
   const open = whileOpen();
   try {
     const read = await session().readMap(file, file.name, null);
+    await checkRoom(file.name, file.size);
     await putMedia(database(), read.sha256, file.name, file);
     if (!open()) return;
-    const layer = newLayer('imported', { sha256: read.sha256, name: file.name, width: read.facts.width, height: read.facts.height });
+    const clip = read.clip && { frames: read.clip.frames, fps: read.clip.fps };
+    const layer = newLayer('imported', {
+      sha256: read.sha256,
+      name: file.name,
+      width: read.facts.width,
+      height: read.facts.height,
+      ...(clip && { clip }),
+    });
     Object.assign(layer.values, { turnOver: read.proposal.turnOver, fit: read.proposal.fit });
+    if (clip) tellClip(file.name, clip);
     addLayer({ ...layer, name: file.name.slice(0, 200), content: foundIn(read) });
     if (read.facts.colourful)
       notify({
@@ -28,6 +37,18 @@ export async function importMap(file: File): Promise<void> {
   } catch (error) {
     notifyError(error);
   }
+}
+
+/** Says how a clip of maps meets the plate. */
+function tellClip(name: string, { frames, fps }: { readonly frames: number; readonly fps: number }): void {
+  const plate = shotOf(useDocument.getState())?.plate.clip;
+  if (!plate) return;
+  const short = frames / fps < plate.frames / plate.fps - 0.5 / plate.fps;
+  notify({
+    kind: 'note',
+    text: `${name} is a clip of ${frames} frames at ${fps} fps.`,
+    hint: `It is matched to the plate by time${short ? '; where it is shorter its last frame is held' : ''}. “Begins at” moves it.`,
+  });
 }
 
 /** Reads a layer's file again, by another of its channels. */

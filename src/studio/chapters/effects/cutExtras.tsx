@@ -19,19 +19,24 @@ const setMedia = (id: string, media: MediaRef): void =>
 /** The picture behind: a file, or what another shot of the project was made from. */
 function StillRow({ id, media }: { id: string; media: MediaRef | undefined }) {
   const shots = useDocument((s) => s.project?.shots);
-  const others = (shots ?? []).map(({ name, plate }) => ({
-    label: `From ${name}`,
+  const others = (shots ?? []).map(({ name: title, plate }) => ({
+    label: `From ${title}`,
     take: async () => {
       const { raster } = await engine().decode(await getMedia(database(), plate), plate.name, false);
       engine().hold('raster', plate.sha256, raster).catch(notifyError);
-      setMedia(id, { sha256: plate.sha256, name: plate.name, width: plate.width, height: plate.height });
+      const { sha256, name, width, height, clip } = plate;
+      if (clip)
+        engine()
+          .hold('clip', sha256, { blob: await getMedia(database(), plate), name })
+          .catch(notifyError);
+      setMedia(id, { sha256, name, width, height, ...(clip && { clip }) });
     },
   }));
   return (
     <FileRow
       now={media?.name ?? 'no picture yet'}
       label="Choose picture"
-      accept="image/*"
+      accept="image/*,video/*,.mkv"
       others={others}
       onFile={async (file, open) => {
         const read = await readPicture(file);

@@ -91,6 +91,7 @@ export function ClipSection({ shot, of, title, button }: { shot: Shot; of: ClipS
         {output.note} {frames} frames, {(frames / clip.fps).toFixed(1)} s, about {bytes(clipBytes(clip))}
         {perPixel > 0 ? `, in about ${time(seconds)}` : ''}.
         {even.width !== size.width || even.height !== size.height ? ' Sides are made even, as the format wants it.' : ''}
+        {clip.sound ? ' With the sound of the plate.' : ''}
         {round === true ? ' It loops: its end meets its beginning.' : ''}
         {round === false ? ' Its end does not meet its beginning.' : ''}
       </Box>

@@ -29,7 +29,11 @@ export function clipOf(shot: Shot, kind: string, values: ClipSpec['values'], siz
   const { from, to } = playedRange(shot.settings);
   const even = clipSize(kind, size.width, size.height);
   const picture = namedClip(kind).of === 'clip' ? finishedSize(shot.settings, even) : even;
-  return { kind, values, ...even, picture, fps: shot.settings.time.fps, from, to };
+  const { fps } = shot.settings.time;
+  const { clip, sha256, name } = shot.plate;
+  // played at another rate the sound would not fit
+  const along = clip?.sound && Math.abs(clip.fps - fps) < 0.01 && namedClip(kind).of === 'clip' && namedClip(kind).making.by === 'codec';
+  return { kind, values, ...even, picture, fps, from, to, ...(along && { sound: { sha256, name } }) };
 }
 
 /** Exports the frames of the open shot's range. Each finished piece is kept until all are there: after a reload it goes on. */

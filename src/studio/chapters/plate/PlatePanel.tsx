@@ -10,6 +10,7 @@ import { NumberRow } from '../../controls/NumberRow';
 import { DrivenRow } from '../../timeline/DrivenRow';
 import { ChoiceRow, LabelRow, PanelHead, Section, ToggleRow } from '../../controls/rows';
 import { changeSettings, changeShot, useShot, type Gesture } from '../../state/documentStore';
+import { ClipRows } from './ClipRows';
 
 /** A row for one of the shot's own numbers. */
 function ShotNumberRow({ name, settings }: { name: ShotNumberName; settings: Settings }) {
@@ -58,6 +59,8 @@ export function PlatePanel() {
               : `${focalLengthOfHfov(plate.hfovFromFile).toFixed(0)} mm, ${plate.hfovFromFile.toFixed(1)}°, from the file`
           }
         />
+        {plate.clip && <Fact label="Clip" value={`${plate.clip.frames} frames, ${plate.clip.fps} fps${plate.clip.sound ? ', sound' : ''}`} mono />}
+        {plate.clip && <ClipRows shot={shot} />}
         {plate.opaque !== undefined && (
           <ToggleRow
             label="Leave out alpha"

@@ -25,9 +25,10 @@ export function ClipDepthPanel({ layer }: { layer: Layer }) {
   const every = chosen ?? EVERY[quality];
   const spec = specOf(shot, layer, every);
   const state = useClipDepth(spec);
-  if (!spec || spec.to < 1) return null;
+  if (!spec || spec.to < 1 || (spec.source.is === 'map' && spec.steady === 0)) return null;
   const frames = spec.to + 1;
   const finished = state ? (spec.steady > 0 ? state.finished.length : state.estimated.length) : 0;
+  const estimated = spec.source.is === 'estimate';
   const wanted = spec.steady > 0 ? frames : estimatedFrames(spec).length;
   const all = finished >= wanted;
   const { seconds, bytes } = costOf(spec);
@@ -35,26 +36,30 @@ export function ClipDepthPanel({ layer }: { layer: Layer }) {
   return (
     <Section title="Depth of the clip">
       <Box sx={{ color: 'var(--text)' }} data-testid="clip-depth">
-        {all ? `All ${frames} frames have steady depth.` : `${finished} of ${wanted} frames are finished, ${state?.estimated.length ?? 0} estimated.`}
+        {all
+          ? `All ${frames} frames have steady depth.`
+          : `${finished} of ${wanted} frames are steady${estimated ? `, ${state?.estimated.length ?? 0} estimated` : ''}.`}
       </Box>
-      <ChoiceRow
-        label="Estimate"
-        help="Frames between are carried along what moves"
-        value={String(every)}
-        options={[
-          { value: '1', label: 'Each frame' },
-          { value: '2', label: 'Every 2nd' },
-          { value: '4', label: 'Every 4th' },
-        ]}
-        onChange={(v) => setChosen(Number(v))}
-      />
+      {estimated && (
+        <ChoiceRow
+          label="Estimate"
+          help="Frames between are carried along what moves"
+          value={String(every)}
+          options={[
+            { value: '1', label: 'Each frame' },
+            { value: '2', label: 'Every 2nd' },
+            { value: '4', label: 'Every 4th' },
+          ]}
+          onChange={(v) => setChosen(Number(v))}
+        />
+      )}
       {following ? (
         <Box sx={{ color: 'var(--mute)', fontSize: 11.5 }}>It is being found; you can go on working.</Box>
       ) : (
         !all && (
           <>
             <Button fullWidth variant="contained" onClick={() => void findClipDepth(spec, useView.getState().frame)}>
-              {begun ? 'Go on finding depth' : 'Find depth for all frames'}
+              {!estimated ? 'Make all frames steady' : begun ? 'Go on finding depth' : 'Find depth for all frames'}
             </Button>
             <Box className="mono" sx={{ color: 'var(--mute)', fontSize: 11 }}>
               about {timeText(seconds)}, {Math.round(bytes / 1e6)} MB

@@ -1,3 +1,0 @@
-import '../headless/kernels';
-import { renderClipFrames } from './clipFrames';
-await renderClipFrames(1);

@@ -1,0 +1,59 @@
+import { releaseKernels } from '../core/kernels/loader';
+import type { ClipDepthSpec } from '../core/motion/clipSpec';
+import type { Span } from '../core/motion/plan';
+import type { RasterNeed, StillFile } from '../core/need';
+import { sampleRaster, stretch } from '../core/raster/resample';
+import { Stopped } from '../core/run';
+import type { Flickers } from './clipDepth';
+import { clipMap, readerOf, withFrames } from './clipFrames';
+import { plateAt } from './holding';
+import { Newest } from './newest';
+import { encodeCanvas } from './outputs';
+import type { Report } from './protocol';
+
+/** Reports the share done; throws Stopped where the work is not wanted any more. */
+const lookFor =
+  (id: number, words: Int32Array, report: (share: number) => void) =>
+  (share: number): void => {
+    report(share);
+    if (!new Newest(words).is(id)) throw new Stopped();
+  };
+
+const unlessStopped = async <T>(work: () => Promise<T>): Promise<T | null> => {
+  try {
+    return await work();
+  } catch (error) {
+    if (error instanceof Stopped) return null;
+    throw error;
+  }
+};
+
+/** The frames of a clip that begin a new scene; null where it was stopped. */
+export async function clipCuts(of: StillFile, span: Span, id: number, words: Int32Array, report: Report): Promise<readonly number[] | null> {
+  const { cutsOf } = await import('./clipDepth');
+  const clip = await readerOf(of.sha256);
+  return unlessStopped(() => cutsOf(clip, span, lookFor(id, words, report)));
+}
+
+/** Carries the depth of a clip to all its frames and makes them steady; null where it was stopped. */
+export async function steadyWhole(spec: ClipDepthSpec, id: number, words: Int32Array, report: Report): Promise<Flickers | null> {
+  const { steadyClip } = await import('./clipDepth');
+  const store = await import('../media/clipStore');
+  const footage = { clip: await readerOf(spec.of.sha256), mapAt: clipMap };
+  try {
+    return await unlessStopped(() => steadyClip(spec, footage, store, lookFor(id, words, report)));
+  } finally {
+    releaseKernels();
+  }
+}
+
+/** Numbered pictures put together as one file. */
+export const packFrames = async (files: readonly { readonly name: string; readonly blob: Blob }[]): Promise<Blob> =>
+  (await import('../media/pictureSequence')).packSequence(files);
+
+/** A held plate, or a frame of one that is a clip, as a PNG. */
+export async function framePicture(need: RasterNeed): Promise<Blob> {
+  const raster = await withFrames(() => Promise.resolve().then(() => plateAt(need)));
+  const { width, height } = raster;
+  return encodeCanvas(sampleRaster(raster, stretch(raster, width, height), width, height), 'image/png', 1);
+}
