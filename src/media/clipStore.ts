@@ -53,6 +53,13 @@ export async function keptFrames(of: string): Promise<readonly number[]> {
 export const keepReport = async (report: DepthReport): Promise<void> => void (await clips().reports.put(report));
 export const keptReport = async (of: string): Promise<DepthReport | null> => (await clips().reports.get(of)) ?? null;
 
+/** Forgets what is of clips that nobody has any more; `used` tells those that are. */
+export async function forgetUnless(used: (of: string) => boolean): Promise<void> {
+  if (!(await Dexie.exists('ombrage-clips'))) return;
+  const all = (await clips().frames.orderBy('of').uniqueKeys()) as string[];
+  for (const of of all) if (!used(of)) await forgetFrames(of);
+}
+
 /** Forgets what was found of a clip. */
 export async function forgetFrames(of: string): Promise<void> {
   await clips().frames.where('of').equals(of).delete();

@@ -20,6 +20,11 @@ const demoSchema = z.object({
       aperture: z.number().optional(),
       width: z.number().default(1600),
       height: z.number().default(900),
+      /** where the plate moves: its file, how long it is, its clip of maps, and the frame that stands for it on the shelf */
+      clip: z.object({ frames: z.number(), fps: z.number() }).optional(),
+      plate: z.string().optional(),
+      map: z.object({ name: z.string(), title: z.string(), width: z.number(), height: z.number() }).optional(),
+      poster: z.string().optional(),
     }),
   ),
 });
@@ -41,6 +46,7 @@ const DEMO_NAME = 'Slack Water';
 
 interface Demo {
   readonly shots: Shot[];
+  readonly posters: readonly { readonly shot: string; readonly blob: Blob }[];
   readonly files: readonly { readonly sha256: string; readonly name: string; readonly blob: Blob }[];
 }
 
@@ -57,12 +63,16 @@ async function fetchDemo(): Promise<Demo> {
     return hash;
   };
   const shots: Shot[] = [];
+  const posters: { shot: string; blob: Blob }[] = [];
   for (const [name, s] of Object.entries(index.shots).sort((a, b) => a[1].title.localeCompare(b[1].title))) {
-    const plate = { sha256: await keep(`${name}.jpg`), name: `${name}.jpg`, width: s.width, height: s.height, bits: 8, hfovFromFile: s.hfovDegrees };
-    const map = { sha256: await keep(`${name}.depth.png`), name: `${name}.depth.png`, width: s.width, height: s.height };
+    const { clip, width, height, plate: plateName = `${name}.jpg` } = s;
+    const mapFile = s.map ?? { name: `${name}.depth.png`, title: 'Exact depth', width, height };
+    const time = clip && { clip };
+    const plate = { sha256: await keep(plateName), name: plateName, width, height, bits: 8, hfovFromFile: s.hfovDegrees, ...time };
+    const map = { sha256: await keep(mapFile.name), name: mapFile.name, width: mapFile.width, height: mapFile.height, ...time };
     const shot = newShot(plate);
     const hand = made[name] ?? { exact: 'below', layers: [] };
-    const exact = { ...newLayer('imported', map), name: 'Exact depth' };
+    const exact = { ...newLayer('imported', map), name: mapFile.title };
     const blur = shot.settings.effects[0]!;
     const moves = moving[name];
     const drives: Drives = moves?.focus ? { focus: { kind: 'keys' as const, keys: moves.focus } } : {};
@@ -75,10 +85,12 @@ async function fetchDemo(): Promise<Demo> {
         calibration: calibrationSchema.parse({ near: s.near, far: storedFar(s.far), spacing: s.spacing, scaled: true }),
         effects: [...(moves?.effects ?? []), { ...blur, drives, values: { ...blur.values, focus: s.focus[0]!, aperture: s.aperture ?? 1.4 } }],
         camera: { ...shot.settings.camera, moves: moves?.moves ?? [] },
+        time: { ...shot.settings.time, ...(clip && { length: clip.frames, fps: clip.fps }) },
       },
     });
+    if (s.poster) posters.push({ shot: shot.id, blob: await (await fetch(`/demo/${s.poster}`)).blob() });
   }
-  return { shots, files };
+  return { shots, files, posters };
 }
 
 /** A demo project that is there and holds shots. */
@@ -104,13 +116,14 @@ export async function provideDemo(db: Database, first: boolean): Promise<Project
   if (first && (await seen())) return null;
   const there = await presentDemo(db);
   if (there) return there;
-  const { shots, files } = await fetchDemo();
+  const { shots, files, posters } = await fetchDemo();
   try {
-    return await db.transaction('rw', [db.projects, db.media, db.marks], async () => {
+    return await db.transaction('rw', [db.projects, db.media, db.marks, db.thumbs], async () => {
       const other = await presentDemo(db);
       if (other) return other;
       if (first && (await seen())) return null;
       for (const file of files) if (!(await db.media.get(file.sha256))) await db.media.put(file);
+      await db.thumbs.bulkPut([...posters]);
       const id = (await db.projects.get(DEMO_PROJECT)) ? newId() : DEMO_PROJECT;
       const project: Project = { version: DOCUMENT_VERSION, id, name: DEMO_NAME, shots };
       await db.projects.add({ id, name: project.name, document: project, revision: 1, updatedAt: Date.now(), deletedAt: null });

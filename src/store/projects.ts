@@ -142,6 +142,7 @@ const WEEK = 7 * 24 * 3600 * 1000;
  * that belong to no shot are removed every time: they can be made again.
  */
 export async function tidy(db: Database, now = Date.now()): Promise<void> {
+  let known = null as { readonly media: readonly string[]; readonly maps: readonly string[] } | null;
   await db.transaction('rw', [db.projects, db.media, db.maps, db.thumbs], async () => {
     const rows = await db.projects.toArray();
     const gone = rows.filter((r) => r.deletedAt !== null && now - r.deletedAt > WEEK);
@@ -167,5 +168,14 @@ export async function tidy(db: Database, now = Date.now()): Promise<void> {
       [db.thumbs, thumbs],
     ] as const)
       await table.bulkDelete((await table.toCollection().primaryKeys()).filter((key) => !used.has(key)));
+    known = { media: [...media], maps: [...maps] };
   });
+  if (known) await tidyClips(known);
+}
+
+/** Lets go of the depth of clips that no project has any more. */
+async function tidyClips({ media, maps }: { readonly media: readonly string[]; readonly maps: readonly string[] }): Promise<void> {
+  if (typeof indexedDB === 'undefined') return;
+  const { forgetUnless } = await import('../media/clipStore');
+  await forgetUnless((of) => maps.some((key) => of.startsWith(key)) || media.some((sha256) => of.includes(`along ${sha256}`)));
 }
