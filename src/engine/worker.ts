@@ -26,7 +26,7 @@ import { proposeMap } from '../formats/proposal';
 import { decodeFile, decodeRaster } from './decode';
 import { kindOfClip } from './openClip';
 import { joinClip, renderPiece } from './clip';
-import { withFrames } from './clipFrames';
+import { FrameMissing, withFrames } from './clipFrames';
 import { clipCuts, framePicture, packFrames, steadyWhole } from './clipWork';
 import { cacheForClip, cacheForOnce, helper, hold, inputsFor, known, letGo, mapOf, meetHelpers, plateAt, plateOf, runFor, type How } from './holding';
 import { Newest } from './newest';
@@ -143,7 +143,8 @@ const api: WorkerApi = {
       await rehearse({ ...request, size: sizes[0] }, runFor(how));
       rehearsed = true;
     } catch (error) {
-      if (!(error instanceof Stopped)) throw error;
+      // frames of a clip are brought when they are looked at
+      if (!(error instanceof Stopped || error instanceof FrameMissing)) throw error;
     }
   }),
   preview: guard(

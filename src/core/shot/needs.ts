@@ -19,6 +19,18 @@ export function layerNeeds(layer: Layer, plate: PlateFile, at: Moment = START): 
 export const layerMapNeed = (layer: Layer, plate: PlateFile, at: Moment = START): PlaneNeed | null =>
   layerNeeds(layer, plate, at).find(givesPlane) ?? null;
 
+/** Layers of which something may be seen: those that are on, down to one that covers all below it. */
+export function seenLayers(layers: readonly Layer[]): readonly Layer[] {
+  const on = layers.filter((l) => l.visible);
+  const covers = (l: Layer): boolean => {
+    if (l.opacity < 1 || l.blend !== 'replace' || l.drives.opacity || !knowsLayer(l.kind)) return false;
+    const definition = layerOf(l.kind);
+    return definition.coversAll?.(paramsAt(definition, l, START), contentOf(definition, l.content), l.media ?? null) ?? false;
+  };
+  const lowest = on.map(covers).lastIndexOf(true);
+  return on.slice(Math.max(0, lowest));
+}
+
 /** Everything that a shot needs from files, each once: its plate, then what its layers need, hidden ones too. */
 export function needsOf({ plate, settings }: { readonly plate: PlateFile; readonly settings: Settings }, at: Moment = START): readonly Need[] {
   const found = new Map<string, Need>();

@@ -8,6 +8,7 @@ import { clipParams, mapParams, placeMap } from './mapLayer';
 export const estimateLayer = defineLayer({
   kind: 'estimate',
   beneath: true,
+  coversAll: () => true,
   label: 'Estimate',
   help: 'Depth told from the picture alone',
   params: {

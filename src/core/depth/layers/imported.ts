@@ -35,6 +35,8 @@ export const importedLayer = defineLayer({
   label: 'Imported map',
   help: 'A depth map from a file',
   fromFile: true,
+  // maps may have holes; those of a clip are whole where its first one is
+  coversAll: ({ fit }, { found }, media) => media?.clip !== undefined && fit !== 'fit' && (found?.holes ?? 0) === 0,
   params: {
     fit: choice<Fit>({
       label: 'Fit',

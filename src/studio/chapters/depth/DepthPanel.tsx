@@ -8,7 +8,7 @@ import { knowsLayer, layerOf } from '../../../core/depth/layers/registry';
 import { BLEND_LABELS, blends, type Blend } from '../../../core/depth/blend';
 import type { Layer } from '../../../core/document/schema';
 import { needKey } from '../../../core/need';
-import { layerMapNeed } from '../../../core/shot/needs';
+import { layerMapNeed, seenLayers } from '../../../core/shot/needs';
 import { valuesSchema } from '../../../core/values/params';
 import { opacityParam } from '../../../core/document/driven';
 import { MAP_TYPES } from '../../../formats/registry';
@@ -22,7 +22,7 @@ import { useTint } from '../../controls/useTint';
 import { changeSettings, useShot } from '../../state/documentStore';
 import { shownQuality } from '../../state/provider';
 import { useSession } from '../../state/sessionStore';
-import { useViewPart } from '../../state/viewStore';
+import { useView, useViewPart } from '../../state/viewStore';
 import { AddLayer } from './AddLayer';
 import { CleanupSection } from './CleanupSection';
 import { importMap } from './importMap';
@@ -35,14 +35,18 @@ export function DepthPanel() {
   const { selectedLayer, set } = useViewPart('selectedLayer', 'set');
   const given = useSession((s) => s.given);
   const without = useSession((s) => s.without);
+  const frame = useView((s) => (shot.plate.clip ? s.frame : 0));
   const input = useRef<HTMLInputElement>(null);
   const { layers } = shot.settings;
   const layer = layers.find((l) => l.id === selectedLayer);
   const summary = (l: Layer): string => {
     const definition = layerOf(l.kind);
-    const need = layerMapNeed(l, shot.plate);
-    if (need && !(needKey(need) in given)) return without[needKey(need)] ?? 'coming…';
-    if (need?.is === 'estimate') return shownQuality(need, given) ?? '';
+    const need = layerMapNeed(l, shot.plate, { frame, fps: shot.settings.time.fps });
+    // of a clip only what is seen is brought
+    const hidden = shot.plate.clip && !seenLayers(layers).includes(l);
+    if (need && !hidden && !(needKey(need) in given)) return without[needKey(need)] ?? 'coming…';
+    if (need?.is === 'estimate')
+      return shownQuality(need, given) ?? (hidden ? definition.summary(valuesSchema(definition.params).parse(l.values), undefined) : '');
     return definition.summary(valuesSchema(definition.params).parse(l.values), contentOf(definition, l.content));
   };
   return (

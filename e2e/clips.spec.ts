@@ -1,0 +1,139 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test as fresh, type Page } from '@playwright/test';
+import { readFileSync } from 'node:fs';
+import { zipSync } from 'fflate';
+import { ALL_FORMATS, BufferSource, EncodedPacketSink, Input } from 'mediabunny';
+import sharp from 'sharp';
+import { canvasFigures, chapter, openShelf, pictureReady, saved, typeValue, viewer } from './helpers';
+
+/** Frames in which a bright square walks over a dark ground, so that each can be told from the others. */
+const W = 320;
+const H = 192;
+const frameFile = async (k: number): Promise<Buffer> => {
+  const rgb = Buffer.alloc(W * H * 3);
+  for (let y = 0; y < H; y++)
+    for (let x = 0; x < W; x++) {
+      const on = x >= 20 + 16 * k && x < 80 + 16 * k && y > 60 && y < 160;
+      const grain = ((x * 7919 + y * 104729) % 31) - 15;
+      rgb.set(on ? [220, 200 + (grain >> 1), 60] : [40 + grain, 60 + grain, 90 + (y >> 1)], (y * W + x) * 3);
+    }
+  return sharp(rgb, { raw: { width: W, height: H, channels: 3 } })
+    .png()
+    .toBuffer();
+};
+
+const frames = async (count: number) =>
+  Promise.all(
+    Array.from({ length: count }, async (_, k) => ({
+      name: `walk_${String(k).padStart(3, '0')}.png`,
+      mimeType: 'image/png',
+      buffer: await frameFile(k),
+    })),
+  );
+
+const time = (page: Page) => page.getByTestId('time');
+const goTo = async (page: Page, frame: number): Promise<void> => {
+  await page.getByRole('slider', { name: 'Playhead' }).focus();
+  await page.keyboard.press('Home');
+  for (let k = 0; k < frame; k++) await page.keyboard.press('ArrowRight');
+  await expect(time(page)).toContainText(`frame ${frame} of`);
+  await pictureReady(page);
+};
+
+/** Brightness of the left and of the right part of the picture. */
+const halves = async (page: Page): Promise<readonly [number, number]> => [
+  (await canvasFigures(page, { x: 0.08, y: 0.4, w: 0.16, h: 0.3 })).mean,
+  (await canvasFigures(page, { x: 0.55, y: 0.4, w: 0.2, h: 0.3 })).mean,
+];
+
+fresh('numbered pictures become a clip: scrubbed, its depth found for all frames and kept, played, and exported', async ({ page }) => {
+  await openShelf(page);
+  // one number is missing: it is said
+  const files = (await frames(13)).filter((_, k) => k !== 11);
+  await page.getByTestId('bring-in').setInputFiles(files);
+  await expect(page).toHaveURL(/\/shot\?/);
+  await expect(page.getByText('Numbers are missing (11)')).toBeVisible();
+  await pictureReady(page);
+  await expect(time(page)).toContainText('frame 0 of 11, 24 fps');
+  const first = await halves(page);
+  await goTo(page, 9);
+  const later = await halves(page);
+  // the square has walked from the left to the right
+  expect(first[0]).toBeGreaterThan(first[1] + 40);
+  expect(later[1]).toBeGreaterThan(later[0] + 40);
+
+  await chapter(page, 'Depth').click();
+  await page.getByRole('button', { name: 'Draft' }).click();
+  await expect(page.getByTestId('clip-depth')).toContainText('of 12 frames are steady');
+  await page.getByRole('button', { name: /^(Find depth for all frames|Go on finding depth)$/ }).click();
+  await expect(page.getByTestId('clip-depth')).toHaveText('All 12 frames have steady depth.', { timeout: 60_000 });
+  await expect(page.getByTestId('clip-track')).toHaveAttribute('aria-label', /12 frames steady/);
+  const [before, after] = (await page.getByTestId('flicker').innerText()).match(/[\d.]+/g)!.map(Number) as [number, number];
+  expect(after).toBeLessThan(before);
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target).join(' ')}`)).toEqual([]);
+
+  await saved(page);
+  await page.reload();
+  await pictureReady(page);
+  await chapter(page, 'Depth').click();
+  await expect(page.getByTestId('clip-depth')).toHaveText('All 12 frames have steady depth.');
+
+  await chapter(page, 'Output').click();
+  const coming = page.waitForEvent('download', { timeout: 60_000 });
+  await page.getByRole('button', { name: 'Export clip' }).click();
+  const bytes = readFileSync(await (await coming).path());
+  const track = (await new Input({ formats: ALL_FORMATS, source: new BufferSource(bytes) }).getPrimaryVideoTrack())!;
+  let packets = 0;
+  for await (const _ of new EncodedPacketSink(track).packets()) packets++;
+  expect(packets).toBe(12);
+
+  // the clip that came out comes in again, and its frames are those that went out
+  await page.getByRole('link', { name: 'Ombrage, all shots' }).click();
+  await page.getByTestId('bring-in').setInputFiles({ name: 'again.mp4', mimeType: 'video/mp4', buffer: bytes });
+  await expect(page).toHaveURL(/\/shot\?/);
+  await pictureReady(page);
+  await expect(time(page)).toContainText('frame 0 of 11, 24 fps');
+  expect((await halves(page))[0]).toBeGreaterThan((await halves(page))[1] + 30);
+  await goTo(page, 9);
+  expect((await halves(page))[1]).toBeGreaterThan((await halves(page))[0] + 30);
+  await chapter(page, 'Plate').click();
+  await page.getByRole('button', { name: 'Make a still of this frame' }).click();
+  await expect(page.getByText(/again frame 9/).first()).toBeVisible();
+  await pictureReady(page);
+  await expect(page.getByTestId('timeline')).toHaveCount(0);
+});
+
+fresh('the demo’s clip of maps is matched, read at each frame, and moved; what is no clip says so', async ({ page }) => {
+  await openShelf(page);
+  await page.getByRole('link', { name: '04 Crossing' }).click();
+  await pictureReady(page);
+  await chapter(page, 'Depth').click();
+  await page.getByRole('group', { name: 'View', exact: true }).getByRole('button', { name: 'Depth' }).click();
+  await page.getByRole('button', { name: 'Grey', exact: true }).click();
+  await pictureReady(page);
+  // the deckhand, who is near, comes in from the right
+  const right = () => canvasFigures(page, { x: 0.7, y: 0.35, w: 0.14, h: 0.4 });
+  const empty = await right();
+  await page.getByRole('slider', { name: 'Playhead' }).focus();
+  await page.keyboard.press('Home');
+  for (let k = 0; k < 3; k++) await page.keyboard.press('PageUp');
+  await expect(time(page)).toContainText('frame 30 of 95');
+  await pictureReady(page);
+  expect((await right()).mean).toBeGreaterThan(empty.mean + 60);
+  // begun later, the frame without him belongs here
+  await typeValue(page, 'Begins at', '30');
+  await pictureReady(page);
+  await expect.poll(async () => Math.abs((await right()).mean - empty.mean)).toBeLessThan(6);
+  await expect(viewer(page)).toHaveAttribute('aria-busy', 'false');
+
+  await page.getByRole('link', { name: 'Ombrage, all shots' }).click();
+  for (const [name, buffer, text] of [
+    ['empty.mp4', Buffer.from('\0\0\0\x18ftypmp42\0\0\0\0mp42isom', 'latin1'), 'empty.mp4'],
+    ['notes.zip', Buffer.from(zipSync({ 'note.txt': new TextEncoder().encode('nothing here') })), 'notes.zip holds no numbered pictures.'],
+    ['old.avi', Buffer.from('RIFF\x10\0\0\0AVI LIST\0\0\0\0', 'latin1'), 'old.avi is in a container that is not read here.'],
+  ] as const) {
+    await page.getByTestId('bring-in').setInputFiles({ name, mimeType: 'application/octet-stream', buffer });
+    await expect(page.getByRole('status').getByText(text).first()).toBeVisible();
+  }
+});
