@@ -1,15 +1,18 @@
 import { releaseKernels } from '../core/kernels/loader';
 import type { ClipDepthSpec } from '../core/motion/clipSpec';
 import type { Span } from '../core/motion/plan';
+import type { Point } from '../core/motion/track';
+import type { ShotRequest } from '../core/shot/stage';
 import type { RasterNeed, StillFile } from '../core/need';
 import { sampleRaster, stretch } from '../core/raster/resample';
 import { Stopped } from '../core/run';
 import type { Flickers } from './clipDepth';
 import { clipMap, readerOf, withFrames } from './clipFrames';
-import { plateAt } from './holding';
+import type { FollowedPoint } from './followPoint';
+import { inputsFor, known, plateAt } from './holding';
 import { Newest } from './newest';
 import { encodeCanvas } from './outputs';
-import type { Report } from './protocol';
+import type { Given, Report } from './protocol';
 
 /** Reports the share done; throws Stopped where the work is not wanted any more. */
 const lookFor =
@@ -45,6 +48,23 @@ export async function steadyWhole(spec: ClipDepthSpec, id: number, words: Int32A
   } finally {
     releaseKernels();
   }
+}
+
+/** Where a point of a clip goes, and how far it is; null where it was stopped. */
+export async function followedPoint(
+  shot: ShotRequest,
+  given: Given,
+  start: Point,
+  span: Span,
+  id: number,
+  words: Int32Array,
+  report: Report,
+): Promise<readonly FollowedPoint[] | null> {
+  const { followPoint } = await import('./followPoint');
+  const newest = new Newest(words);
+  const inputs = inputsFor(given, { quick: true, alone: true, progress: () => newest.is(id), id, newest });
+  const clip = await readerOf(shot.plate.sha256);
+  return unlessStopped(() => followPoint(known(shot), clip, inputs, start, span, lookFor(id, words, report)));
 }
 
 /** Numbered pictures put together as one file. */

@@ -6,7 +6,9 @@ import type { Subject } from '../core/estimate/subject';
 import type { Span } from '../core/motion/plan';
 import type { RasterNeed, StillFile } from '../core/need';
 import type { ClipDepthSpec } from '../core/motion/clipSpec';
+import type { Point } from '../core/motion/track';
 import type { Flickers } from './clipDepth';
+import type { FollowedPoint } from './followPoint';
 import type { Plane, Size } from '../core/raster/picture';
 import type { ShotRequest } from '../core/shot/stage';
 import type { FoundFace } from '../core/estimate/face/faces';
@@ -180,6 +182,13 @@ export class Engine extends Workers {
   /** Carries the estimates of a clip to all its frames and makes them steady; each frame is kept when it is finished. */
   steadyClip(spec: ClipDepthSpec, report: (share: number) => void): Job<Flickers> {
     return this.job((worker, id, words) => worker.steadyClip(spec, id, words, Comlink.proxy(report)) as Promise<Flickers>);
+  }
+
+  /** Follows a point of a clip, shares of the plate, and reads how far it is at each frame. */
+  followPoint(shot: ShotRequest, given: Given, start: Point, span: Span, report: (share: number) => void): Job<readonly FollowedPoint[]> {
+    return this.job(
+      (worker, id, words) => worker.followPoint(shot, given, start, span, id, words, Comlink.proxy(report)) as Promise<readonly FollowedPoint[]>,
+    );
   }
 
   output(shot: ShotRequest, given: Given, spec: OutputSpec, report: (share: number) => void): Job<Blob> {

@@ -8,7 +8,9 @@ import type { Quality } from '../core/estimate/key';
 import type { Span } from '../core/motion/plan';
 import type { RasterNeed, StillFile } from '../core/need';
 import type { ClipDepthSpec } from '../core/motion/clipSpec';
+import type { Point } from '../core/motion/track';
 import type { Flickers } from './clipDepth';
+import type { FollowedPoint } from './followPoint';
 import type { Subject } from '../core/estimate/subject';
 import type { Plane, Raster, Size } from '../core/raster/picture';
 import type { ShotRequest } from '../core/shot/stage';
@@ -167,6 +169,16 @@ export interface WorkerApi {
   clipCuts(of: StillFile, span: Span, id: number, newest: Int32Array, report: Report): Promise<readonly number[] | null>;
   /** carries the estimates of a clip to all its frames and makes them steady; null where it was stopped */
   steadyClip(spec: ClipDepthSpec, id: number, newest: Int32Array, report: Report): Promise<Flickers | null>;
+  /** where a point of a clip goes, from the frame of the shot on, and how far it is; null where it was stopped */
+  followPoint(
+    shot: ShotRequest,
+    given: Given,
+    start: Point,
+    span: Span,
+    id: number,
+    newest: Int32Array,
+    report: Report,
+  ): Promise<readonly FollowedPoint[] | null>;
   output(shot: ShotRequest, given: Given, spec: OutputSpec, id: number, newest: Int32Array, report: Report): Promise<Blob | null>;
   /** one piece of a clip; null where it was stopped */
   clipPiece(

@@ -13,6 +13,7 @@ import { fromKeys } from './keyMaps';
 import { chained, linkFrames, linksOf } from './links';
 import { keyFrames, piecesOfScene, scenesOf } from './plan';
 import { steadyAlongFlow, steadyMaps } from './steady';
+import { thinReadings, trackPoint } from './track';
 import { motionView, viewOfRgb, type MotionView } from './view';
 
 const W = 160;
@@ -309,4 +310,35 @@ test('a frame is made small by the means of what each pixel covers', () => {
   expect(mean(odd)).toBeCloseTo(mean(whole), 3);
   const grey16 = { width: 2, height: 2, channels: 1 as const, data: Uint16Array.of(0, 65535, 65535, 0) };
   expect(motionView(grey16, 1).luma.data[0]).toBeCloseTo(127.5, 3);
+});
+
+test('a point goes with its thing, and is lost where that is hidden', () => {
+  const ground = texture(51);
+  const mover = texture(52);
+  const at = (t: number) =>
+    planeOf((x, y) =>
+      y >= 40 && y < 80 && x >= 100 ? ground(x + 31, y) : (x - 30 - 5 * t) ** 2 + (y - 60) ** 2 < 18 ** 2 ? mover(x - 5 * t, y) : ground(x, y),
+    );
+  let point: { x: number; y: number } | null = { x: 30, y: 60 };
+  for (let t = 0; t < 10; t++) {
+    point = trackPoint(at(t), at(t + 1), point!);
+    expect(point!.x).toBeCloseTo(30 + 5 * (t + 1), 0);
+    expect(Math.abs(point!.y - 60)).toBeLessThan(0.5);
+  }
+  // behind the wall that begins at 100 there is nothing of it
+  for (let t = 10; t < 18 && point; t++) point = trackPoint(at(t), at(t + 1), point);
+  expect(point).toBeNull();
+});
+
+test('readings are thinned to what lines between them say', () => {
+  const bent = Array.from({ length: 41 }, (_, frame) => ({ frame, value: frame < 20 ? 4 : 4 + 0.2 * (frame - 19) }));
+  expect(thinReadings(bent, 0.05).map((r) => r.frame)).toEqual([0, 19, 40]);
+  expect(thinReadings(bent.slice(0, 2), 0)).toHaveLength(2);
+  const far = thinReadings(bent, 0.02, Math.log);
+  for (const r of bent) {
+    const next = far.findIndex((k) => k.frame >= r.frame);
+    const [a, b] = [far[Math.max(0, next - 1)]!, far[next]!];
+    const t = b.frame === a.frame ? 0 : (r.frame - a.frame) / (b.frame - a.frame);
+    expect(Math.abs(Math.log(r.value) - Math.log(a.value + t * (b.value - a.value)))).toBeLessThanOrEqual(0.02 + 1e-9);
+  }
 });

@@ -6,8 +6,10 @@ import { setDrive, type NumberAddress } from '../../../core/document/driven';
 import { keysOf, sortedKeys, type Key } from '../../../core/values/drive';
 import { clampNumber, frames } from '../../../core/values/params';
 import { NumberRow } from '../../controls/NumberRow';
-import { changeSettings } from '../../state/documentStore';
+import { changeSettings, useShot } from '../../state/documentStore';
+import { followFocus } from '../../state/followFocus';
 import type { Picking } from '../../state/picking';
+import { useSession } from '../../state/sessionStore';
 import { useView, useViewPart } from '../../state/viewStore';
 
 const DURATION = frames({ label: 'Takes', min: 2, max: 240, lowest: 1, highest: 36000, default: 24, help: 'Frames, or seconds such as 1 s' });
@@ -21,6 +23,8 @@ export function rackKeys(old: readonly Key[], start: number, duration: number, f
 /** Two clicks in the picture and a duration: the focus goes from one thing to the other, from the playhead on. */
 export function RackFocus({ item, param }: { item: EffectItem; param: string }) {
   const { picking, frame, set } = useViewPart('picking', 'frame', 'set');
+  const clip = useShot()?.plate.clip !== undefined;
+  const busy = useSession((s) => s.following !== null);
   const [duration, setDuration] = useState(DURATION.default);
   const id = `rack ${item.id}`;
   const waits = picking?.id.startsWith(id) ?? false;
@@ -51,6 +55,21 @@ export function RackFocus({ item, param }: { item: EffectItem; param: string }) 
       },
     });
   };
+  const followed = `${id} follow`;
+  const follow = (): void => {
+    const setting = effectOf(item.kind).params[param];
+    if (setting?.type !== 'number') return;
+    set({
+      picking: {
+        id: followed,
+        prompt: 'Click what stays in focus',
+        take: ({ x, y }) => {
+          set({ picking: null });
+          void followFocus({ place: 'effect', item: item.id, name: param }, setting, { x, y });
+        },
+      },
+    });
+  };
   return (
     <>
       <NumberRow param={DURATION} value={duration} onChange={setDuration} />
@@ -60,8 +79,20 @@ export function RackFocus({ item, param }: { item: EffectItem; param: string }) 
         sx={{ marginTop: '4px', ...(waits && { borderColor: 'var(--paper)' }) }}
         onClick={waits ? () => set({ picking: null }) : begin}
       >
-        {waits ? picking!.prompt : `Rack focus from frame ${frame}`}
+        {waits && picking?.id !== followed ? picking!.prompt : `Rack focus from frame ${frame}`}
       </Button>
+      {clip && (
+        <Button
+          fullWidth
+          disabled={busy}
+          aria-pressed={picking?.id === followed}
+          title="The focus is read where a point goes, frame by frame, and becomes keys"
+          sx={{ marginTop: '4px' }}
+          onClick={picking?.id === followed ? () => set({ picking: null }) : follow}
+        >
+          {picking?.id === followed ? picking.prompt : 'Focus that follows a point'}
+        </Button>
+      )}
     </>
   );
 }
