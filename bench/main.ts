@@ -2,6 +2,7 @@ import '../headless/kernels';
 import { writeFileSync } from 'node:fs';
 import { cameraSpeed, cameraTable, softMapTable } from './camera';
 import { cleanupTable } from './cleanup';
+import { clipTables } from './clips';
 import { depthPageTable } from './depthPage';
 import { chainSpeed, effectSpeed, relightTable } from './effects';
 import { fogTable, matteSpeed, matteTable } from './matte';
@@ -9,12 +10,13 @@ import { pageTable } from './page';
 import { estimateTable, lensTable } from './quality';
 import { speedTable } from './speed';
 
-/** `npm run bench [-- quality|camera|matte|effects|speed|page …]`: prints the tables and writes bench/results.json. */
+/** `npm run bench [-- quality|camera|matte|effects|clips|speed|page …]`: prints the tables and writes bench/results.json. */
 const parts = {
   quality: async () => ({ estimate: await estimateTable(), lens: await lensTable() }),
   matte: async () => ({ matte: matteTable(), speed: await matteSpeed(), fog: await fogTable() }),
   effects: async () => ({ relight: await relightTable(), speed: await effectSpeed(), chain: await chainSpeed() }),
   camera: async () => ({ views: await cameraTable(), soft: await softMapTable(), speed: await cameraSpeed() }),
+  clips: clipTables,
   cleanup: cleanupTable,
   speed: speedTable,
   page: pageTable,

@@ -77,8 +77,8 @@ function deckhand(m: MeshBuilder, frame: number, use: (material: Material) => nu
   m.sphere([x - 0.12, base + 1.65, z], 0.025, skin, 8);
 }
 
-/** The shot on the ferry at a frame: deck, rail and deckhand near, buoys and a boat on the water, hills far away. */
-export function crossing(frame: number): Scene {
+/** The shot on the ferry at a frame, with or without its deckhand: deck, rail and deckhand near, buoys and a boat on the water, hills far away. */
+export function crossing(frame: number, manned = true): Scene {
   const m = new MeshBuilder();
   const materials: Material[] = [];
   const use = (material: Material): number => materials.push(material) - 1;
@@ -238,7 +238,7 @@ export function crossing(frame: number): Scene {
       },
       hills,
     );
-  deckhand(m, frame, use);
+  if (manned) deckhand(m, frame, use);
 
   const air = (d: Vec3): Vec3 => scale(sky(normalize([d[0], 0.03, d[2]])), 0.97);
   return {
