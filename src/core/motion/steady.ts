@@ -1,10 +1,13 @@
 import type { Plane } from '../raster/picture';
 import { fitToBefore, jointLevels, levelled, type Levels, type PairFit } from './align';
 import { bilinear } from './bilinear';
+import { flickerAt, meanFlicker } from './flicker';
 import type { Link, Links } from './links';
 
-/** Nearness difference at which an earlier value counts a quarter: far more than noise, less than the step at an edge, which flow may miss by a pixel. */
-const SOFT = 0.2;
+/** An earlier value counts a quarter where it differs by so many times what maps flicker by, within these bounds: far more than noise, less than the step at an edge, which flow may miss by a pixel. */
+const SOFT_TIMES = 4.5;
+const SOFTEST = 0.2;
+const FIRMEST = 0.06;
 /** Variance of luma between two views of a point: noise of the sensor, and so much of a pixel by which flow may miss, on the picture's slope. */
 const NOISE2 = 100;
 const MISS2 = 0.25;
@@ -30,7 +33,7 @@ interface Mean {
   readonly count: Float32Array;
 }
 
-function carriedOn(map: Plane, luma: Plane, link: Link | null, last: Mean | null, lumaLast: Plane | null, memory: number): Mean {
+function carriedOn(map: Plane, luma: Plane, link: Link | null, last: Mean | null, lumaLast: Plane | null, memory: number, soft: number): Mean {
   const { width: w, height: h, data } = map;
   if (!link || !last || !lumaLast) return { value: data.slice(), count: new Float32Array(data.length).fill(1) };
   const value = new Float32Array(data.length);
@@ -47,7 +50,7 @@ function carriedOn(map: Plane, luma: Plane, link: Link | null, last: Mean | null
         const ty = y + flow.v[i]!;
         old = bilinear(last.value, w, h, tx, ty);
         const off = bilinear(lumaLast.data, w, h, tx, ty) - luma.data[i]!;
-        const jump = (old - v) / SOFT;
+        const jump = (old - v) / soft;
         const like = 1 / (1 + jump * jump);
         k = Math.min(memory, bilinear(last.count, w, h, tx, ty)) * Math.exp(-(off * off) / (2 * noise[i]!)) * like * like;
       }
@@ -55,6 +58,12 @@ function carriedOn(map: Plane, luma: Plane, link: Link | null, last: Mean | null
       count[i] = 1 + k;
     }
   return { value, count };
+}
+
+/** How far maps of one frame and the next may differ and still be taken for the same. */
+function softnessOf(maps: readonly Plane[], before: Links['before']): number {
+  const flicker = meanFlicker(maps.map((map, t) => (t > 0 ? flickerAt(map, maps[t - 1]!, before[t] ?? null) : null)));
+  return Math.min(SOFTEST, Math.max(FIRMEST, SOFT_TIMES * flicker));
 }
 
 /**
@@ -70,16 +79,17 @@ export function steadyAlongFlow(
   look: (share: number) => void = () => undefined,
 ): readonly Plane[] {
   const n = maps.length;
+  const soft = softnessOf(maps, before);
   const forward: Mean[] = [];
   for (let t = 0; t < n; t++) {
     look((0.5 * t) / n);
-    forward.push(carriedOn(maps[t]!, lumas[t]!, before[t] ?? null, forward[t - 1] ?? null, lumas[t - 1] ?? null, memory));
+    forward.push(carriedOn(maps[t]!, lumas[t]!, before[t] ?? null, forward[t - 1] ?? null, lumas[t - 1] ?? null, memory, soft));
   }
   const out = new Array<Plane>(n);
   let last: Mean | null = null;
   for (let t = n - 1; t >= 0; t--) {
     look(0.5 + (0.5 * (n - 1 - t)) / n);
-    const backward: Mean = carriedOn(maps[t]!, lumas[t]!, next[t] ?? null, last, lumas[t + 1] ?? null, memory);
+    const backward: Mean = carriedOn(maps[t]!, lumas[t]!, next[t] ?? null, last, lumas[t + 1] ?? null, memory, soft);
     const { value, count } = forward[t]!;
     const data = new Float32Array(value.length);
     for (let i = 0; i < data.length; i++) {
