@@ -73,6 +73,16 @@ fresh('numbered pictures become a clip: scrubbed, its depth found for all frames
   const { violations } = await new AxeBuilder({ page }).analyze();
   expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target).join(' ')}`)).toEqual([]);
 
+  // the focus follows the square: it is read where the square is, frame by frame
+  await chapter(page, 'Effects').click();
+  await goTo(page, 3);
+  await page.getByRole('button', { name: 'Focus that follows a point' }).click();
+  const box = (await viewer(page).boundingBox())!;
+  const scale = Math.min((box.width - 36) / W, (box.height - 36) / H);
+  await page.mouse.click(box.x + box.width / 2 + (98 - W / 2) * scale, box.y + box.height / 2 + (110 - H / 2) * scale);
+  await expect(page.getByText(/The focus follows the point from frame 0 to 1[01]/)).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByTestId('timeline').getByText('Lens blur, distance')).toBeVisible();
+
   await saved(page);
   await page.reload();
   await pictureReady(page);

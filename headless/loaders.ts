@@ -38,6 +38,7 @@ export async function heldFor(needs: readonly Need[], media: Media): Promise<Hel
   for (const need of needs) {
     const key = needKey(need);
     if (need.is === 'raster') rasters.set(key, await loadRaster(need, media));
+    else if (need.is === 'kept') continue;
     else planes.set(key, await (need.is === 'map' ? loadMap(need, media) : loadEstimate(need, media)));
   }
   return {

@@ -58,10 +58,18 @@ export interface EstimateNeed {
   readonly steady?: number | undefined;
 }
 
+/** A map that was computed for a frame of a clip, such as a region that was carried there. */
+export interface KeptNeed {
+  readonly is: 'kept';
+  readonly of: StillFile;
+  readonly series: string;
+  readonly frame: number;
+}
+
 /** What a shot is made from besides its document: one loader for each `is`, in the engine and on the command line. */
-export type Need = RasterNeed | MapNeed | EstimateNeed;
+export type Need = RasterNeed | MapNeed | EstimateNeed | KeptNeed;
 /** What gives a plane of raw nearness. */
-export type PlaneNeed = MapNeed | EstimateNeed;
+export type PlaneNeed = MapNeed | EstimateNeed | KeptNeed;
 
 const frameOf = ({ frame }: { readonly frame: number }): string => (frame === 0 ? '' : `@${frame}`);
 
@@ -78,6 +86,8 @@ export function needKey(need: Need): string {
       return `map:${need.ref.sha256}${frameOf(need)}:${need.channel ?? ''}:${need.reading}${need.steady ? `:${need.steady.series}@${need.steady.at}` : ''}`;
     case 'estimate':
       return depthSeries(need) + frameOf(need);
+    case 'kept':
+      return `${need.series}@${need.frame}`;
   }
 }
 
@@ -104,5 +114,8 @@ export const pictureNeed = (ref: StillFile, at: Moment, opaque?: boolean): Raste
 /** The first frame of a picture, or the whole of a still. */
 export const stillNeed = (ref: StillFile, opaque?: boolean): RasterNeed => ({ is: 'raster', ref, frame: 0, ...(opaque && { opaque }) });
 
+/** The file that a need reads, or that what it asks for was made from. */
+export const fileOf = (need: Need): StillFile => ('of' in need ? need.of : need.ref);
+
 /** Whether a need asks for a frame of a clip. */
-export const ofClip = (need: Need): boolean => (need.is === 'estimate' ? need.of : need.ref).clip !== undefined;
+export const ofClip = (need: Need): boolean => fileOf(need).clip !== undefined;

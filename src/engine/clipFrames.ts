@@ -88,6 +88,12 @@ async function bring(need: Need): Promise<void> {
     case 'estimate':
       keepPlane(needKey(need), await keptEstimate(need));
       return;
+    case 'kept': {
+      const { keptFrame } = await import('../media/clipStore');
+      const plane = await keptFrame(need.series, need.frame);
+      keepPlane(needKey(need), plane && { key: needKey(need), plane });
+      return;
+    }
     case 'map':
       keepPlane(needKey(need), await steadyMap(need));
   }

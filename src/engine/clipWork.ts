@@ -9,6 +9,7 @@ import { Stopped } from '../core/run';
 import type { Flickers } from './clipDepth';
 import { clipMap, readerOf, withFrames } from './clipFrames';
 import type { FollowedPoint } from './followPoint';
+import type { RegionSpec } from './followRegion';
 import { inputsFor, known, plateAt } from './holding';
 import { Newest } from './newest';
 import { encodeCanvas } from './outputs';
@@ -65,6 +66,18 @@ export async function followedPoint(
   const inputs = inputsFor(given, { quick: true, alone: true, progress: () => newest.is(id), id, newest });
   const clip = await readerOf(shot.plate.sha256);
   return unlessStopped(() => followPoint(known(shot), clip, inputs, start, span, lookFor(id, words, report)));
+}
+
+/** Carries a region of a clip to all its frames; null where it was stopped. */
+export async function followedRegion(spec: RegionSpec, id: number, words: Int32Array, report: Report): Promise<readonly number[] | null> {
+  const { followRegion } = await import('./followRegion');
+  const store = await import('../media/clipStore');
+  const clip = await readerOf(spec.of.sha256);
+  try {
+    return await unlessStopped(() => followRegion(spec, clip, store, lookFor(id, words, report)));
+  } finally {
+    releaseKernels();
+  }
 }
 
 /** Numbered pictures put together as one file. */

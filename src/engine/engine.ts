@@ -9,6 +9,7 @@ import type { ClipDepthSpec } from '../core/motion/clipSpec';
 import type { Point } from '../core/motion/track';
 import type { Flickers } from './clipDepth';
 import type { FollowedPoint } from './followPoint';
+import type { RegionSpec } from './followRegion';
 import type { Plane, Size } from '../core/raster/picture';
 import type { ShotRequest } from '../core/shot/stage';
 import type { FoundFace } from '../core/estimate/face/faces';
@@ -182,6 +183,11 @@ export class Engine extends Workers {
   /** Carries the estimates of a clip to all its frames and makes them steady; each frame is kept when it is finished. */
   steadyClip(spec: ClipDepthSpec, report: (share: number) => void): Job<Flickers> {
     return this.job((worker, id, words) => worker.steadyClip(spec, id, words, Comlink.proxy(report)) as Promise<Flickers>);
+  }
+
+  /** Carries a region of a clip to all its frames; what was lost of it, by frame. */
+  followRegion(spec: RegionSpec, report: (share: number) => void): Job<readonly number[]> {
+    return this.job((worker, id, words) => worker.followRegion(spec, id, words, Comlink.proxy(report)) as Promise<readonly number[]>);
   }
 
   /** Follows a point of a clip, shares of the plate, and reads how far it is at each frame. */

@@ -11,6 +11,7 @@ import type { ClipDepthSpec } from '../core/motion/clipSpec';
 import type { Point } from '../core/motion/track';
 import type { Flickers } from './clipDepth';
 import type { FollowedPoint } from './followPoint';
+import type { RegionSpec } from './followRegion';
 import type { Subject } from '../core/estimate/subject';
 import type { Plane, Raster, Size } from '../core/raster/picture';
 import type { ShotRequest } from '../core/shot/stage';
@@ -169,6 +170,8 @@ export interface WorkerApi {
   clipCuts(of: StillFile, span: Span, id: number, newest: Int32Array, report: Report): Promise<readonly number[] | null>;
   /** carries the estimates of a clip to all its frames and makes them steady; null where it was stopped */
   steadyClip(spec: ClipDepthSpec, id: number, newest: Int32Array, report: Report): Promise<Flickers | null>;
+  /** carries a region of a clip to all its frames; what was lost of it, by frame, or null where it was stopped */
+  followRegion(spec: RegionSpec, id: number, newest: Int32Array, report: Report): Promise<readonly number[] | null>;
   /** where a point of a clip goes, from the frame of the shot on, and how far it is; null where it was stopped */
   followPoint(
     shot: ShotRequest,

@@ -27,7 +27,7 @@ import { decodeFile, decodeRaster } from './decode';
 import { kindOfClip } from './openClip';
 import { joinClip, renderPiece } from './clip';
 import { FrameMissing, withFrames } from './clipFrames';
-import { clipCuts, followedPoint, framePicture, packFrames, steadyWhole } from './clipWork';
+import { clipCuts, followedPoint, followedRegion, framePicture, packFrames, steadyWhole } from './clipWork';
 import { cacheForClip, cacheForOnce, helper, hold, inputsFor, known, letGo, mapOf, meetHelpers, plateAt, plateOf, runFor, type How } from './holding';
 import { Newest } from './newest';
 import { encodeCanvas, renderFile } from './outputs';
@@ -218,6 +218,7 @@ const api: WorkerApi = {
   clipCuts: guard(clipCuts),
   steadyClip: guard(steadyWhole),
   followPoint: guard(followedPoint),
+  followRegion: guard(followedRegion),
   output: guard(async (asked: ShotRequest, given: Given, spec: OutputSpec, id: number, words: Int32Array, report: (share: number) => void) => {
     const newest = new Newest(words);
     const progress = (share: number): boolean => {

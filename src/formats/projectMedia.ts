@@ -1,4 +1,5 @@
 import type { MediaRef, Project } from '../core/document/schema';
+import { fileOf } from '../core/need';
 import { needsOf } from '../core/shot/needs';
 
 export const PROJECT_EXTENSION = '.ombrage';
@@ -8,7 +9,7 @@ export function mediaOf(project: Project): MediaRef[] {
   const found = new Map<string, MediaRef>();
   for (const shot of project.shots)
     for (const settings of [shot.settings, ...shot.takes.map((t) => t.settings)]) {
-      const needs = needsOf({ plate: shot.plate, settings }).map((need) => (need.is === 'estimate' ? need.of : need.ref));
+      const needs = needsOf({ plate: shot.plate, settings }).map(fileOf);
       for (const ref of [...needs, ...[...settings.layers, ...settings.effects].flatMap((item) => item.media ?? [])])
         found.set(ref.sha256, { ...ref });
     }

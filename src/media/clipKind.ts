@@ -25,8 +25,8 @@ const isAnimation = (head: Uint8Array): boolean => {
 
 /** What sort of clip a file is by its first bytes; null where it is a still, or nothing known. */
 export function clipKind(head: Uint8Array): ClipKind | null {
-  if (isContainer(head)) return 'container';
   if (isAnimation(head)) return 'animation';
+  if (isContainer(head)) return 'container';
   return hasText(head, 0, 'PK\u0003\u0004') ? 'pictures' : null;
 }
 

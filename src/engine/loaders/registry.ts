@@ -1,4 +1,4 @@
-import type { Need } from '../../core/need';
+import { needKey, type Need } from '../../core/need';
 import type { Loading } from './definition';
 import { loadEstimate } from './estimate';
 import { loadMap } from './map';
@@ -11,6 +11,10 @@ export function load(need: Need, loading: Loading): Promise<void> {
       return loadRaster(need, loading);
     case 'map':
       return loadMap(need, loading);
+    case 'kept':
+      // whoever works with it reads it
+      loading.given(needKey(need));
+      return Promise.resolve();
     case 'estimate':
       return loadEstimate(need, loading);
   }

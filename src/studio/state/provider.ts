@@ -1,7 +1,7 @@
 import type { Layer, Shot } from '../../core/document/schema';
 import { describeError } from '../../core/error';
 import { estimateKey, qualities } from '../../core/estimate/key';
-import { depthSeries, needKey, ofClip, stillNeed, type EstimateNeed, type Need } from '../../core/need';
+import { depthSeries, fileOf, needKey, ofClip, stillNeed, type EstimateNeed, type Need } from '../../core/need';
 import type { Plane } from '../../core/raster/picture';
 import { layerMapNeed, layerNeeds, needsOf, seenLayers } from '../../core/shot/needs';
 import type { Moment } from '../../core/values/moment';
@@ -20,7 +20,7 @@ import { progressOf, useSession } from './sessionStore';
 /** What the workers hold for a need: frames of clips are read by themselves, from the clip's file. */
 const heldFor = (need: Need, key = needKey(need)): [HeldKind, string] => {
   if (need.is === 'estimate') return ['map', key];
-  if (need.ref.clip) return ['clip', need.ref.sha256];
+  if (ofClip(need)) return ['clip', fileOf(need).sha256];
   return [need.is === 'raster' ? 'raster' : 'map', key];
 };
 
@@ -99,7 +99,7 @@ export class Provider {
     const { given, set } = useSession.getState();
     const series = shot.settings.layers
       .flatMap((l) => layerNeeds(l, shot.plate))
-      .flatMap((n) => (n.is === 'estimate' && n.of.clip ? [depthSeries(n)] : []));
+      .flatMap((n) => (n.is === 'kept' ? [n.series] : n.is === 'estimate' && n.of.clip ? [depthSeries(n)] : []));
     const old = Object.keys(given).filter((key) => series.some((s) => key === s || key.startsWith(`${s}@`)));
     for (const key of old) this.asked.delete(key);
     set({ given: Object.fromEntries(Object.entries(given).filter(([key]) => !old.includes(key))) });

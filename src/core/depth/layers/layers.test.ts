@@ -143,7 +143,7 @@ describe('shapes', () => {
     const { nearness } = run('shape', { shapes: [square({ tie: { layer: 'head', offset: -0.5 } })] }, { anchors: { head: 3 } });
     expect(distanceOf(nearnessOf(at(nearness, 100, 50), calibration), calibration)).toBeCloseTo(2.5, 4);
   });
-  test('its words count', () => expect(shapeLayer.summary({}, { shapes: [square()] })).toBe('1 shape'));
+  test('its words count', () => expect(shapeLayer.summary({}, { shapes: [square()], follow: null })).toBe('1 shape'));
 });
 
 const stroke = (change: Partial<Stroke> = {}): Stroke => ({

@@ -1,8 +1,6 @@
 import { isTimed, playedRange } from '../../../core/document/driven';
 import type { Shot } from '../../../core/document/schema';
-import { needKey, ofClip } from '../../../core/need';
 import { contentKey } from '../../../core/shot/key';
-import { needsOf } from '../../../core/shot/needs';
 import { checkRenderable, finishedSize } from '../../../core/shot/chain';
 import type { ShotRequest } from '../../../core/shot/stage';
 import { engine, type Job } from '../../../engine/engine';
@@ -12,6 +10,7 @@ import { database } from '../../../store/database';
 import { beginExport, brokenExport, endExport, keepPiece, piecesOfExport } from '../../../store/exports';
 import { notify, notifyError } from '../../controls/noticeStore';
 import { fileName, saveAs } from '../../controls/saveAs';
+import { somethingMissing } from './missing';
 import { shotOf, useDocument } from '../../state/documentStore';
 import { requestOf } from '../../state/previewLoop';
 import { progressOf, useSession } from '../../state/sessionStore';
@@ -75,15 +74,7 @@ async function run(wanted: Wanted, shot: Shot, project: string, folder: FileSyst
   const { exporting, given, set } = useSession.getState();
   if (exporting) return;
   const { id, name, request, clip } = wanted;
-  const seen = { ...request.settings, layers: request.settings.layers.filter((l) => l.visible) };
-  const missing = needsOf({ plate: request.plate, settings: seen }).some((need) =>
-    ofClip(need)
-      ? need.is !== 'estimate' && !engine().holds('clip', need.ref.sha256)
-      : need.is === 'raster'
-        ? !engine().holds('raster', needKey(need))
-        : !engine().holds('map', given[needKey(need)] ?? ''),
-  );
-  if (missing) {
+  if (somethingMissing(shot.plate, request.settings, given)) {
     notify({ kind: 'note', text: 'The depth of this shot is not ready yet.', hint: 'Export again when its maps and pictures have arrived.' });
     return;
   }

@@ -1,5 +1,3 @@
-import { needKey } from '../../../core/need';
-import { needsOf } from '../../../core/shot/needs';
 import { engine } from '../../../engine/engine';
 import type { OutputSpec } from '../../../engine/protocol';
 import type { OutputDefinition, OutputSort } from '../../../formats/outputs/definition';
@@ -8,6 +6,7 @@ import { requestOf } from '../../state/previewLoop';
 import { progressOf, useSession } from '../../state/sessionStore';
 import { notify, notifyError } from '../../controls/noticeStore';
 import { fileName, saveAs } from '../../controls/saveAs';
+import { somethingMissing } from './missing';
 
 const SUFFIX: Readonly<Record<OutputSort, string>> = { picture: '', depth: ' depth' };
 /** What is said of an output while it is made. */
@@ -18,11 +17,7 @@ export async function exportStill(output: OutputDefinition, values: OutputSpec['
   const shot = shotOf(useDocument.getState());
   const { exporting, given, set } = useSession.getState();
   if (!shot || exporting) return;
-  const seen = { ...shot.settings, layers: shot.settings.layers.filter((l) => l.visible) };
-  const missing = needsOf({ plate: shot.plate, settings: seen }).some((need) =>
-    need.is === 'raster' ? !engine().holds('raster', needKey(need)) : !engine().holds('map', given[needKey(need)] ?? ''),
-  );
-  if (missing) {
+  if (somethingMissing(shot.plate, shot.settings, given)) {
     notify({ kind: 'note', text: 'The depth of this shot is not ready yet.', hint: 'Export again when its maps and pictures have arrived.' });
     return;
   }

@@ -39,5 +39,18 @@ export const shapeSchema = z.object({
 });
 export type Shape = z.infer<typeof shapeSchema>;
 
-export const shapesSchema = z.object({ shapes: z.array(shapeSchema).max(500).default([]) });
+const list = z.array(shapeSchema).max(500).default([]);
+
+/** The shapes as they were drawn on a frame of a clip. */
+const drawingSchema = z.object({ frame: z.number().int().min(0), shapes: list });
+export type Drawing = z.infer<typeof drawingSchema>;
+
+export const shapesSchema = z.object({
+  shapes: list,
+  /** they go with what they lie on: the frame they are drawn on, and others on which they were drawn before */
+  follow: z
+    .object({ at: z.number().int().min(0), earlier: z.array(drawingSchema).max(200).default([]) })
+    .nullable()
+    .default(null),
+});
 export type ShapesContent = z.infer<typeof shapesSchema>;

@@ -14,6 +14,7 @@ import { LabelRow, Section, ToggleRow } from '../../../../controls/rows';
 import { useTint } from '../../../../controls/useTint';
 import { useShot, type Gesture } from '../../../../state/documentStore';
 import { changeContent, contentIn, distanceOfRaw, distanceParam, isLocked, rawOfDistance } from '../../layerActions';
+import { FollowSection } from './FollowSection';
 import { deleteChosen } from './shapeEdits';
 import { useShapeTool } from './shapeStore';
 
@@ -129,6 +130,7 @@ export function ShapePanel({ layer }: { layer: Layer }) {
           })}
         </Box>
       </Section>
+      <FollowSection layer={layer} />
       {active && (
         <Section title={chosen.length > 1 ? `${chosen.length} shapes` : active.name} last>
           {!active.tie && (

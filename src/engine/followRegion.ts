@@ -1,0 +1,52 @@
+import { regionOf, spansOf } from '../core/depth/layers/shape/follow';
+import type { Drawing } from '../core/depth/layers/shape/content';
+import { carryRegion, colourOdds } from '../core/motion/follow';
+import { linkFrames } from '../core/motion/links';
+import type { Span } from '../core/motion/plan';
+import { motionView, type MotionView } from '../core/motion/view';
+import type { StillFile } from '../core/need';
+import type { ClipFootage, FrameStore } from './clipDepth';
+
+/** A region of a clip that was drawn on some frames, and is carried to the others. */
+export interface RegionSpec extends Span {
+  readonly of: StillFile;
+  readonly series: string;
+  readonly drawings: readonly Drawing[];
+}
+
+/** Carries a region to every frame of a range, from the nearest frame on which it was drawn, and keeps it; the share of it that was lost, by frame. Throws what `look` throws. */
+export async function followRegion(
+  { of, series, drawings, from, to }: RegionSpec,
+  clip: ClipFootage['clip'],
+  store: Pick<FrameStore, 'keepFrame'>,
+  look: (share: number) => void,
+): Promise<readonly number[]> {
+  const lost = new Array<number>(to - from + 1).fill(0);
+  let done = 0;
+  const viewAt = async (frame: number): Promise<MotionView> => {
+    look(++done / (to - from + 1 + 2 * drawings.length));
+    return motionView(await clip.frame(frame));
+  };
+  for (const span of spansOf(drawings, from, to)) {
+    const { frame } = span.drawing;
+    const first = await viewAt(Math.min(to, Math.max(from, frame)));
+    const drawn = regionOf(span.drawing, first, of);
+    const odds = colourOdds(first, drawn);
+    if (frame >= from && frame <= to) await store.keepFrame(series, frame, drawn);
+    for (const step of [1, -1]) {
+      let view = first;
+      let region = drawn;
+      const end = step > 0 ? Math.min(to, span.to) : Math.max(from, span.from);
+      for (let f = frame + step; step > 0 ? f <= end : f >= end; f += step) {
+        const here = await viewAt(f);
+        const { back } = linkFrames(view.luma, here.luma);
+        const carried = carryRegion(region, here, back, odds);
+        region = carried.region;
+        view = here;
+        lost[f - from] = carried.lost;
+        await store.keepFrame(series, f, region);
+      }
+    }
+  }
+  return lost;
+}

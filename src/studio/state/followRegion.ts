@@ -1,0 +1,54 @@
+import { drawingsOf, followSeries } from '../../core/depth/layers/shape/follow';
+import type { ShapesContent } from '../../core/depth/layers/shape/content';
+import type { Shot } from '../../core/document/schema';
+import { engine } from '../../engine/engine';
+import { keepReport, keptFrames, keptReport } from '../../media/clipStore';
+import { notify, notifyError } from '../controls/noticeStore';
+import { progressOf, useSession } from './sessionStore';
+
+/** What there is of a region that follows: on how many frames it is, and what share of it was lost, by frame. */
+export interface RegionState {
+  readonly frames: number;
+  readonly lost: readonly (number | null)[];
+}
+
+export async function regionState(series: string): Promise<RegionState> {
+  const [frames, report] = await Promise.all([keptFrames(series), keptReport(series)]);
+  return { frames: frames.length, lost: report?.after ?? [] };
+}
+
+/** Carries the shapes of a layer through the clip, from each frame on which they were drawn. */
+export async function carryShapes({ plate }: Shot, content: ShapesContent): Promise<void> {
+  const { following, set } = useSession.getState();
+  const series = followSeries(plate.sha256, content);
+  if (!plate.clip || series === null || following) return;
+  let stop = (): void => undefined;
+  const progress = progressOf(
+    'Following a region',
+    () => stop(),
+    (p) => set({ following: p }),
+  );
+  try {
+    const { sha256, name, width, height, clip } = plate;
+    const spec = { of: { sha256, name, width, height, clip }, series, drawings: drawingsOf(content), from: 0, to: clip.frames - 1 };
+    const job = engine().followRegion(spec, progress.report);
+    stop = job.cancel;
+    const lost = await job.done;
+    if (!lost) return;
+    await keepReport({ of: series, cuts: [], from: 0, before: [], after: lost });
+    const worst = lost.indexOf(Math.max(...lost));
+    notify({
+      kind: 'note',
+      text: `The region follows through ${lost.length} frames.`,
+      hint:
+        lost[worst]! > 0.25
+          ? `Most of it was lost at frame ${worst} (${Math.round(100 * lost[worst]!)} %): look there, and draw it again where it fails.`
+          : 'Look at some frames, and draw it again where it fails.',
+    });
+  } catch (error) {
+    notifyError(error);
+  } finally {
+    progress.end();
+    set({ depthStamp: useSession.getState().depthStamp + 1 });
+  }
+}
