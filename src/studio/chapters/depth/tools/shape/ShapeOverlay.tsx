@@ -1,4 +1,5 @@
 import type { ShapesContent } from '../../../../../core/depth/layers/shape/content';
+import { useView } from '../../../../state/viewStore';
 import { useTint } from '../../../../controls/useTint';
 import { contentIn, distanceOfRaw } from '../../layerActions';
 import type { OverlayProps } from '../../plateView';
@@ -12,7 +13,14 @@ import { useDrawing } from './useDrawing';
 import { WholeFrame, WholeHandles } from './WholeHandles';
 
 /** Closed curves over the picture: drawn, then edited by their points, their handles, and as a whole. */
-export function ShapeOverlay({ shot, layer, view }: OverlayProps) {
+export function ShapeOverlay(props: OverlayProps) {
+  const frame = useView((s) => s.frame);
+  const { follow } = contentIn<ShapesContent>(props.layer);
+  // on other frames of a clip what was drawn has moved on
+  return follow && follow.at !== frame ? null : <DrawnShapes {...props} />;
+}
+
+function DrawnShapes({ shot, layer, view }: OverlayProps) {
   const { drawing, chosen, point } = useShapeTool();
   const tint = useTint();
   const draw = useDrawing(shot, layer, view);
