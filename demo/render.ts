@@ -4,6 +4,7 @@ import { availableParallelism } from 'node:os';
 import sharp from 'sharp';
 import { encode as encodePng } from 'fast-png';
 import { writeCutTruth } from './cutTruth';
+import { writeMovingClip } from './movingClip';
 import { writeRelightTruth } from './relightTruth';
 import { writeViewTruth } from './viewTruth';
 import { developPicture } from './develop';
@@ -16,7 +17,7 @@ import { encodeSrgb, packLight } from './truthValues';
 
 /**
  * Renders the demo's pictures with their exact depth (public/demo) and the thin-lens truth of the benchmarks (bench/truth).
- * `npm run demo:render [-- STAGE… SCENE…]`, stages: demo, truth, cuts (bench/truth: cut out, and in fog), views (from moved cameras), relight (under an even sky, and with one lamp). Finished light is kept in out/ so that a broken run goes on where it stopped.
+ * `npm run demo:render [-- STAGE… SCENE…]`, stages: demo, truth, cuts (bench/truth: cut out, and in fog), views (from moved cameras), relight (under an even sky, and with one lamp), clip (the moving shot and its damaged clip of maps, encoded by Chromium). Finished light is kept in out/ so that a broken run goes on where it stopped.
  */
 const WIDTH = 1600;
 const HEIGHT = 900;
@@ -150,8 +151,9 @@ const writers: Record<string, (name: string, scene: Scene, light: Frame) => Prom
 };
 const wanted = process.argv.slice(2);
 const stages = wanted.filter((w) => w in writers);
-const names = wanted.filter((w) => !(w in writers));
-for (const name of names.length > 0 ? names : Object.keys(shots)) {
+const names = wanted.filter((w) => !(w in writers) && w !== 'clip');
+if (stages.length === 0 || wanted.includes('clip')) await writeMovingClip(threads);
+for (const name of names.length > 0 ? names : wanted.includes('clip') ? [] : Object.keys(shots)) {
   const scene = await sceneNamed(name);
   const light = await pinhole(name);
   for (const [stage, write] of Object.entries(writers)) if (stages.length === 0 || stages.includes(stage)) await write(name, scene, light);

@@ -11,7 +11,8 @@ import { packProject } from '../src/formats/projectFile';
 import { sha256 } from '../src/formats/sha256';
 import { encodeExr } from '../src/formats/exr';
 import { apply } from './apply';
-import { depth, errorLine, estimate, inspect, matte, render, view } from './verbs';
+import { render } from './renderVerb';
+import { depth, errorLine, estimate, inspect, matte, view } from './verbs';
 
 const folder = mkdtempSync(join(tmpdir(), 'ombrage-'));
 const at = (name: string): string => join(folder, name);

@@ -3,7 +3,8 @@ import { effects } from '../src/core/effects/registry';
 import { formatNumber, type Param } from '../src/core/values/params';
 import { apply } from './apply';
 import { depthClip, steady } from './clipVerbs';
-import { depth, errorLine, estimate, inspect, matte, render, view } from './verbs';
+import { render } from './renderVerb';
+import { depth, errorLine, estimate, inspect, matte, view } from './verbs';
 
 /** The command line: the same core without a browser. Help follows from the definitions. */
 const run =

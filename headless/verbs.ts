@@ -12,11 +12,6 @@ import { enlargeEstimate, estimateDepth } from '../src/core/estimate/estimate';
 import { focalLengthOfHfov } from '../src/core/optics';
 import { matteColours, refinedMatte } from '../src/core/matte/matte';
 import type { Picture, Plane } from '../src/core/raster/picture';
-import { checkRenderable, finishedPicture, finishedSize } from '../src/core/shot/chain';
-import { needsOf } from '../src/core/shot/needs';
-import { contentKey } from '../src/core/shot/key';
-import type { ShotRequest } from '../src/core/shot/stage';
-import { ByteCache } from '../src/engine/byteCache';
 import { runAlone } from '../src/core/run';
 import { pushPull } from '../src/core/raster/pushPull';
 import { sampleRaster, stretch } from '../src/core/raster/resample';
@@ -26,8 +21,7 @@ import { inspectStill } from '../src/formats/inspect';
 import { mapAsNearness, readMapFile } from '../src/formats/mapFile';
 import { unpackProject } from '../src/formats/projectFile';
 import { proposeMap } from '../src/formats/proposal';
-import { framesIntoClip, framesIntoFolder, readFrames } from './frames';
-import { decodeAny, heldFor } from './loaders';
+import { decodeAny } from './loaders';
 import { loadNetwork } from './network';
 import {
   checkOutput,
@@ -173,56 +167,6 @@ export async function view(options: ViewOptions): Promise<string> {
   await writePicture(options.out, seen.picture);
   if (options.depth !== undefined) writeMap(options.depth, seen.distance);
   return `${options.out}: ${width}x${height} px`;
-}
-
-interface RenderOptions {
-  readonly shot: string;
-  readonly frame?: string;
-  readonly frames?: string;
-  readonly out: string;
-}
-
-const CLIP_ENDINGS = /\.(mp4|webm)$/i;
-
-/** `render PROJECT --shot N (--frame N --out O | --frames A-B --out DIR|CLIP)`: finished pictures of a project file. */
-export async function render(path: string, options: RenderOptions): Promise<string> {
-  const { frames, out } = options;
-  if (frames === undefined) checkOutput(out, PICTURE_ENDINGS);
-  const unpacked = await unpackProject(new Blob([readBytes(path) as Uint8Array<ArrayBuffer>]), basename(path));
-  const { project } = unpacked;
-  const media = new Map<string, Uint8Array>();
-  for (const [hash, blob] of unpacked.media) media.set(hash, new Uint8Array(await blob.arrayBuffer()));
-  const number = Number(options.shot);
-  const shot = project.shots[number - 1];
-  if (!shot)
-    throw new OmbrageError('no-shot', `There is no shot ${options.shot} in ${basename(path)}.`, `Give a number from 1 to ${project.shots.length}.`);
-  const { framing, time } = shot.settings;
-  const { width, height } = framing;
-  checkRenderable({ width, height });
-  const held = await heldFor(needsOf(shot, { frame: 0, fps: time.fps }), media);
-  // what all frames have in common is made once; what only one has is let go
-  const cache = new ByteCache(Math.max(600e6, 14 * 16 * width * height));
-  const at = (frame: number): ShotRequest => ({ plate: shot.plate, settings: shot.settings, at: { frame, fps: time.fps }, size: { width, height } });
-  const make = async (frame: number): Promise<Picture> => (await finishedPicture(at(frame), { held, cache, run: runAlone() })).value;
-  if (frames === undefined) {
-    const frame = Number(options.frame ?? 0);
-    if (!Number.isInteger(frame)) throw new OmbrageError('bad-setting', `"${options.frame}" is no frame.`, 'Give a whole number.');
-    await writePicture(out, await make(frame));
-    return `${out}: ${width}x${height} px`;
-  }
-  const { from, to } = readFrames(frames, time.length);
-  if (CLIP_ENDINGS.test(out)) {
-    async function* all(): AsyncGenerator<Picture> {
-      for (let f = from; f <= to; f++) yield await make(f);
-    }
-    await framesIntoClip(out, finishedSize(shot.settings, { width, height }), time.fps, all());
-    return `${out}: ${to - from + 1} frames, ${time.fps} fps`;
-  }
-  if (/\.[a-z0-9]{2,5}$/i.test(out))
-    throw new OmbrageError('bad-output', `${out} cannot hold frames.`, 'Give a folder, or a name that ends in .mp4 or .webm.');
-  const key = (frame: number): string => contentKey(at(frame), [...media.keys()].sort());
-  const { made, there, left } = await framesIntoFolder({ folder: out, from, to, last: time.length - 1, key, make });
-  return `${out}: ${made} made, ${there} there already${left > 0 ? `, ${left} left to other processes` : ''}`;
 }
 
 interface DepthOptions {

@@ -1,6 +1,6 @@
 import * as Comlink from 'comlink';
 import * as z from 'zod';
-import { describeError, OmbrageError } from '../core/error';
+import { OmbrageError } from '../core/error';
 import { estimateDepth, findPlateHorizon } from '../core/estimate/estimate';
 import { ESTIMATE_VERSION } from '../core/estimate/key';
 import { provideNetwork } from '../core/estimate/network/network';
@@ -28,6 +28,7 @@ import { kindOfClip } from './openClip';
 import { joinClip, renderPiece } from './clip';
 import { FrameMissing, withFrames } from './clipFrames';
 import { clipCuts, followedPoint, followedRegion, framePicture, packFrames, steadyWhole } from './clipWork';
+import { guard } from './guard';
 import { cacheForClip, cacheForOnce, helper, hold, inputsFor, known, letGo, mapOf, meetHelpers, plateAt, plateOf, runFor, type How } from './holding';
 import { Newest } from './newest';
 import { encodeCanvas, renderFile } from './outputs';
@@ -39,18 +40,6 @@ import { chapterThumbs, showStage, shownDistances } from './show';
 // nothing here may be made from text
 z.config({ jitless: true });
 provideKernels(kernelBytes);
-
-/** Errors cross to the page as plain data, so that their code and hint survive. */
-const guard =
-  <A extends unknown[], R>(work: (...args: A) => R | Promise<R>) =>
-  async (...args: A): Promise<R> => {
-    try {
-      return await work(...args);
-    } catch (error) {
-      if (error instanceof OmbrageError) throw Object.assign(new Error(error.message), { name: `${error.code}|${error.hint}` });
-      throw new Error(describeError(error));
-    }
-  };
 
 /** A held plate made small, linear light. */
 function smallPlate(hash: string, longSide: number): Picture {

@@ -7,8 +7,17 @@ import { clipParams } from '../../core/depth/layers/mapLayer';
 import { engine, type Job } from '../../engine/engine';
 import { estimatedFrames, estimatesOf, seriesOf, type ClipDepthSource, type ClipDepthSpec } from '../../core/motion/clipSpec';
 import { forgetFrames, keepFrame, keepReport, keptFrames, keptReport, type DepthReport } from '../../media/clipStore';
+import type { Database } from '../../store/database';
+import { getMedia } from '../../store/media';
 import { notify, notifyError } from '../controls/noticeStore';
 import { progressOf, useSession } from './sessionStore';
+
+/** Gives the workers the file of a plate that is a clip: they read its frames by themselves. */
+export async function holdClip(db: Database, { clip, sha256, name }: Shot['plate']): Promise<void> {
+  if (!clip || engine().holds('clip', sha256)) return;
+  const blob = await getMedia(db, { sha256, name });
+  engine().hold('clip', sha256, { blob, name }).catch(notifyError);
+}
 
 /** Every how many frames depth is estimated; those between are carried along. A draft's own errors are larger than what that costs. */
 export const EVERY: Readonly<Record<'draft' | 'fine', number>> = { draft: 4, fine: 2 };

@@ -6,7 +6,7 @@ import type { DecodedStill, Given, ReadMap } from '../../engine/protocol';
 import { database, type Database } from '../../store/database';
 import { getMedia } from '../../store/media';
 import { loadProject } from '../../store/projects';
-import { stopClipDepth } from './clipDepth';
+import { holdClip, stopClipDepth } from './clipDepth';
 import { shotOf, useDocument } from './documentStore';
 import { FirstFocus } from './firstFocus';
 import { firstInHand } from './picking';
@@ -196,11 +196,8 @@ export class Session {
       engine()
         .hold('raster', shot.plate.sha256, { ...decoded.raster, opaque: shot.plate.opaque === true })
         .catch(notifyError);
-    if (shot.plate.clip && !engine().holds('clip', shot.plate.sha256)) {
-      const blob = await getMedia(this.db, shot.plate);
-      if (this.closed) return;
-      engine().hold('clip', shot.plate.sha256, { blob, name: shot.plate.name }).catch(notifyError);
-    }
+    await holdClip(this.db, shot.plate);
+    if (this.closed) return;
     this.held = shot.plate.sha256;
     this.comparison = null;
   }

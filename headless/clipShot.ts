@@ -1,0 +1,141 @@
+import './kernels';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { Shot } from '../src/core/document/schema';
+import { estimateDepth } from '../src/core/estimate/estimate';
+import type { ClipDepthSource, ClipDepthSpec } from '../src/core/motion/clipSpec';
+import { fileOf, frameAt, needKey, ofClip, type Need, type StillFile } from '../src/core/need';
+import type { Plane, Raster } from '../src/core/raster/picture';
+import type { Held } from '../src/core/shot/stage';
+import { layerMapNeed, needsOf, seenLayers } from '../src/core/shot/needs';
+import { steadyClip } from '../src/engine/clipDepth';
+import { mapAsNearness, mapOfRaster } from '../src/formats/mapFile';
+import { openNodeClip, type NodeClip } from './clips';
+import { depthOfClip, memoryStore } from './clipVerbs';
+import { heldFor, type Media } from './loaders';
+import { loadNetwork } from './network';
+
+/** Thrown where a frame is needed that has not been brought: it is, and the work is done again. */
+class Missing extends Error {
+  constructor(readonly need: Need) {
+    super('a frame is missing');
+  }
+}
+
+/** So many frames and maps are kept. */
+const KEPT = 12;
+
+/** What a shot works with whose plate, or another of its files, is a clip. */
+export interface ClipShot {
+  readonly held: Held;
+  /** Does work that needs frames: those that are missing are brought, and it is done again. */
+  withFrames<T>(work: () => Promise<T>): Promise<T>;
+  close(): void;
+}
+
+/** Whether a shot has files that are clips. */
+export const hasClips = (shot: Pick<Shot, 'plate' | 'settings'>): boolean => needsOf(shot).some(ofClip);
+
+/** Opens the clips of a shot; depth of the frames that will be asked for is found, carried and made steady first. Throws OmbrageError. */
+export async function openClipShot(shot: Shot, media: Media, span: { readonly from: number; readonly to: number }): Promise<ClipShot> {
+  const seen = { plate: shot.plate, settings: { ...shot.settings, layers: [...seenLayers(shot.settings.layers)] } };
+  const still = await heldFor(
+    needsOf(seen).filter((need) => !ofClip(need)),
+    media,
+  );
+  const folder = mkdtempSync(join(tmpdir(), 'ombrage-'));
+  const clips = new Map<string, Promise<NodeClip>>();
+  const clipOf = (ref: StillFile): Promise<NodeClip> => {
+    let clip = clips.get(ref.sha256);
+    if (!clip) {
+      const path = join(folder, `${ref.sha256}.clip`);
+      writeFileSync(path, media.get(ref.sha256) ?? new Uint8Array(0));
+      clip = openNodeClip(path);
+      clips.set(ref.sha256, clip);
+    }
+    return clip;
+  };
+  const close = (): void => {
+    for (const clip of clips.values()) clip.then((c) => c.close()).catch(() => undefined);
+    rmSync(folder, { recursive: true, force: true });
+  };
+  const store = memoryStore();
+  const mapAt = async (need: Extract<Need, { is: 'map' }>): Promise<Plane> =>
+    mapAsNearness(mapOfRaster(await (await clipOf(need.ref)).frame(need.frame), need.channel), need.reading).plane;
+  const rasters = new Map<string, Raster>();
+  const planes = new Map<string, Plane | null>();
+  const keep = <T>(all: Map<string, T>, key: string, value: T): void => {
+    all.set(key, value);
+    for (const oldest of all.keys()) if (all.size > KEPT) all.delete(oldest);
+  };
+  const bring = async (need: Need): Promise<void> => {
+    switch (need.is) {
+      case 'raster':
+        keep(rasters, needKey(need), await (await clipOf(need.ref)).frame(need.frame));
+        return;
+      case 'map':
+        keep(planes, needKey(need), (need.steady && (await store.keptFrame(need.steady.series, need.steady.at))) || (await mapAt(need)));
+        return;
+      case 'kept':
+        // regions are carried in the browser
+        keep(planes, needKey(need), null);
+        return;
+      case 'estimate': {
+        const series = needKey({ ...need, frame: 0 });
+        const kept = await store.keptFrame(series, need.frame);
+        loadNetwork();
+        keep(planes, needKey(need), kept ?? estimateDepth(await (await clipOf(need.of)).frame(need.frame), need.quality));
+      }
+    }
+  };
+  try {
+    for (const layer of seen.settings.layers) {
+      const need = layerMapNeed(layer, shot.plate);
+      if (!need || !shot.plate.clip || !ofClip(need) || need.is === 'kept') continue;
+      const source = sourceOf(need, Number(layer.values.offset ?? 0));
+      const steady = need.is === 'estimate' ? (need.steady ?? 0) : need.steady ? Number(layer.values.steady ?? 70) : 0;
+      if (steady === 0 || span.to === span.from) continue;
+      const at = (frame: number): number => frameAt(shot.plate, { frame, fps: shot.settings.time.fps });
+      const every = source.is === 'map' ? 1 : source.quality === 'draft' ? 4 : 2;
+      const spec: ClipDepthSpec = { of: shot.plate, source, every, steady, cuts: [], from: at(span.from), to: Math.max(at(span.from), at(span.to)) };
+      const clip = await clipOf(shot.plate);
+      const full = await depthOfClip(clip, spec, store, (text) => void process.stderr.write(`${text}\n`));
+      await steadyClip(full, { clip, mapAt }, store, () => undefined);
+    }
+  } catch (error) {
+    close();
+    throw error;
+  }
+  const held: Held = {
+    raster: (need) => {
+      if (!ofClip(need)) return still.raster(need);
+      const found = rasters.get(needKey(need));
+      if (!found) throw new Missing(need);
+      return need.opaque ? { ...found, opaque: true } : found;
+    },
+    plane: (need) => {
+      if (!ofClip(need)) return still.plane(need);
+      const found = planes.get(needKey(need));
+      if (found === undefined) throw new Missing(need);
+      return found && { key: needKey(need), plane: found };
+    },
+  };
+  const withFrames = async <T>(work: () => Promise<T>): Promise<T> => {
+    for (;;) {
+      try {
+        return await work();
+      } catch (error) {
+        if (!(error instanceof Missing)) throw error;
+        await bring(error.need);
+      }
+    }
+  };
+  return { held, withFrames, close };
+}
+
+/** From what the depth of a clip's frames comes. */
+function sourceOf(need: Extract<Need, { is: 'map' | 'estimate' }>, offset: number): ClipDepthSource {
+  if (need.is === 'estimate') return { is: 'estimate', quality: need.quality };
+  return { is: 'map', ref: fileOf(need), channel: need.channel, reading: need.reading, offset };
+}

@@ -1,0 +1,77 @@
+import './kernels';
+import { basename } from 'node:path';
+import { OmbrageError } from '../src/core/error';
+import type { Picture } from '../src/core/raster/picture';
+import { runAlone } from '../src/core/run';
+import { checkRenderable, finishedPicture, finishedSize } from '../src/core/shot/chain';
+import { contentKey } from '../src/core/shot/key';
+import { needsOf } from '../src/core/shot/needs';
+import type { ShotRequest } from '../src/core/shot/stage';
+import { ByteCache } from '../src/engine/byteCache';
+import { unpackProject } from '../src/formats/projectFile';
+import { hasClips, openClipShot } from './clipShot';
+import { framesIntoClip, framesIntoFolder, readFrames } from './frames';
+import { heldFor } from './loaders';
+import { checkOutput, PICTURE_ENDINGS, readBytes, writePicture } from './stills';
+
+interface RenderOptions {
+  readonly shot: string;
+  readonly frame?: string;
+  readonly frames?: string;
+  readonly out: string;
+}
+
+const CLIP_ENDINGS = /\.(mp4|webm)$/i;
+
+/** `render PROJECT --shot N (--frame N --out O | --frames A-B --out DIR|CLIP)`: finished pictures of a project file. */
+export async function render(path: string, options: RenderOptions): Promise<string> {
+  const { frames, out } = options;
+  if (frames === undefined) checkOutput(out, PICTURE_ENDINGS);
+  const unpacked = await unpackProject(new Blob([readBytes(path) as Uint8Array<ArrayBuffer>]), basename(path));
+  const { project } = unpacked;
+  const media = new Map<string, Uint8Array>();
+  for (const [hash, blob] of unpacked.media) media.set(hash, new Uint8Array(await blob.arrayBuffer()));
+  const number = Number(options.shot);
+  const shot = project.shots[number - 1];
+  if (!shot)
+    throw new OmbrageError('no-shot', `There is no shot ${options.shot} in ${basename(path)}.`, `Give a number from 1 to ${project.shots.length}.`);
+  const { framing, time } = shot.settings;
+  const { width, height } = framing;
+  checkRenderable({ width, height });
+  const span = frames === undefined ? single(options.frame) : readFrames(frames, time.length);
+  const moving = hasClips(shot) ? await openClipShot(shot, media, span) : null;
+  const held = moving?.held ?? (await heldFor(needsOf(shot, { frame: 0, fps: time.fps }), media));
+  // what all frames have in common is made once; what only one has is let go
+  const cache = new ByteCache(Math.max(600e6, 14 * 16 * width * height));
+  const at = (frame: number): ShotRequest => ({ plate: shot.plate, settings: shot.settings, at: { frame, fps: time.fps }, size: { width, height } });
+  const finished = async (frame: number): Promise<Picture> => (await finishedPicture(at(frame), { held, cache, run: runAlone() })).value;
+  const make = (frame: number): Promise<Picture> => (moving ? moving.withFrames(() => finished(frame)) : finished(frame));
+  try {
+    if (frames === undefined) {
+      await writePicture(out, await make(span.from));
+      return `${out}: ${width}x${height} px`;
+    }
+    const { from, to } = span;
+    if (CLIP_ENDINGS.test(out)) {
+      async function* all(): AsyncGenerator<Picture> {
+        for (let f = from; f <= to; f++) yield await make(f);
+      }
+      await framesIntoClip(out, finishedSize(shot.settings, { width, height }), time.fps, all());
+      return `${out}: ${to - from + 1} frames, ${time.fps} fps`;
+    }
+    if (/\.[a-z0-9]{2,5}$/i.test(out))
+      throw new OmbrageError('bad-output', `${out} cannot hold frames.`, 'Give a folder, or a name that ends in .mp4 or .webm.');
+    const key = (frame: number): string => contentKey(at(frame), [...media.keys()].sort());
+    const { made, there, left } = await framesIntoFolder({ folder: out, from, to, last: time.length - 1, key, make });
+    return `${out}: ${made} made, ${there} there already${left > 0 ? `, ${left} left to other processes` : ''}`;
+  } finally {
+    moving?.close();
+  }
+}
+
+/** One frame as a range. Throws OmbrageError. */
+function single(text = '0'): { readonly from: number; readonly to: number } {
+  const frame = Number(text);
+  if (!Number.isInteger(frame)) throw new OmbrageError('bad-setting', `"${text}" is no frame.`, 'Give a whole number.');
+  return { from: frame, to: frame };
+}
