@@ -168,7 +168,7 @@ async function writeMaps(
   }
   const input = ['-f', 'rawvideo', '-pix_fmt', 'yuv444p', '-s', `${width}x${height}`, '-r', String(fps), '-i', '-'];
   const codec = ['-c:v', 'libvpx-vp9', '-lossless', '1', '-pix_fmt', 'yuv444p', '-color_range', 'pc', '-g', '24'];
-  const child = spawn('ffmpeg', ['-v', 'error', '-y', ...input, ...codec, out], { stdio: ['pipe', 'ignore', 'ignore'] });
+  const child = spawn('ffmpeg', ['-v', 'error', '-y', ...input, ...codec, out], { stdio: ['pipe', 'ignore', 'ignore'], env: process.env });
   const ended = new Promise<number | null>((resolve, reject) => {
     child.once('error', () =>
       reject(

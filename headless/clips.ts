@@ -39,6 +39,8 @@ export async function openNodeClip(path: string): Promise<NodeClip> {
       return openWithFfmpeg(path);
     case 'animation':
       return openAnimation(path);
+    case 'pictures':
+      return openZip(path);
     default:
       throw new OmbrageError('bad-clip', `${basename(path)} is no clip.`, 'Give a clip, an animated picture, or a folder of numbered pictures.');
   }
@@ -76,6 +78,16 @@ async function openFolder(folder: string): Promise<NodeClip> {
     },
     close: () => undefined,
   };
+}
+
+async function openZip(path: string): Promise<NodeClip> {
+  const { openPictures } = await import('../src/media/pictureSequence');
+  const decode = async (bytes: Uint8Array, name: string): Promise<{ raster: Raster; bits: number }> => {
+    const { facts, raster } = await decodeStill(bytes, name);
+    return { raster, bits: facts.bits };
+  };
+  const { facts, frame, close } = await openPictures(new Blob([readFileSync(path)]), basename(path), decode);
+  return { width: facts.width, height: facts.height, frames: facts.frames, fps: facts.fps, remarks: facts.remarks, frame, close };
 }
 
 async function openAnimation(path: string): Promise<NodeClip> {
@@ -122,7 +134,7 @@ const NO_FFMPEG = new OmbrageError(
 /** What a program says on its standard output. */
 function said(command: string, args: readonly string[]): Promise<string> {
   return new Promise((resolve, reject) => {
-    const child = spawn(command, args, { stdio: ['ignore', 'pipe', 'pipe'] });
+    const child = spawn(command, args, { stdio: ['ignore', 'pipe', 'pipe'], env: process.env });
     let out = '';
     let wrong = '';
     child.stdout.on('data', (data: Buffer) => (out += data.toString()));
@@ -206,7 +218,7 @@ class FramePipe {
     // frames are counted, not told by a rate
     const from = index > 0 ? ['-vf', `select=gte(n\\,${index})`] : [];
     const args = ['-v', 'error', '-i', this.path, '-map', '0:v:0', ...from, '-vsync', 'passthrough', '-f', 'rawvideo'];
-    this.child = spawn('ffmpeg', [...args, '-pix_fmt', this.exact ? 'yuv444p' : 'rgba', '-'], { stdio: ['ignore', 'pipe', 'ignore'] });
+    this.child = spawn('ffmpeg', [...args, '-pix_fmt', this.exact ? 'yuv444p' : 'rgba', '-'], { stdio: ['ignore', 'pipe', 'ignore'], env: process.env });
     this.child.once('error', () => undefined);
     this.chunks = this.child.stdout[Symbol.asyncIterator]() as AsyncIterator<Buffer>;
     this.rest = Buffer.alloc(0);

@@ -1,4 +1,4 @@
-import { Unzip, UnzipInflate, Zip, ZipDeflate, ZipPassThrough } from 'fflate';
+import { Unzip, UnzipInflate } from 'fflate';
 import { OmbrageError } from '../core/error';
 import { readProject } from '../core/document/migrate';
 import type { Project } from '../core/document/schema';
@@ -22,31 +22,23 @@ const ALLOWANCE = 32e6;
 /** Longest document, bytes. */
 const DOCUMENT_BYTES = 64e6;
 
-/** Packs a project and its media, piece by piece. Throws `missing-media` where a file is not given. */
+/**
+ * Packs a project and its media. Sizes stand before what they are of: a medium may be a zip itself, and a reader that looks for its end would
+ * find one inside. Throws `missing-media` where a file is not given.
+ */
 export async function packProject(project: Project, media: ReadonlyMap<string, Blob | Uint8Array>): Promise<Blob> {
-  const parts: Uint8Array<ArrayBuffer>[] = [];
-  let failed: Error | null = null;
-  const zip = new Zip((error, chunk) => {
-    if (error) failed ??= error;
-    else parts.push(chunk);
-  });
-  const add = async (name: string, blob: Blob, level: 0 | 6): Promise<void> => {
-    const entry = level === 0 ? new ZipPassThrough(name) : new ZipDeflate(name, { level });
-    zip.add(entry);
-    for (let from = 0; from < blob.size; from += PIECE) entry.push(new Uint8Array(await blob.slice(from, from + PIECE).arrayBuffer()));
-    entry.push(new Uint8Array(0), true);
-  };
-  await add('project.json', new Blob([JSON.stringify(project, endlessAsWord, 2)]), 6);
-  await add('README', new Blob([README]), 6);
+  const { BlobReader, BlobWriter, TextReader, ZipWriter } = await import('@zip.js/zip.js');
+  const zip = new ZipWriter(new BlobWriter('application/zip'), { useWebWorkers: false, dataDescriptor: false, extendedTimestamp: false });
+  await zip.add('project.json', new TextReader(JSON.stringify(project, endlessAsWord, 2)), { level: 6 });
+  await zip.add('README', new TextReader(README), { level: 6 });
   for (const { sha256: hash, name } of mediaOf(project)) {
     const found = media.get(hash);
     if (!found) throw new OmbrageError('missing-media', `${name} is missing from this project.`, 'Bring the picture in again, then save.');
     // pictures are compressed already
-    await add(`media/${hash}`, found instanceof Blob ? found : new Blob([found as Uint8Array<ArrayBuffer>]), 0);
+    const blob = found instanceof Blob ? found : new Blob([found as Uint8Array<ArrayBuffer>]);
+    await zip.add(`media/${hash}`, new BlobReader(blob), { level: 0 });
   }
-  zip.end();
-  if (failed) throw failed as Error;
-  return new Blob(parts, { type: 'application/zip' });
+  return zip.close();
 }
 
 /** A project file as it was read, its media by their SHA-256. */
