@@ -23,6 +23,8 @@ export interface ClipTime {
   /** whether it has sound, and by how many quarter turns clockwise its pixels are turned */
   readonly sound?: boolean | undefined;
   readonly rotation?: number | undefined;
+  /** frames that somebody said begin a scene, or begin none, whatever is found */
+  readonly cuts?: { readonly added: readonly number[]; readonly removed: readonly number[] } | undefined;
 }
 
 /** How stored numbers are read as depth: greys as they are, or distances whose inverse is nearness. */
@@ -73,9 +75,13 @@ export type PlaneNeed = MapNeed | EstimateNeed | KeptNeed;
 
 const frameOf = ({ frame }: { readonly frame: number }): string => (frame === 0 ? '' : `@${frame}`);
 
+/** What was said about the scenes of a clip, where anything was: maps are carried up to its cuts. */
+export const cutsName = ({ clip }: Pick<StillFile, 'clip'>): string =>
+  clip?.cuts ? `:cuts +${clip.cuts.added.join()} -${clip.cuts.removed.join()}` : '';
+
 /** Of what all frames of a clip's estimate are, however many: how its depth was found, and made steady. */
 export const depthSeries = ({ of, quality, steady }: Omit<EstimateNeed, 'frame' | 'is'>): string =>
-  estimateKey(of.sha256, quality) + (steady ? `:steady ${steady}` : '');
+  estimateKey(of.sha256, quality) + (steady ? `:steady ${steady}${cutsName(of)}` : '');
 
 /** The address of what a need asks for: what is in the file, and how it is read. */
 export function needKey(need: Need): string {

@@ -1,4 +1,4 @@
-import { depthSeries, frameAt, type EstimateNeed, type MapNeed, type StillFile } from '../need';
+import { cutsName, depthSeries, frameAt, type EstimateNeed, type MapNeed, type StillFile } from '../need';
 import { keyFrames, scenesOf, type Span } from './plan';
 
 /** From what the depth of a clip's frames is made steady: estimates of some of them, or the frames of a clip of maps. */
@@ -28,6 +28,12 @@ export interface ClipDepthSpec extends Span {
 export const mapFrameAt = (ref: StillFile, offset: number, plate: StillFile, frame: number): number =>
   frameAt(ref, { frame: frame - offset, fps: plate.clip?.fps ?? 24 });
 
+/** The frames that begin a scene: those that were found, but for what somebody said. */
+export const cutsWith = (found: readonly number[], { clip }: StillFile): readonly number[] => {
+  const { added = [], removed = [] } = clip?.cuts ?? {};
+  return [...new Set([...found, ...added])].filter((f) => !removed.includes(f)).sort((a, b) => a - b);
+};
+
 /** Where the estimates of a clip lie, frame by frame; null where maps come from a file. */
 export const estimatesOf = ({ of, source }: Pick<ClipDepthSpec, 'of' | 'source'>): string | null =>
   source.is === 'estimate' ? depthSeries({ of, quality: source.quality }) : null;
@@ -40,4 +46,4 @@ export const estimatedFrames = (spec: ClipDepthSpec): readonly number[] =>
 export const seriesOf = ({ of, source, steady }: Pick<ClipDepthSpec, 'of' | 'source' | 'steady'>): string =>
   source.is === 'estimate'
     ? depthSeries({ of, quality: source.quality, steady })
-    : `map ${source.ref.sha256}:${source.channel ?? ''}:${source.reading}:${source.offset} along ${of.sha256}:steady ${steady}`;
+    : `map ${source.ref.sha256}:${source.channel ?? ''}:${source.reading}:${source.offset} along ${of.sha256}:steady ${steady}${cutsName(of)}`;

@@ -5,6 +5,7 @@ import { gaussian } from '../raster/filters';
 import type { Plane } from '../raster/picture';
 import { fitPair, jointLevels } from './align';
 import { bilinear } from './bilinear';
+import { cutsWith, estimatesOf, seriesOf } from './clipSpec';
 import { findCuts, frameSign } from './cuts';
 import { flickerAt, meanFlicker } from './flicker';
 import { closes, denseFlow, pyramid } from './flow';
@@ -341,4 +342,13 @@ test('readings are thinned to what lines between them say', () => {
     const t = b.frame === a.frame ? 0 : (r.frame - a.frame) / (b.frame - a.frame);
     expect(Math.abs(Math.log(r.value) - Math.log(a.value + t * (b.value - a.value)))).toBeLessThanOrEqual(0.02 + 1e-9);
   }
+});
+
+test('what somebody said about cuts goes before what was found, and names other maps', () => {
+  const clip = { sha256: 'c', name: 'clip', width: 4, height: 4, clip: { frames: 90, fps: 24, cuts: { added: [12, 40], removed: [30] } } };
+  expect(cutsWith([30, 40, 60], clip)).toEqual([12, 40, 60]);
+  expect(cutsWith([30], { ...clip, clip: { frames: 90, fps: 24 } })).toEqual([30]);
+  const source = { is: 'estimate', quality: 'draft' } as const;
+  expect(seriesOf({ of: clip, source, steady: 70 })).not.toBe(seriesOf({ of: { ...clip, clip: { frames: 90, fps: 24 } }, source, steady: 70 }));
+  expect(estimatesOf({ of: clip, source })).toBe(estimatesOf({ of: { ...clip, clip: { frames: 90, fps: 24 } }, source }));
 });

@@ -84,7 +84,6 @@ async function shotOfFile(file: File, files: number): Promise<Shot> {
     .hold('raster', sha256, { ...raster, opaque: shot.plate.opaque === true })
     .catch(notifyError);
   if (files === 1) estimateAhead(shot.plate);
-  if (facts.animated && !facts.clip) notify({ kind: 'note', text: `${file.name} is animated.`, hint: 'Its first frame is the plate.' });
   if (facts.colour === 'CMYK')
     notify({ kind: 'note', text: `${file.name} is a CMYK picture.`, hint: 'Its colours were turned to sRGB; check them.' });
   // the shelf shows the plate itself until then

@@ -5,7 +5,7 @@ import { estimateLayer } from '../../core/depth/layers/estimate';
 import { importedLayer } from '../../core/depth/layers/imported';
 import { clipParams } from '../../core/depth/layers/mapLayer';
 import { engine, type Job } from '../../engine/engine';
-import { estimatedFrames, estimatesOf, seriesOf, type ClipDepthSource, type ClipDepthSpec } from '../../core/motion/clipSpec';
+import { cutsWith, estimatedFrames, estimatesOf, seriesOf, type ClipDepthSource, type ClipDepthSpec } from '../../core/motion/clipSpec';
 import { forgetFrames, keepFrame, keepReport, keptFrames, keptReport, type DepthReport } from '../../media/clipStore';
 import type { Database } from '../../store/database';
 import { getMedia } from '../../store/media';
@@ -113,7 +113,7 @@ export async function findClipDepth(spec: ClipDepthSpec, playhead: number): Prom
   try {
     const cuts = await run(engine().clipCuts(spec.of, spec, (share) => progress.report(parts[0] * share)));
     if (!cuts || stopped) return;
-    const full = { ...spec, cuts };
+    const full = { ...spec, cuts: cutsWith(cuts, spec.of) };
     await estimateFrames(full, playhead, {
       stopped: () => stopped,
       run,
@@ -124,7 +124,7 @@ export async function findClipDepth(spec: ClipDepthSpec, playhead: number): Prom
     if (spec.steady > 0) {
       const flickers = await run(engine().steadyClip(full, (share) => progress.report(parts[1] + (1 - parts[1]) * share)));
       if (!flickers || stopped) return;
-      await keepReport({ of: seriesOf(full), cuts, from: spec.from, ...flickers });
+      await keepReport({ of: seriesOf(full), cuts: full.cuts, from: spec.from, ...flickers });
     }
   } catch (error) {
     stopped = true;

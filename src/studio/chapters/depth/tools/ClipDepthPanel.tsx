@@ -8,7 +8,7 @@ import type { DepthReport } from '../../../../media/clipStore';
 import { Chart } from '../../../controls/Chart';
 import { ChoiceRow, Section } from '../../../controls/rows';
 import { costOf, EVERY, findClipDepth, forgetClipDepth, specOf } from '../../../state/clipDepth';
-import { useShot } from '../../../state/documentStore';
+import { changeShot, useShot } from '../../../state/documentStore';
 import { useClipDepth } from '../../../state/useClipDepth';
 import { useSession } from '../../../state/sessionStore';
 import { useView } from '../../../state/viewStore';
@@ -67,6 +67,7 @@ export function ClipDepthPanel({ layer }: { layer: Layer }) {
           </>
         )
       )}
+      {state?.report && <Cuts found={state.report.cuts} />}
       {state?.report && <Flicker report={state.report} fps={shot.plate.clip!.fps} />}
       {begun && !following && (
         <Button fullWidth onClick={() => void forgetClipDepth(spec)}>
@@ -74,6 +75,36 @@ export function ClipDepthPanel({ layer }: { layer: Layer }) {
         </Button>
       )}
     </Section>
+  );
+}
+
+/** Where scenes begin, and the frame at the playhead made one that does, or does not. */
+function Cuts({ found }: { found: readonly number[] }) {
+  const shot = useShot()!;
+  const frame = useView((s) => s.frame);
+  const { clip } = shot.plate;
+  const isCut = found.includes(frame);
+  const change = (): void =>
+    changeShot((s) => {
+      if (!s.plate.clip) return;
+      const { added, removed } = s.plate.clip.cuts ?? { added: [], removed: [] };
+      const rest = { added: added.filter((f) => f !== frame), removed: removed.filter((f) => f !== frame) };
+      s.plate.clip.cuts = isCut ? { ...rest, removed: [...rest.removed, frame] } : { ...rest, added: [...rest.added, frame] };
+    });
+  if (!clip) return null;
+  return (
+    <Box sx={{ display: 'flex', alignItems: 'center', gap: '8px', minHeight: 28 }}>
+      <Box sx={{ flex: 1, color: 'var(--mute)' }}>{found.length === 0 ? 'One scene' : `Scenes begin at 0, ${found.join(', ')}`}</Box>
+      {frame > 0 && (
+        <Button
+          sx={{ height: 24, whiteSpace: 'nowrap' }}
+          title="Nothing is carried over a cut; depth is found again for the scenes it divides"
+          onClick={change}
+        >
+          {isCut ? `No cut at ${frame}` : `Cut at ${frame}`}
+        </Button>
+      )}
+    </Box>
   );
 }
 
