@@ -21,6 +21,9 @@ export function framesAhead({ from, to }: { readonly from: number; readonly to: 
   return Array.from({ length: Math.max(0, Math.min(n, most)) }, (_, k) => from + ((start + k) % n));
 }
 
+/** What was given for the whole shot: workers read the frames of clips by themselves. */
+export const ofStills = (given: Given): Given => Object.fromEntries(Object.entries(given).filter(([key]) => !key.includes('@')));
+
 /** What is played: frames of one state of a shot, made ahead from the playhead on. */
 export class Player {
   /** told whenever there is one frame more, or none any more; `perPixel`: how long a pixel of a frame takes, ms */

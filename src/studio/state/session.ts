@@ -2,7 +2,7 @@ import type { MediaRef, Shot } from '../../core/document/schema';
 import { checks } from '../../core/depth/checks/registry';
 import { OmbrageError } from '../../core/error';
 import { engine } from '../../engine/engine';
-import type { DecodedStill, Given, ReadMap } from '../../engine/protocol';
+import type { DecodedStill, ReadMap } from '../../engine/protocol';
 import { database, type Database } from '../../store/database';
 import { getMedia } from '../../store/media';
 import { loadProject } from '../../store/projects';
@@ -11,6 +11,7 @@ import { shotOf, useDocument } from './documentStore';
 import { FirstFocus } from './firstFocus';
 import { firstInHand } from './picking';
 import { player } from './playback';
+import { ofStills } from './player';
 import { CameraWatch } from './cameraWatch';
 import { freePreview, freeThumbs, momentOf, PreviewLoop } from './previewLoop';
 import { Provider } from './provider';
@@ -22,9 +23,6 @@ import { LOOKED_AT, recallPlate, recallView, rememberPlate, rememberView, useVie
 
 /** So long an opening shot waits for maps that are kept. */
 const KEPT_MAPS_MS = 250;
-
-/** What was given for the whole shot: workers read the frames of clips by themselves. */
-const ofStills = (given: Given): Given => Object.fromEntries(Object.entries(given).filter(([key]) => !key.includes('@')));
 
 /** Everything that runs while one shot is open. */
 export class Session {
