@@ -1,4 +1,6 @@
 import type { Layer, Shot } from '../../core/document/schema';
+import { frameAt } from '../../core/need';
+import { seenLayers } from '../../core/shot/needs';
 import { valuesSchema } from '../../core/values/params';
 import { contentOf } from '../../core/depth/definition';
 import { estimateLayer } from '../../core/depth/layers/estimate';
@@ -82,6 +84,24 @@ const keptEstimates = async (spec: ClipDepthSpec): Promise<readonly number[]> =>
   const series = estimatesOf(spec);
   return series === null ? [] : keptFrames(series);
 };
+
+/** Frames of a range of the shot for which depth is to be estimated, and neither that nor anything better has been done; and what would be found. */
+export async function withoutDepth(
+  shot: Shot,
+  { from, to }: { readonly from: number; readonly to: number },
+): Promise<{ readonly frames: number; readonly spec: ClipDepthSpec } | null> {
+  for (const layer of seenLayers(shot.settings.layers)) {
+    const spec = layer.kind === estimateLayer.kind ? specOf(shot, layer, EVERY[layer.values.quality === 'draft' ? 'draft' : 'fine']) : null;
+    if (!spec) continue;
+    const { estimated, finished } = await stateOf(spec);
+    const there = new Set([...estimated, ...finished]);
+    const wanted = new Set<number>();
+    for (let f = from; f <= to; f++) wanted.add(frameAt(shot.plate, { frame: f, fps: shot.settings.time.fps }));
+    const frames = [...wanted].filter((f) => !there.has(f)).length;
+    if (frames > 0) return { frames, spec };
+  }
+  return null;
+}
 
 const changed = (): void => useSession.getState().set({ depthStamp: useSession.getState().depthStamp + 1 });
 

@@ -11,6 +11,7 @@ import { beginExport, brokenExport, endExport, keepPiece, piecesOfExport } from 
 import { notify, notifyError } from '../../controls/noticeStore';
 import { fileName, saveAs } from '../../controls/saveAs';
 import { somethingMissing } from './missing';
+import { findClipDepth, withoutDepth } from '../../state/clipDepth';
 import { shotOf, useDocument } from '../../state/documentStore';
 import { requestOf } from '../../state/previewLoop';
 import { progressOf, useSession } from '../../state/sessionStore';
@@ -55,7 +56,23 @@ export async function exportClip(
   const request = requestOf(shot, { width: clip.width, height: clip.height }, { frame: clip.from, fps: clip.fps });
   const output = namedClip(kind);
   const name = `${fileName(shot.name)}${output.of === 'depth clip' ? ' depth' : ''}.${output.extension}`;
-  await run({ id: contentKey(request.plate, request.settings, clip), name, request, clip }, shot, project.id, folder);
+  const go = (): Promise<void> => run({ id: contentKey(request.plate, request.settings, clip), name, request, clip }, shot, project.id, folder);
+  const lacking = shot.plate.clip ? await withoutDepth(shot, clip) : null;
+  if (!lacking) {
+    await go();
+    return;
+  }
+  const { frames, spec } = lacking;
+  notify({
+    kind: 'note',
+    stays: true,
+    text: `${frames} of ${clip.to - clip.from + 1} frames have no depth yet.`,
+    hint: 'What goes by distance does nothing there.',
+    actions: [
+      { label: 'Find depth first', run: () => void findClipDepth(spec, clip.from) },
+      { label: 'Export as it is', run: () => void go() },
+    ],
+  });
 }
 
 /** Writes each piece of a clip of files as a file of its own. */
