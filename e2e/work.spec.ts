@@ -14,12 +14,12 @@ test('a picture dropped in the workspace becomes another shot of the same projec
   await pictureReady(page);
   await typeValue(page, 'Distance', '3 m');
   await page.getByRole('button', { name: 'Shots' }).click();
-  await expect(page.getByRole('menuitem')).toHaveCount(5);
+  await expect(page.getByRole('menuitem')).toHaveCount(6);
   await page.getByRole('menuitem', { name: '02 Quay lamp' }).click();
   await pictureReady(page);
   await expect(field(page, 'Distance')).toHaveValue('2.75 m');
   await page.getByRole('link', { name: 'Ombrage, all shots' }).click();
-  await expect(page.getByRole('region', { name: 'Slack Water' }).getByRole('link')).toHaveCount(5);
+  await expect(page.getByRole('region', { name: 'Slack Water' }).getByRole('link')).toHaveCount(6);
 });
 
 test('a picture pasted from the clipboard becomes a shot', async ({ page, context }) => {
@@ -40,7 +40,7 @@ test('a picture pasted from the clipboard becomes a shot', async ({ page, contex
 test('a project whose last shot is deleted takes new pictures, and the demo comes anew', async ({ page }) => {
   await openShelf(page);
   const group = page.getByRole('region', { name: 'Slack Water' });
-  for (const name of ['01 Chart table', '02 Quay lamp', '03 Figurehead', '05 Dunes'])
+  for (const name of ['01 Chart table', '02 Quay lamp', '03 Figurehead', '04 Crossing', '05 Dunes'])
     await group.getByRole('button', { name: `Delete ${name}` }).click();
   await expect(group.getByText('This project holds no shots.')).toBeVisible();
   await page.reload();
