@@ -218,7 +218,10 @@ class FramePipe {
     // frames are counted, not told by a rate
     const from = index > 0 ? ['-vf', `select=gte(n\\,${index})`] : [];
     const args = ['-v', 'error', '-i', this.path, '-map', '0:v:0', ...from, '-vsync', 'passthrough', '-f', 'rawvideo'];
-    this.child = spawn('ffmpeg', [...args, '-pix_fmt', this.exact ? 'yuv444p' : 'rgba', '-'], { stdio: ['ignore', 'pipe', 'ignore'], env: process.env });
+    this.child = spawn('ffmpeg', [...args, '-pix_fmt', this.exact ? 'yuv444p' : 'rgba', '-'], {
+      stdio: ['ignore', 'pipe', 'ignore'],
+      env: process.env,
+    });
     this.child.once('error', () => undefined);
     this.chunks = this.child.stdout[Symbol.asyncIterator]() as AsyncIterator<Buffer>;
     this.rest = Buffer.alloc(0);
