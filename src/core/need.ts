@@ -83,6 +83,12 @@ export const cutsName = ({ clip }: Pick<StillFile, 'clip'>): string =>
 export const depthSeries = ({ of, quality, steady }: Omit<EstimateNeed, 'frame' | 'is'>): string =>
   estimateKey(of.sha256, quality) + (steady ? `:steady ${steady}${cutsName(of)}` : '');
 
+/** Ways in which the depth of a clip's frame may have been found, the best first: made steady, as estimated, as a draft. */
+export function waysOf(need: EstimateNeed): readonly EstimateNeed[] {
+  const plain = { ...need, steady: undefined };
+  return [...(need.steady ? [need] : []), plain, ...(need.quality === 'draft' ? [] : [{ ...plain, quality: 'draft' as const }])];
+}
+
 /** The address of what a need asks for: what is in the file, and how it is read. */
 export function needKey(need: Need): string {
   switch (need.is) {

@@ -1,5 +1,5 @@
 import { OmbrageError } from '../core/error';
-import { depthSeries, needKey, type EstimateNeed, type MapNeed, type Need, type PlaneNeed, type RasterNeed } from '../core/need';
+import { depthSeries, needKey, waysOf, type EstimateNeed, type MapNeed, type Need, type PlaneNeed, type RasterNeed } from '../core/need';
 import type { Plane, Raster } from '../core/raster/picture';
 import { mapAsNearness, mapOfRaster } from '../formats/mapFile';
 import type { ClipReader } from '../media/clip';
@@ -41,6 +41,9 @@ export function framePlane(need: PlaneNeed): { readonly key: string; readonly pl
   if (found === undefined) throw new FrameMissing(need);
   return found;
 }
+
+/** Maps of frames have been found, or forgotten: what was read of them is read again. */
+export const framesChanged = (): void => planes.clear();
 
 /** The file of a clip. Throws OmbrageError. */
 export function clipFile(sha256: string): HeldFile {
@@ -118,17 +121,11 @@ function keepPlane(key: string, plane: { readonly key: string; readonly plane: P
   }
 }
 
-/** Ways in which the depth of a frame may have been found, the best first: made steady, as estimated, or as a draft. */
-export const seriesFor = (need: EstimateNeed): readonly string[] => {
-  const plain = { ...need, steady: undefined };
-  return [...new Set([depthSeries(need), depthSeries(plain), depthSeries({ ...plain, quality: 'draft' })])];
-};
-
 async function keptEstimate(need: EstimateNeed): Promise<{ readonly key: string; readonly plane: Plane } | null> {
   const { keptFrame } = await import('../media/clipStore');
-  for (const series of seriesFor(need)) {
-    const plane = await keptFrame(series, need.frame);
-    if (plane) return { key: `${series}@${need.frame}`, plane };
+  for (const way of waysOf(need)) {
+    const plane = await keptFrame(depthSeries(way), need.frame);
+    if (plane) return { key: needKey(way), plane };
   }
   return null;
 }

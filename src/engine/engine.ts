@@ -70,6 +70,11 @@ export class Engine extends Workers {
     await Promise.all(this.everywhere((worker) => worker.hold(kind, name, value)));
   }
 
+  /** Tells every worker that maps of clips' frames have been found, or forgotten. */
+  framesChanged(): void {
+    for (const told of this.everywhere((worker) => worker.framesChanged())) told.catch(() => undefined);
+  }
+
   /** Says what the open shot works with: it is not let go. */
   need(wanted: readonly (readonly [HeldKind, string])[]): void {
     this.holdings.need(wanted);

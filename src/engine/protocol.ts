@@ -141,6 +141,8 @@ export interface WorkerApi {
   /** what it is given to work with, until it is told to let go */
   hold<K extends HeldKind>(kind: K, name: string, value: HeldKinds[K]): void;
   letGo(kind: HeldKind, name: string): void;
+  /** maps of clips' frames have been found, or forgotten: what was read of them is read again */
+  framesChanged(): void;
   /** the subject of a held map, and the raw nearness of its farthest parts */
   subject(key: string): Promise<{ readonly subject: Subject; readonly far: number }>;
   /** the raw nearness of a held map in the middle of some places, shares of the picture; null where nothing is known */

@@ -26,7 +26,7 @@ import { proposeMap } from '../formats/proposal';
 import { decodeFile, decodeRaster } from './decode';
 import { kindOfClip } from './openClip';
 import { joinClip, renderPiece } from './clip';
-import { FrameMissing, withFrames } from './clipFrames';
+import { FrameMissing, framesChanged, withFrames } from './clipFrames';
 import { clipCuts, followedPoint, followedRegion, framePicture, packFrames, steadyWhole } from './clipWork';
 import { guard } from './guard';
 import { cacheForClip, cacheForOnce, helper, hold, inputsFor, known, letGo, mapOf, meetHelpers, plateAt, plateOf, runFor, type How } from './holding';
@@ -105,6 +105,7 @@ const api: WorkerApi = {
   ping: () => undefined,
   hold,
   letGo,
+  framesChanged,
   subject: guard((key: string) => {
     const map = mapOf(key);
     if (!map) throw new OmbrageError('map-missing', 'The map is not loaded.', 'Reload the page.');

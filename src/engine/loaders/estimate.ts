@@ -1,5 +1,5 @@
 import type { Quality } from '../../core/estimate/key';
-import { needKey, type EstimateNeed } from '../../core/need';
+import { needKey, waysOf, type EstimateNeed } from '../../core/need';
 import { takeAhead } from '../ahead';
 import type { Loader, Loading, Work } from './definition';
 
@@ -18,19 +18,19 @@ export const loadEstimate: Loader<EstimateNeed> = async (need, loading) => {
 
 /** Depth of a frame of a clip: made steady where that has been done, or else as estimated, or a draft; one that has none gets a draft, then the careful one. */
 async function loadFrameEstimate(need: EstimateNeed, loading: Loading): Promise<void> {
-  const plain: EstimateNeed = { ...need, steady: undefined };
-  const draft: EstimateNeed = { ...plain, quality: 'draft' };
-  for (const way of need.quality === 'draft' ? [need, plain] : [need, plain, draft]) {
+  const ways = waysOf(need);
+  const wanted: EstimateNeed = { ...need, steady: undefined };
+  for (const way of ways) {
     const kept = await loading.sources.kept(needKey(way), way);
     if (!loading.wanted()) return;
     if (!kept) continue;
     loading.hold('map', needKey(way), kept);
     loading.given(needKey(way));
-    if (way !== draft) return;
-    await runEstimate(plain, loading);
+    if (way.quality !== need.quality) await runEstimate(wanted, loading);
     return;
   }
-  if (need.quality === 'draft' || (await runEstimate(draft, loading))) await runEstimate(plain, loading);
+  const draft = ways[ways.length - 1]!;
+  if ((await runEstimate(draft, loading)) && draft.quality !== need.quality) await runEstimate(wanted, loading);
 }
 
 const workOf = (quality: Quality): Work => ({

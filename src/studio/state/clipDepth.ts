@@ -103,7 +103,12 @@ export async function withoutDepth(
   return null;
 }
 
-const changed = (): void => useSession.getState().set({ depthStamp: useSession.getState().depthStamp + 1 });
+/** Maps of the clip's frames are others now: for the workers, and for what is shown. */
+export function framesAreOthers(): void {
+  engine().framesChanged();
+  const { depthStamp, set } = useSession.getState();
+  set({ depthStamp: depthStamp + 1 });
+}
 
 let stopRunning: (() => void) | null = null;
 
@@ -140,7 +145,7 @@ export async function findClipDepth(spec: ClipDepthSpec, playhead: number): Prom
       report: (share) => progress.report(parts[0] + (parts[1] - parts[0]) * share),
     });
     if (stopped) return;
-    changed();
+    framesAreOthers();
     if (spec.steady > 0) {
       const flickers = await run(engine().steadyClip(full, (share) => progress.report(parts[1] + (1 - parts[1]) * share)));
       if (!flickers || stopped) return;
@@ -155,7 +160,7 @@ export async function findClipDepth(spec: ClipDepthSpec, playhead: number): Prom
   } finally {
     progress.end();
     if (stopRunning === stop) stopRunning = null;
-    changed();
+    framesAreOthers();
   }
 }
 
@@ -190,5 +195,5 @@ export async function forgetClipDepth(spec: ClipDepthSpec): Promise<void> {
   await forgetFrames(seriesOf(spec));
   const series = estimatesOf(spec);
   if (series !== null) await forgetFrames(series);
-  changed();
+  framesAreOthers();
 }

@@ -4,6 +4,7 @@ import type { Shot } from '../../core/document/schema';
 import { engine } from '../../engine/engine';
 import { keepReport, keptFrames, keptReport } from '../../media/clipStore';
 import { notify, notifyError } from '../controls/noticeStore';
+import { framesAreOthers } from './clipDepth';
 import { progressOf, useSession } from './sessionStore';
 
 /** What there is of a region that follows: on how many frames it is, and what share of it was lost, by frame. */
@@ -49,6 +50,6 @@ export async function carryShapes({ plate }: Shot, content: ShapesContent): Prom
     notifyError(error);
   } finally {
     progress.end();
-    set({ depthStamp: useSession.getState().depthStamp + 1 });
+    framesAreOthers();
   }
 }

@@ -24,9 +24,6 @@ const heldFor = (need: Need, key = needKey(need)): [HeldKind, string] => {
   return [need.is === 'raster' ? 'raster' : 'map', key];
 };
 
-/** Where the map of a clip's frame is kept. */
-const seriesOf = (need: EstimateNeed): string => depthSeries(need);
-
 /** Sees to it that the workers hold what the open shot needs from files: each need has a loader of its own sort. */
 export class Provider {
   /** needs that are being seen to, or were: the number of the last time; an answer to an older one is not wanted any more */
@@ -47,14 +44,15 @@ export class Provider {
     this.sources = {
       file: (ref) => getMedia(db, ref),
       kept: async (key, of) => {
-        if (of?.of.clip) return (await import('../../media/clipStore')).keptFrame(seriesOf(of), of.frame);
+        if (of?.of.clip) return (await import('../../media/clipStore')).keptFrame(depthSeries(of), of.frame);
         const coming = this.recalled.get(key) ?? getMap(db, key);
         this.recalled.delete(key);
         return coming;
       },
       keep: async (key, plane, of) => {
-        if (of?.of.clip) await (await import('../../media/clipStore')).keepFrame(seriesOf(of), of.frame, plane);
-        else await putMap(db, key, plane);
+        if (!of?.of.clip) return putMap(db, key, plane);
+        await (await import('../../media/clipStore')).keepFrame(depthSeries(of), of.frame, plane);
+        engine().framesChanged();
       },
     };
   }

@@ -1,0 +1,43 @@
+import { beforeEach, expect, jest, test } from '@jest/globals';
+import { depthSeries, needKey, waysOf, type EstimateNeed } from '../core/need';
+import type { Plane } from '../core/raster/picture';
+
+const kept = new Map<string, Plane>();
+jest.unstable_mockModule('../media/clipStore', () => ({
+  keptFrame: (series: string, frame: number) => Promise.resolve(kept.get(`${series}@${frame}`) ?? null),
+}));
+jest.unstable_mockModule('./decode', () => ({ decodeFile: () => Promise.reject(new Error('nothing is decoded here')) }));
+const { framePlane, framesChanged, withFrames } = await import('./clipFrames');
+
+const of = { sha256: 'c', name: 'clip.mp4', width: 8, height: 8, clip: { frames: 9, fps: 24 } };
+const need: EstimateNeed = { is: 'estimate', of, frame: 4, quality: 'fine', steady: 70 };
+const [steady, fine, draft] = waysOf(need) as [EstimateNeed, EstimateNeed, EstimateNeed];
+const plane = (value: number): Plane => ({ width: 1, height: 1, data: Float32Array.of(value) });
+const put = (way: EstimateNeed, value: number): void => void kept.set(`${depthSeries(way)}@${way.frame}`, plane(value));
+const seen = () => withFrames(() => Promise.resolve().then(() => framePlane(need)));
+
+beforeEach(() => {
+  kept.clear();
+  framesChanged();
+});
+
+test('the best map of a frame is taken: steady, as estimated, as a draft; none where there is none', async () => {
+  expect([steady.steady, fine.steady, fine.quality, draft.quality]).toEqual([70, undefined, 'fine', 'draft']);
+  expect(waysOf({ ...need, quality: 'draft', steady: 0 })).toHaveLength(1);
+  expect(await seen()).toBeNull();
+  // what was not there is looked for again each time
+  put(draft, 1);
+  expect(await seen()).toEqual({ key: needKey(draft), plane: plane(1) });
+});
+
+test('a worker that has read a map reads a better one once it is told that there are others', async () => {
+  put(draft, 1);
+  await seen();
+  put(fine, 2);
+  put(steady, 3);
+  framesChanged();
+  expect(await seen()).toEqual({ key: needKey(steady), plane: plane(3) });
+  kept.delete(`${depthSeries(steady)}@4`);
+  framesChanged();
+  expect((await seen())!.key).toBe(needKey(fine));
+});
