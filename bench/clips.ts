@@ -6,14 +6,13 @@ import { estimateDepth } from '../src/core/estimate/estimate';
 import { orderScore } from '../src/core/estimate/score';
 import { fitPair } from '../src/core/motion/align';
 import { findCuts, frameSign } from '../src/core/motion/cuts';
-import { flickerAt, meanFlicker } from '../src/core/motion/flicker';
-import { denseFlow, pyramid } from '../src/core/motion/flow';
+import { flickersOf, meanFlicker } from '../src/core/motion/flicker';
+import { denseFlow, pyramid, warp } from '../src/core/motion/flow';
 import { carryRegion, colourOdds } from '../src/core/motion/follow';
 import { fromKeys } from '../src/core/motion/keyMaps';
 import { linksOf, type Links } from '../src/core/motion/links';
 import { keyFrames } from '../src/core/motion/plan';
 import { steadyMaps } from '../src/core/motion/steady';
-import { warp } from '../src/core/motion/flow';
 import { motionView, type MotionView } from '../src/core/motion/view';
 import { OmbrageError } from '../src/core/error';
 import { seededRandom } from '../src/core/random';
@@ -81,7 +80,7 @@ function scoresOf(maps: readonly Plane[], truth: readonly Truth[], links: Links)
       sweptCount++;
     }
   }
-  const flicker = meanFlicker(maps.map((map, t) => (t > 0 ? flickerAt(map, maps[t - 1]!, links.before[t] ?? null) : null)));
+  const flicker = meanFlicker(flickersOf(maps, links.before));
   return { flicker, order, swept: swept / Math.max(1, sweptCount), whole: whole / count };
 }
 

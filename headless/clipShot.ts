@@ -10,18 +10,12 @@ import type { Plane, Raster } from '../src/core/raster/picture';
 import type { Held } from '../src/core/shot/stage';
 import { layerMapNeed, needsOf, seenLayers } from '../src/core/shot/needs';
 import { steadyClip } from '../src/engine/clipDepth';
+import { bringing, FrameMissing } from '../src/engine/frameMissing';
 import { mapAsNearness, mapOfRaster } from '../src/formats/mapFile';
 import { openNodeClip, type NodeClip } from './clips';
 import { depthOfClip, memoryStore } from './clipVerbs';
 import { heldFor, type Media } from './loaders';
 import { loadNetwork } from './network';
-
-/** Thrown where a frame is needed that has not been brought: it is, and the work is done again. */
-class Missing extends Error {
-  constructor(readonly need: Need) {
-    super('a frame is missing');
-  }
-}
 
 /** So many frames and maps are kept. */
 const KEPT = 12;
@@ -111,26 +105,17 @@ export async function openClipShot(shot: Shot, media: Media, span: { readonly fr
     raster: (need) => {
       if (!ofClip(need)) return still.raster(need);
       const found = rasters.get(needKey(need));
-      if (!found) throw new Missing(need);
+      if (!found) throw new FrameMissing(need);
       return need.opaque ? { ...found, opaque: true } : found;
     },
     plane: (need) => {
       if (!ofClip(need)) return still.plane(need);
       const found = planes.get(needKey(need));
-      if (found === undefined) throw new Missing(need);
+      if (found === undefined) throw new FrameMissing(need);
       return found && { key: needKey(need), plane: found };
     },
   };
-  const withFrames = async <T>(work: () => Promise<T>): Promise<T> => {
-    for (;;) {
-      try {
-        return await work();
-      } catch (error) {
-        if (!(error instanceof Missing)) throw error;
-        await bring(error.need);
-      }
-    }
-  };
+  const withFrames = <T>(work: () => Promise<T>): Promise<T> => bringing(bring, work);
   return { held, withFrames, close };
 }
 

@@ -6,7 +6,9 @@ import type { Readable } from 'node:stream';
 import * as z from 'zod';
 import { OmbrageError } from '../src/core/error';
 import type { Raster } from '../src/core/raster/picture';
+import { USUAL_FPS } from '../src/core/values/moment';
 import { clipKind, HEAD_BYTES } from '../src/media/clipKind';
+import { rateOf, shownTimes } from '../src/media/frameTimes';
 import { findSequence } from '../src/media/sequenceNames';
 import { unfoldGrey } from '../src/media/yuv';
 import { decodeStill } from './stills';
@@ -24,8 +26,6 @@ export interface NodeClip {
   close(): void;
 }
 
-/** Frames a second of pictures that do not tell. */
-const USUAL_FPS = 24;
 /** A frame so far ahead is reached by reading on; from farther on ffmpeg begins anew. */
 const READ_ON = 250;
 
@@ -159,21 +159,17 @@ async function openWithFfmpeg(path: string): Promise<NodeClip> {
   }
   const [stream] = probed.streams;
   if (!stream?.width || !stream.height) throw bad('has no video track');
-  const times = probed.packets.flatMap((p) => (p.pts_time === undefined ? [] : [Number(p.pts_time)])).sort((a, b) => a - b);
-  while (times.length > 1 && times[1]! <= 0) times.shift();
+  const { times } = shownTimes(probed.packets.flatMap((p) => (p.pts_time === undefined ? [] : [Number(p.pts_time)])));
   if (times.length === 0) throw bad('has no frames');
   const turned = Math.abs(stream.side_data_list?.find((d) => d.rotation !== undefined)?.rotation ?? 0) % 180 === 90;
   const [width, height] = turned ? [stream.height, stream.width] : [stream.width, stream.height];
-  const seconds = times[times.length - 1]! - times[0]!;
-  const mean = seconds > 0 ? (times.length - 1) / seconds : USUAL_FPS;
-  const usual = [23.976, 24, 25, 29.97, 30, 48, 50, 59.94, 60].find((r) => Math.abs(r / mean - 1) < 0.0008);
   const interlaced = stream.field_order !== undefined && !['progressive', 'unknown'].includes(stream.field_order);
   const pipe = new FramePipe(path, width, height, stream.pix_fmt === 'yuv444p' && stream.codec_name === 'vp9');
   return {
     width,
     height,
     frames: times.length,
-    fps: usual ?? Math.round(mean * 1000) / 1000,
+    fps: rateOf(times).fps,
     remarks: interlaced ? ['it is interlaced: its fields are taken as they are'] : [],
     frame: (index) => pipe.frame(index),
     close: () => pipe.stop(),

@@ -2,7 +2,7 @@ import { OmbrageError } from '../core/error';
 import type { MapNeed } from '../core/need';
 import { estimatesOf, mapFrameAt, seriesOf, type ClipDepthSpec } from '../core/motion/clipSpec';
 import { findCuts, frameSign, type FrameSign } from '../core/motion/cuts';
-import { flickerAt } from '../core/motion/flicker';
+import { flickersOf } from '../core/motion/flicker';
 import { fromKeys } from '../core/motion/keyMaps';
 import { linksOf } from '../core/motion/links';
 import type { Levels } from '../core/motion/align';
@@ -10,7 +10,7 @@ import { keyFrames, piecesOfScene, scenesOf, type Piece, type Span } from '../co
 import { steadyMaps } from '../core/motion/steady';
 import { motionView, MOTION_SIDE } from '../core/motion/view';
 import type { Plane } from '../core/raster/picture';
-import { fitLongSide, samplePlaneLinear, stretch } from '../core/raster/resample';
+import { samplePlaneLinear, stretch } from '../core/raster/resample';
 import { pushPull } from '../core/raster/pushPull';
 import type { ClipReader } from '../media/clip';
 
@@ -95,31 +95,29 @@ async function steadyPiece(
   const count = piece.to - piece.from + 1;
   const lumas: Plane[] = [];
   const found: (Plane | null)[] = [];
+  let side = MOTION_SIDE;
   for (let f = piece.from; f <= piece.to; f++) {
     look((0.15 * (f - piece.from)) / count);
     const map = keys.has(f) ? await mapAt(spec, f, footage, store) : null;
     if (keys.has(f) && !map) throw new OmbrageError('depth-missing', `The depth of frame ${f} is missing.`, 'Find depth for the clip again.');
-    // a careful estimate is sharper than what motion is looked at by default
-    const side = Math.max(MOTION_SIDE, map ? Math.max(map.width, map.height) : (lumas[0]?.width ?? 0), lumas[0]?.height ?? 0);
-    const view = motionView(await footage.clip.frame(f), side);
-    const { width, height } = lumas[0] ?? fitLongSide(view, side);
-    lumas.push(sized(view.luma, width, height));
-    found.push(map && sized(map, width, height));
+    // a careful estimate is sharper than what motion is looked at by default; the first frame has a map
+    if (map && f === piece.from) side = Math.max(side, map.width, map.height);
+    const { luma } = motionView(await footage.clip.frame(f), side);
+    lumas.push(luma);
+    found.push(map && sized(map, luma.width, luma.height));
   }
   const links = linksOf(lumas, [], undefined, (share) => look(0.15 + 0.45 * share));
   const maps = spec.every === 1 ? found.map((m) => m!) : fromKeys(found, lumas, links, (share) => look(0.6 + 0.2 * share));
   const pinned = new Map([...known].map(([f, levels]) => [f - piece.from, levels]));
   const steadied = steadyMaps(maps, lumas, links, spec.steady, pinned, (share) => look(0.8 + 0.15 * share));
-  const flickers = (list: readonly Plane[]): (number | null)[] =>
-    list.map((map, t) => (t > 0 ? flickerAt(map, list[t - 1]!, links.before[t] ?? null) : null));
   const series = seriesOf(spec);
   for (let f = piece.own; f <= piece.to; f++) {
     look(0.95 + (0.05 * (f - piece.own)) / count);
     await store.keepFrame(series, f, steadied.maps[f - piece.from]!);
   }
   return {
-    before: flickers(maps),
-    after: flickers(steadied.maps),
+    before: flickersOf(maps, links.before),
+    after: flickersOf(steadied.maps, links.before),
     levels: new Map(steadied.levels.map((l, t) => [t + piece.from, l])),
   };
 }

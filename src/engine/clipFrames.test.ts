@@ -14,7 +14,7 @@ const need: EstimateNeed = { is: 'estimate', of, frame: 4, quality: 'fine', stea
 const [steady, fine, draft] = waysOf(need) as [EstimateNeed, EstimateNeed, EstimateNeed];
 const plane = (value: number): Plane => ({ width: 1, height: 1, data: Float32Array.of(value) });
 const put = (way: EstimateNeed, value: number): void => void kept.set(`${depthSeries(way)}@${way.frame}`, plane(value));
-const seen = () => withFrames(() => Promise.resolve().then(() => framePlane(need)));
+const seen = () => withFrames(() => framePlane(need));
 
 beforeEach(() => {
   kept.clear();

@@ -5,20 +5,12 @@ import { mapAsNearness, mapOfRaster } from '../formats/mapFile';
 import type { ClipReader } from '../media/clip';
 import type { HeldFile } from './holdings';
 import { decodeFile } from './decode';
+import { bringing, FrameMissing } from './frameMissing';
 import { openClip } from './openClip';
-
-/** Thrown where a frame of a clip is needed that is not decoded, or read, yet: it is brought, and the work is done again. */
-export class FrameMissing extends Error {
-  constructor(readonly need: Need) {
-    super(`frame ${need.frame} is not there yet`);
-  }
-}
 
 /** Decoded frames that a worker keeps, bytes, and maps of frames, by number. */
 const RASTER_BYTES = 72e6;
 const PLANES = 48;
-/** Work that needs more frames than these is broken off. */
-const MOST_FRAMES = 200;
 
 const rasters = new Map<string, Raster>();
 const planes = new Map<string, { readonly key: string; readonly plane: Plane } | null>();
@@ -69,18 +61,11 @@ export function readerOf(sha256: string): Promise<ClipReader> {
   return reader;
 }
 
-/** Does work that needs frames of clips: those that turn out to be missing are brought, and it is done again. What it has made by then is kept in its cache. */
-export async function withFrames<T>(work: () => Promise<T>): Promise<T> {
+/** Does work that needs frames of clips, which are brought as they turn out to be missing. */
+export function withFrames<T>(work: () => T | Promise<T>): Promise<T> {
   // maps that were not there may have come meanwhile
   for (const [key, plane] of planes) if (!plane) planes.delete(key);
-  for (let brought = 0; ; brought++) {
-    try {
-      return await work();
-    } catch (error) {
-      if (!(error instanceof FrameMissing) || brought >= MOST_FRAMES) throw error;
-      await bring(error.need);
-    }
-  }
+  return bringing(bring, work);
 }
 
 async function bring(need: Need): Promise<void> {

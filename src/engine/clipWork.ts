@@ -86,7 +86,7 @@ export const packFrames = async (files: readonly { readonly name: string; readon
 
 /** A held plate, or a frame of one that is a clip, as a PNG. */
 export async function framePicture(need: RasterNeed): Promise<Blob> {
-  const raster = await withFrames(() => Promise.resolve().then(() => plateAt(need)));
+  const raster = await withFrames(() => plateAt(need));
   const { width, height } = raster;
   return encodeCanvas(sampleRaster(raster, stretch(raster, width, height), width, height), 'image/png', 1);
 }

@@ -61,7 +61,7 @@ export async function followPoint(
 
 /** How far it is at a place of the plate: the middle of what is around it. */
 async function distanceAt(request: ShotRequest, inputs: ChainInputs, { x, y }: Point): Promise<number> {
-  const { width, height, data } = await withFrames(() => Promise.resolve().then(() => distanceMap(resolved(request), inputs).value));
+  const { width, height, data } = await withFrames(() => distanceMap(resolved(request), inputs).value);
   const seen = applyAffine(invertAffine(affineOf(request)), x * request.plate.width - 0.5, y * request.plate.height - 0.5);
   const around: number[] = [];
   for (let v = Math.round(seen.y) - AROUND; v <= Math.round(seen.y) + AROUND; v++)

@@ -26,7 +26,8 @@ import { proposeMap } from '../formats/proposal';
 import { decodeFile, decodeRaster } from './decode';
 import { kindOfClip } from './openClip';
 import { joinClip, renderPiece } from './clip';
-import { FrameMissing, framesChanged, withFrames } from './clipFrames';
+import { framesChanged, withFrames } from './clipFrames';
+import { FrameMissing } from './frameMissing';
 import { clipCuts, followedPoint, followedRegion, framePicture, packFrames, steadyWhole } from './clipWork';
 import { guard } from './guard';
 import { cacheForClip, cacheForOnce, helper, hold, inputsFor, known, letGo, mapOf, meetHelpers, plateAt, plateOf, runFor, type How } from './holding';
@@ -167,7 +168,7 @@ const api: WorkerApi = {
   survey: guard((asked: ShotRequest, given: Given) => {
     const newest = new Newest(new Int32Array(1));
     const id = newest.next();
-    return withFrames(async () => surveyed(known(asked), inputsFor(given, { quick: true, alone: true, progress: () => true, id, newest })).value);
+    return withFrames(() => surveyed(known(asked), inputsFor(given, { quick: true, alone: true, progress: () => true, id, newest })).value);
   }),
   frame: guard(async (asked: ShotRequest, given: Given, id: number, words: Int32Array) => {
     const newest = new Newest(words);
@@ -199,7 +200,7 @@ const api: WorkerApi = {
   estimate: guard(async (plate: RasterNeed, quality: 'draft' | 'fine', id: number, words: Int32Array, report: (share: number) => void) => {
     await fetchNetwork();
     const newest = new Newest(words);
-    const raster = await withFrames(async () => plateAt(plate));
+    const raster = await withFrames(() => plateAt(plate));
     return estimateDepth(raster, quality, (share) => {
       report(share);
       return newest.is(id);

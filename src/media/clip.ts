@@ -24,8 +24,6 @@ export interface ClipFacts {
 /** An opened clip. Frames are told by their number, from 0; each has a time of its own. */
 export interface ClipReader {
   readonly facts: ClipFacts;
-  /** when each frame begins, seconds from the first */
-  readonly times: readonly number[];
   /** the pixels of a frame; frames asked for in their order are decoded once each. Throws OmbrageError. */
   frame(index: number): Promise<Raster>;
   close(): void;

@@ -1,14 +1,12 @@
 import { BlobReader, BlobWriter, Uint8ArrayWriter, ZipReader, ZipWriter, type FileEntry } from '@zip.js/zip.js';
 import { OmbrageError } from '../core/error';
 import type { Raster } from '../core/raster/picture';
+import { USUAL_FPS } from '../core/values/moment';
 import { MOST_FRAMES, type ClipReader } from './clip';
 import { findSequence, PICTURE } from './sequenceNames';
 
 /** Decodes one picture of a sequence. */
 export type DecodePicture = (bytes: Uint8Array, name: string) => Promise<{ readonly raster: Raster; readonly bits: number }>;
-
-/** Frames a second of pictures that do not tell. */
-export const SEQUENCE_FPS = 24;
 
 /** Files put together as a zip that stores them as they are: a clip that is one file. */
 export async function packSequence(files: readonly { readonly name: string; readonly blob: Blob }[]): Promise<Blob> {
@@ -50,14 +48,13 @@ export async function openPictures(blob: Blob, name: string, decode: DecodePictu
       width,
       height,
       frames: sequence.names.length,
-      fps: SEQUENCE_FPS,
+      fps: USUAL_FPS,
       rotation: 0,
       bits: first.bits,
       alpha: first.raster.channels === 4 || first.raster.channels === 2,
       sound: false,
       remarks,
     },
-    times: sequence.names.map((_, k) => k / SEQUENCE_FPS),
     frame: async (index) => {
       const { raster } = await read(index);
       if (raster.width !== width || raster.height !== height)

@@ -56,7 +56,6 @@ export async function openAnimation(blob: Blob, name: string): Promise<ClipReade
       sound: false,
       remarks: [],
     },
-    times: Array.from({ length: frames }, (_, k) => k / fps),
     frame: async (index) => (await pixelsOf(index)).raster,
     close: () => decoder.close(),
   };

@@ -3,42 +3,22 @@ import { OmbrageError } from '../core/error';
 import type { Raster } from '../core/raster/picture';
 import { EVEN, unfoldGrey } from './yuv';
 import { MOST_FRAMES, turned, type ClipFacts, type ClipReader } from './clip';
+import { rateOf, shownTimes, type FrameTimes } from './frameTimes';
 
 const CONVERT = 'Convert it to MP4 (H.264) or WebM (VP9, AV1) and choose that.';
 const CODECS: Readonly<Record<string, string>> = { avc: 'H.264', hevc: 'HEVC', vp8: 'VP8', vp9: 'VP9', av1: 'AV1', prores: 'ProRes' };
 /** A frame so far ahead of the last one is reached by decoding on; from farther on the decoder begins at a key frame. */
 const DECODE_ON = 24;
-/** Frame times that differ by more than this from even ones are told, seconds. */
-const UNEVEN = 0.004;
 
-interface Frames {
-  readonly times: readonly number[];
-  readonly origin: number;
-}
-
-/** When each frame is shown, from the packets: never from a rate. Frames that end before the clip begins are there to be decoded, not shown. */
-async function framesOf(track: InputVideoTrack): Promise<Frames> {
+/** When each frame is shown, from the packets: never from a rate. */
+async function framesOf(track: InputVideoTrack): Promise<FrameTimes> {
   const times: number[] = [];
   for await (const packet of new EncodedPacketSink(track).packets(undefined, undefined, { metadataOnly: true })) {
     times.push(packet.timestamp);
     if (times.length > MOST_FRAMES)
       throw new OmbrageError('too-many-frames', `It has more than ${MOST_FRAMES} frames.`, 'Cut out the part that is needed and choose that.');
   }
-  times.sort((a, b) => a - b);
-  while (times.length > 1 && times[1]! <= 0) times.shift();
-  const origin = times[0] ?? 0;
-  return { times: times.map((t) => t - origin), origin };
-}
-
-/** The rate whose even frames lie nearest: one of the usual ones where it fits. */
-function rateOf(times: readonly number[]): { readonly fps: number; readonly even: boolean } {
-  const n = times.length;
-  if (n < 2) return { fps: 24, even: true };
-  const mean = (n - 1) / times[n - 1]!;
-  const usual = [23.976, 24, 25, 29.97, 30, 48, 50, 59.94, 60].find((r) => Math.abs(r / mean - 1) < 0.0008);
-  const fps = usual ?? Math.round(mean * 1000) / 1000;
-  const exact = fps === 23.976 ? 24000 / 1001 : fps === 29.97 ? 30000 / 1001 : fps === 59.94 ? 60000 / 1001 : fps;
-  return { fps, even: times.every((t, k) => Math.abs(t - k / exact) < Math.max(UNEVEN, 0.25 / exact)) };
+  return shownTimes(times);
 }
 
 const failure = (name: string, what: string, hint = CONVERT): OmbrageError => new OmbrageError('bad-clip', `${name} ${what}`, hint);
@@ -60,7 +40,6 @@ export async function openContainer(blob: Blob, name: string): Promise<ClipReade
     const facts = await factsOf(input, track, said, times, await decoder.look());
     return {
       facts,
-      times,
       frame: (index) => decoder.frame(index),
       close: () => {
         decoder.stop();

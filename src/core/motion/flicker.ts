@@ -12,6 +12,10 @@ export function flickerAt(map: Plane, mapBefore: Plane, link: Link | null): numb
   return sum / x.length;
 }
 
+/** How much maps flicker, frame by frame; `before`: links of each frame to the one before it. */
+export const flickersOf = (maps: readonly Plane[], before: readonly (Link | null)[]): readonly (number | null)[] =>
+  maps.map((map, t) => (t > 0 ? flickerAt(map, maps[t - 1]!, before[t] ?? null) : null));
+
 /** The mean of what is known. */
 export function meanFlicker(flickers: readonly (number | null)[]): number {
   const known = flickers.filter((f): f is number => f !== null);

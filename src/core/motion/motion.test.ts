@@ -7,7 +7,7 @@ import { fitPair, jointLevels } from './align';
 import { bilinear } from './bilinear';
 import { cutsWith, estimatesOf, seriesOf } from './clipSpec';
 import { findCuts, frameSign } from './cuts';
-import { flickerAt, meanFlicker } from './flicker';
+import { flickersOf, meanFlicker } from './flicker';
 import { closes, denseFlow, pyramid } from './flow';
 import { carryRegion, colourOdds } from './follow';
 import { fromKeys } from './keyMaps';
@@ -149,8 +149,7 @@ describe('steady', () => {
     return { ...map, data: map.data.map((v, i) => scale * v + shift + 5 * patch[i]!) };
   });
   const links = linksOf(lumas);
-  const flickerOf = (list: readonly Plane[]): number =>
-    meanFlicker(list.map((m, t) => (t > 0 ? flickerAt(m, list[t - 1]!, links.before[t]!) : null)));
+  const flickerOf = (list: readonly Plane[]): number => meanFlicker(flickersOf(list, links.before));
   /** Mean error once the map is brought to the truth's levels. */
   const errorOf = (found: Plane, t: number, where: (x: number, y: number) => boolean): number => {
     const { scale, meanX, meanY } = fitPair(found.data, truth[t]!.data);

@@ -1,7 +1,7 @@
 import type { Plane } from '../raster/picture';
 import { fitToBefore, jointLevels, levelled, type Levels, type PairFit } from './align';
 import { bilinear } from './bilinear';
-import { flickerAt, meanFlicker } from './flicker';
+import { flickersOf, meanFlicker } from './flicker';
 import type { Link, Links } from './links';
 
 /** An earlier value counts a quarter where it differs by so many times what maps flicker by, within these bounds: far more than noise, less than the step at an edge, which flow may miss by a pixel. */
@@ -62,7 +62,7 @@ function carriedOn(map: Plane, luma: Plane, link: Link | null, last: Mean | null
 
 /** How far maps of one frame and the next may differ and still be taken for the same. */
 function softnessOf(maps: readonly Plane[], before: Links['before']): number {
-  const flicker = meanFlicker(maps.map((map, t) => (t > 0 ? flickerAt(map, maps[t - 1]!, before[t] ?? null) : null)));
+  const flicker = meanFlicker(flickersOf(maps, before));
   return Math.min(SOFTEST, Math.max(FIRMEST, SOFT_TIMES * flicker));
 }
 

@@ -9,6 +9,9 @@ export interface Moment {
   readonly fps: number;
 }
 
+/** Frame rates in use. */
+export const RATES = [23.976, 24, 25, 29.97, 30, 48, 50, 59.94, 60] as const;
+
 /** The frame rate of a shot that has none of its own. */
 export const USUAL_FPS = 24;
 

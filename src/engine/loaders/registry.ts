@@ -1,5 +1,6 @@
-import { needKey, type Need } from '../../core/need';
+import { needKey, ofClip, type Need } from '../../core/need';
 import type { Loading } from './definition';
+import { loadClip } from './clip';
 import { loadEstimate } from './estimate';
 import { loadMap } from './map';
 import { loadRaster } from './raster';
@@ -8,9 +9,9 @@ import { loadRaster } from './raster';
 export function load(need: Need, loading: Loading): Promise<void> {
   switch (need.is) {
     case 'raster':
-      return loadRaster(need, loading);
+      return ofClip(need) ? loadClip(need, loading) : loadRaster(need, loading);
     case 'map':
-      return loadMap(need, loading);
+      return ofClip(need) ? loadClip(need, loading) : loadMap(need, loading);
     case 'kept':
       // whoever works with it reads it
       loading.given(needKey(need));

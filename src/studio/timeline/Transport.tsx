@@ -16,15 +16,13 @@ import { loops } from '../../core/camera/path';
 import { playedRange } from '../../core/document/driven';
 import { TIME_LIMIT } from '../../core/document/limits';
 import type { Shot } from '../../core/document/schema';
+import { RATES } from '../../core/values/moment';
 import { frames } from '../../core/values/params';
 import { NumberRow } from '../controls/NumberRow';
 import { LabelRow } from '../controls/rows';
 import { changeSettings } from '../state/documentStore';
 import { goTo, player, playOrPause, step } from '../state/playback';
 import { useView, useViewPart } from '../state/viewStore';
-
-/** Frame rates that are offered. */
-export const RATES = [23.976, 24, 25, 29.97, 30, 48, 50, 59.94, 60] as const;
 
 const LENGTH = frames({ label: 'Length', min: 2, max: 480, lowest: 1, highest: TIME_LIMIT, default: 96, help: 'Frames, or seconds such as 4 s' });
 

@@ -1,0 +1,23 @@
+import type { Need } from '../core/need';
+
+/** Thrown where a frame of a clip is needed that is not decoded, or read, yet: it is brought, and the work is done again. */
+export class FrameMissing extends Error {
+  constructor(readonly need: Need) {
+    super(`frame ${need.frame} is not there yet`);
+  }
+}
+
+/** Work that needs more frames than these is broken off. */
+const MOST_FRAMES = 200;
+
+/** Does work that needs frames of clips: those that turn out to be missing are brought, and it is done again. What it has made by then is kept in its cache. */
+export async function bringing<T>(bring: (need: Need) => Promise<void>, work: () => T | Promise<T>): Promise<T> {
+  for (let brought = 0; ; brought++) {
+    try {
+      return await work();
+    } catch (error) {
+      if (!(error instanceof FrameMissing) || brought >= MOST_FRAMES) throw error;
+      await bring(error.need);
+    }
+  }
+}
