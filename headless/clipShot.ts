@@ -4,11 +4,11 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Shot } from '../src/core/document/schema';
 import { estimateDepth } from '../src/core/estimate/estimate';
-import type { ClipDepthSource, ClipDepthSpec } from '../src/core/motion/clipSpec';
-import { fileOf, frameAt, needKey, ofClip, type Need, type StillFile } from '../src/core/need';
+import { depthSeries, frameAt, needKey, ofClip, type Need, type StillFile } from '../src/core/need';
 import type { Plane, Raster } from '../src/core/raster/picture';
 import type { Held } from '../src/core/shot/stage';
-import { layerMapNeed, needsOf, seenLayers } from '../src/core/shot/needs';
+import { clipDepthSpec } from '../src/core/shot/clipLayer';
+import { needsOf, seenLayers } from '../src/core/shot/needs';
 import { steadyClip } from '../src/engine/clipDepth';
 import { bringing, FrameMissing } from '../src/engine/frameMissing';
 import { mapAsNearness, mapOfRaster } from '../src/formats/mapFile';
@@ -76,8 +76,7 @@ export async function openClipShot(shot: Shot, media: Media, span: { readonly fr
         keep(planes, needKey(need), null);
         return;
       case 'estimate': {
-        const series = needKey({ ...need, frame: 0 });
-        const kept = await store.keptFrame(series, need.frame);
+        const kept = await store.keptFrame(depthSeries(need), need.frame);
         loadNetwork();
         keep(planes, needKey(need), kept ?? estimateDepth(await (await clipOf(need.of)).frame(need.frame), need.quality));
       }
@@ -85,14 +84,10 @@ export async function openClipShot(shot: Shot, media: Media, span: { readonly fr
   };
   try {
     for (const layer of seen.settings.layers) {
-      const need = layerMapNeed(layer, shot.plate);
-      if (!need || !shot.plate.clip || !ofClip(need) || need.is === 'kept') continue;
-      const source = sourceOf(need, Number(layer.values.offset ?? 0));
-      const steady = need.is === 'estimate' ? (need.steady ?? 0) : need.steady ? Number(layer.values.steady ?? 70) : 0;
-      if (steady === 0 || span.to === span.from) continue;
+      const whole = clipDepthSpec(shot.plate, layer);
+      if (!whole || whole.steady === 0 || span.to === span.from) continue;
       const at = (frame: number): number => frameAt(shot.plate, { frame, fps: shot.settings.time.fps });
-      const every = source.is === 'map' ? 1 : source.quality === 'draft' ? 4 : 2;
-      const spec: ClipDepthSpec = { of: shot.plate, source, every, steady, cuts: [], from: at(span.from), to: Math.max(at(span.from), at(span.to)) };
+      const spec = { ...whole, from: at(span.from), to: Math.max(at(span.from), at(span.to)) };
       const clip = await clipOf(shot.plate);
       const full = await depthOfClip(clip, spec, store, (text) => void process.stderr.write(`${text}\n`));
       await steadyClip(full, { clip, mapAt }, store, () => undefined);
@@ -117,10 +112,4 @@ export async function openClipShot(shot: Shot, media: Media, span: { readonly fr
   };
   const withFrames = <T>(work: () => Promise<T>): Promise<T> => bringing(bring, work);
   return { held, withFrames, close };
-}
-
-/** From what the depth of a clip's frames comes. */
-function sourceOf(need: Extract<Need, { is: 'map' | 'estimate' }>, offset: number): ClipDepthSource {
-  if (need.is === 'estimate') return { is: 'estimate', quality: need.quality };
-  return { is: 'map', ref: fileOf(need), channel: need.channel, reading: need.reading, offset };
 }

@@ -6,7 +6,7 @@ import { encode as encodePng } from 'fast-png';
 import { OmbrageError } from '../src/core/error';
 import { estimateDepth } from '../src/core/estimate/estimate';
 import { meanFlicker } from '../src/core/motion/flicker';
-import { estimatedFrames, estimatesOf, seriesOf, type ClipDepthSpec } from '../src/core/motion/clipSpec';
+import { cutsWith, EVERY, estimatedFrames, estimatesOf, seriesOf, type ClipDepthSpec } from '../src/core/motion/clipSpec';
 import type { StillFile } from '../src/core/need';
 import type { Plane } from '../src/core/raster/picture';
 import { samplePlaneLinear, stretch } from '../src/core/raster/resample';
@@ -48,7 +48,7 @@ function numberOption(name: string, text: string, least: number, most: number): 
 /** Depth of the frames of a clip: estimated, carried and made steady; raw nearness 0..1, of the size of the estimate. */
 export async function depthOfClip(clip: NodeClip, spec: ClipDepthSpec, store: FrameStore, tell: (text: string) => void): Promise<ClipDepthSpec> {
   const cuts = await cutsOf(clip, spec, () => undefined);
-  const full = { ...spec, cuts };
+  const full = { ...spec, cuts: cutsWith(cuts, spec.of) };
   if (spec.source.is === 'estimate') {
     loadNetwork();
     const frames = estimatedFrames(full);
@@ -73,7 +73,7 @@ export async function depthClip(path: string, options: DepthClipOptions): Promis
   const { quality } = options;
   if (quality !== 'draft' && quality !== 'fine') throw new OmbrageError('bad-setting', `"${quality}" is no quality.`, 'Give draft or fine.');
   const steady = numberOption('steady', options.steady, 0, 100);
-  const every = numberOption('every', options.every ?? (steady === 0 ? '1' : quality === 'draft' ? '4' : '2'), 1, 16);
+  const every = numberOption('every', options.every ?? String(steady === 0 ? 1 : EVERY[quality]), 1, 16);
   checkOut(options.out);
   const clip = await openNodeClip(path);
   try {

@@ -10,7 +10,7 @@ import { share } from './decode';
 import { openClip } from './openClip';
 
 /** SHA-256 of a file that is read in pieces: it is never whole in memory. */
-export async function hashOf(file: Blob): Promise<string> {
+async function hashOf(file: Blob): Promise<string> {
   const hash = sha256Stream();
   const reader = file.stream().getReader();
   for (let piece = await reader.read(); !piece.done; piece = await reader.read()) hash.update(piece.value);

@@ -56,8 +56,9 @@ export const keptReport = async (of: string): Promise<DepthReport | null> => (aw
 /** Forgets what is of clips that nobody has any more; `used` tells those that are. */
 export async function forgetUnless(used: (of: string) => boolean): Promise<void> {
   if (!(await Dexie.exists('ombrage-clips'))) return;
-  const all = (await clips().frames.orderBy('of').uniqueKeys()) as string[];
-  for (const of of all) if (!used(of)) await forgetFrames(of);
+  const frames = (await clips().frames.orderBy('of').uniqueKeys()) as string[];
+  const reports = await clips().reports.toCollection().primaryKeys();
+  for (const of of new Set([...frames, ...reports])) if (!used(of)) await forgetFrames(of);
 }
 
 /** Forgets what was found of a clip. */

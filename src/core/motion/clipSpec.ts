@@ -13,6 +13,9 @@ export type ClipDepthSource =
       readonly offset: number;
     };
 
+/** Every how many frames depth is estimated; those between are carried along. A draft's own errors are larger than what that costs. */
+export const EVERY: Readonly<Record<EstimateNeed['quality'], number>> = { draft: 4, fine: 2 };
+
 /** How the depth of a clip is found. */
 export interface ClipDepthSpec extends Span {
   readonly of: StillFile;
@@ -27,6 +30,9 @@ export interface ClipDepthSpec extends Span {
 /** Which frame of a clip of maps belongs to a frame of the plate: matched by time. */
 export const mapFrameAt = (ref: StillFile, offset: number, plate: StillFile, frame: number): number =>
   frameAt(ref, { frame: frame - offset, fps: plate.clip?.fps ?? 24 });
+
+/** Where it is kept which cuts were found in a clip. */
+export const cutsSeries = ({ sha256 }: StillFile): string => `cuts along ${sha256}`;
 
 /** The frames that begin a scene: those that were found, but for what somebody said. */
 export const cutsWith = (found: readonly number[], { clip }: StillFile): readonly number[] => {

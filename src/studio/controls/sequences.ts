@@ -7,8 +7,7 @@ import { notify } from './noticeStore';
 const A_CLIP = 8;
 
 /** Where a file lies in what was dropped or chosen. */
-export const pathOf = (file: File): string =>
-  (file.webkitRelativePath || (file as { readonly path?: string }).path || file.name).replace(/^\.?\//, '');
+const pathOf = (file: File): string => (file.webkitRelativePath || (file as { readonly path?: string }).path || file.name).replace(/^\.?\//, '');
 
 /** Pictures in a folder, and numbered ones in plenty, become one file each that holds them as a clip; all else stays as it is. */
 export async function withSequences(files: readonly File[], errors: { text: string; hint: string }[]): Promise<readonly File[]> {

@@ -1,18 +1,15 @@
-import type { Layer, Shot } from '../../core/document/schema';
+import type { Shot } from '../../core/document/schema';
 import { frameAt } from '../../core/need';
+import { clipDepthSpec } from '../../core/shot/clipLayer';
 import { seenLayers } from '../../core/shot/needs';
-import { valuesSchema } from '../../core/values/params';
-import { contentOf } from '../../core/depth/definition';
-import { estimateLayer } from '../../core/depth/layers/estimate';
-import { importedLayer } from '../../core/depth/layers/imported';
-import { clipParams } from '../../core/depth/layers/mapLayer';
-import { engine, type Job } from '../../engine/engine';
-import { cutsWith, estimatedFrames, estimatesOf, seriesOf, type ClipDepthSource, type ClipDepthSpec } from '../../core/motion/clipSpec';
+import { engine } from '../../engine/engine';
+import { cutsSeries, cutsWith, estimatedFrames, estimatesOf, seriesOf, type ClipDepthSpec } from '../../core/motion/clipSpec';
 import { forgetFrames, keepFrame, keepReport, keptFrames, keptReport, type DepthReport } from '../../media/clipStore';
 import type { Database } from '../../store/database';
 import { getMedia } from '../../store/media';
-import { notify, notifyError } from '../controls/noticeStore';
-import { progressOf, useSession } from './sessionStore';
+import { notifyError } from '../controls/noticeStore';
+import { clipJob, type ClipWork } from './clipJob';
+import { useSession } from './sessionStore';
 
 /** Gives the workers the file of a plate that is a clip: they read its frames by themselves. */
 export async function holdClip(db: Database, { clip, sha256, name }: Shot['plate']): Promise<void> {
@@ -21,40 +18,10 @@ export async function holdClip(db: Database, { clip, sha256, name }: Shot['plate
   engine().hold('clip', sha256, { blob, name }).catch(notifyError);
 }
 
-/** Every how many frames depth is estimated; those between are carried along. A draft's own errors are larger than what that costs. */
-export const EVERY: Readonly<Record<'draft' | 'fine', number>> = { draft: 4, fine: 2 };
-
 /** Seconds that an estimate takes, about, and those that carrying and steadying take for each frame; bytes that a frame's map takes. */
 const ESTIMATE_SECONDS = { draft: 0.5, fine: 2 };
 const STEADY_SECONDS = 0.5;
 const FRAME_BYTES = { draft: 90e3, fine: 120e3 };
-
-/** What is asked of an estimate layer on a clip. */
-export function specOf(shot: Shot, layer: Layer, every: number, cuts: readonly number[] = []): ClipDepthSpec | null {
-  const { clip, sha256, name, width, height } = shot.plate;
-  if (!clip) return null;
-  const source = sourceOf(layer);
-  if (!source) return null;
-  const { steady } = valuesSchema(clipParams).parse(layer.values);
-  return {
-    of: { sha256, name, width, height, clip },
-    from: 0,
-    to: clip.frames - 1,
-    source,
-    every: source.is === 'map' ? 1 : every,
-    steady,
-    cuts,
-  };
-}
-
-/** From what a layer's depth comes, frame by frame; null where it is the same in all. */
-function sourceOf(layer: Layer): ClipDepthSource | null {
-  if (layer.kind === estimateLayer.kind) return { is: 'estimate', quality: valuesSchema(estimateLayer.params).parse(layer.values).quality };
-  if (layer.kind !== importedLayer.kind || !layer.media?.clip) return null;
-  const { channel, reading } = contentOf(importedLayer, layer.content);
-  const { offset } = valuesSchema(importedLayer.params).parse(layer.values);
-  return { is: 'map', ref: layer.media, channel, reading, offset };
-}
 
 /** About how long it takes, seconds, and how many bytes it fills. */
 export function costOf({ from, to, source, every }: ClipDepthSpec): { readonly seconds: number; readonly bytes: number } {
@@ -91,8 +58,8 @@ export async function withoutDepth(
   { from, to }: { readonly from: number; readonly to: number },
 ): Promise<{ readonly frames: number; readonly spec: ClipDepthSpec } | null> {
   for (const layer of seenLayers(shot.settings.layers)) {
-    const spec = layer.kind === estimateLayer.kind ? specOf(shot, layer, EVERY[layer.values.quality === 'draft' ? 'draft' : 'fine']) : null;
-    if (!spec) continue;
+    const spec = clipDepthSpec(shot.plate, layer);
+    if (spec?.source.is !== 'estimate') continue;
     const { estimated, finished } = await stateOf(spec);
     const there = new Set([...estimated, ...finished]);
     const wanted = new Set<number>();
@@ -110,68 +77,32 @@ export function framesAreOthers(): void {
   set({ depthStamp: depthStamp + 1 });
 }
 
-let stopRunning: (() => void) | null = null;
-
 /**
  * Finds depth for all frames of a clip: cuts, estimates of some frames on every worker, those nearest the playhead first, then all frames
  * carried and made steady. What is finished is kept, so that it goes on after a reload.
  */
 export async function findClipDepth(spec: ClipDepthSpec, playhead: number): Promise<void> {
-  const { following, set } = useSession.getState();
-  if (following) return;
-  let stopped = false;
-  const jobs = new Set<Job<unknown>>();
-  const stop = (): void => {
-    stopped = true;
-    for (const job of jobs) job.cancel();
-  };
-  stopRunning = stop;
-  const progress = progressOf('Depth of the clip', stop, (p) => set({ following: p }));
-  const run = async <T>(job: Job<T>): Promise<T | null> => {
-    jobs.add(job);
-    return job.done.finally(() => jobs.delete(job));
-  };
   const { seconds } = costOf(spec);
   const steadyShare = ((spec.to - spec.from + 1) * STEADY_SECONDS) / seconds;
   // cuts first, then estimates, then the rest: in shares of the whole
   const parts = [0.05, 0.05 + 0.95 * (1 - steadyShare)] as const;
-  try {
-    const cuts = await run(engine().clipCuts(spec.of, spec, (share) => progress.report(parts[0] * share)));
-    if (!cuts || stopped) return;
-    const full = { ...spec, cuts: cutsWith(cuts, spec.of) };
-    await estimateFrames(full, playhead, {
-      stopped: () => stopped,
-      run,
-      report: (share) => progress.report(parts[0] + (parts[1] - parts[0]) * share),
-    });
-    if (stopped) return;
+  await clipJob('Depth of the clip', async ({ run, report, stopped }) => {
+    const known = await keptReport(cutsSeries(spec.of));
+    const found = known?.cuts ?? (await run(engine().clipCuts(spec.of, spec, (share) => report(parts[0] * share))));
+    if (!found) return;
+    if (!known) await keepReport({ of: cutsSeries(spec.of), cuts: found, from: spec.from, before: [], after: [] });
+    const full = { ...spec, cuts: cutsWith(found, spec.of) };
+    await estimateFrames(full, playhead, { run, stopped, report: (share) => report(parts[0] + (parts[1] - parts[0]) * share) });
+    if (stopped()) return;
     framesAreOthers();
-    if (spec.steady > 0) {
-      const flickers = await run(engine().steadyClip(full, (share) => progress.report(parts[1] + (1 - parts[1]) * share)));
-      if (!flickers || stopped) return;
-      await keepReport({ of: seriesOf(full), cuts: full.cuts, from: spec.from, ...flickers });
-    }
-  } catch (error) {
-    stopped = true;
-    for (const job of jobs) job.cancel();
-    if (error instanceof Error && /quota/i.test(`${error.name} ${error.message}`))
-      notify({ kind: 'error', text: 'The disk is full: depth of the clip stopped.', hint: 'What is finished is kept. Make room, then go on.' });
-    else notifyError(error);
-  } finally {
-    progress.end();
-    if (stopRunning === stop) stopRunning = null;
-    framesAreOthers();
-  }
+    if (spec.steady === 0) return;
+    const flickers = await run(engine().steadyClip(full, (share) => report(parts[1] + (1 - parts[1]) * share)));
+    if (flickers) await keepReport({ of: seriesOf(full), cuts: full.cuts, from: spec.from, ...flickers });
+  });
+  framesAreOthers();
 }
 
-/** Ends what is being found: another shot is opened. */
-export const stopClipDepth = (): void => stopRunning?.();
-
-async function estimateFrames(
-  spec: ClipDepthSpec,
-  playhead: number,
-  { stopped, run, report }: { stopped(): boolean; run<T>(job: Job<T>): Promise<T | null>; report(share: number): void },
-): Promise<void> {
+async function estimateFrames(spec: ClipDepthSpec, playhead: number, { stopped, run, report }: ClipWork): Promise<void> {
   const { source } = spec;
   const series = estimatesOf(spec);
   if (series === null || source.is === 'map') return;
@@ -182,7 +113,7 @@ async function estimateFrames(
   const hand = async (): Promise<void> => {
     for (let frame = waiting.shift(); frame !== undefined && !stopped(); frame = waiting.shift()) {
       const plane = await run(engine().estimate({ is: 'raster', ref: spec.of, frame }, source.quality, () => undefined));
-      if (!plane || stopped()) return;
+      if (!plane) return;
       await keepFrame(series, frame, plane);
       report(++done / wanted.length);
     }

@@ -1,12 +1,12 @@
-import { setDrive, type NumberAddress } from '../../core/document/driven';
-import { playedRange } from '../../core/document/driven';
+import { playedRange, setDrive, type NumberAddress } from '../../core/document/driven';
 import { thinReadings, type Point } from '../../core/motion/track';
 import { clampNumber, type NumberParam } from '../../core/values/params';
 import { engine } from '../../engine/engine';
-import { notify, notifyError } from '../controls/noticeStore';
+import { notify } from '../controls/noticeStore';
+import { clipJob } from './clipJob';
 import { changeSettings, shotOf, useDocument, whileOpen } from './documentStore';
 import { requestOf } from './previewLoop';
-import { progressOf, useSession } from './sessionStore';
+import { useSession } from './sessionStore';
 
 /** Keys are left out where lines between the others miss a distance by no more than this share of it. */
 const TOLERANCE = 0.015;
@@ -14,20 +14,12 @@ const TOLERANCE = 0.015;
 /** A distance becomes that of a point of the clip, as it goes through the range: keys, as few as say it. */
 export async function followFocus(address: NumberAddress, param: NumberParam, start: Point): Promise<void> {
   const shot = shotOf(useDocument.getState());
-  const { following, given, set } = useSession.getState();
-  if (!shot?.plate.clip || following) return;
+  if (!shot?.plate.clip) return;
+  const { given } = useSession.getState();
   const open = whileOpen();
   const span = playedRange(shot.settings);
-  let stop = (): void => undefined;
-  const progress = progressOf(
-    'Following a point',
-    () => stop(),
-    (p) => set({ following: p }),
-  );
-  try {
-    const job = engine().followPoint(requestOf(shot, shot.settings.framing), given, start, span, progress.report);
-    stop = job.cancel;
-    const found = await job.done;
+  await clipJob('Following a point', async ({ run, report }) => {
+    const found = await run(engine().followPoint(requestOf(shot, shot.settings.framing), given, start, span, report));
     if (!found || !open()) return;
     const readings = found.map(({ frame, distance }) => ({ frame, value: clampNumber(param, distance) }));
     const keys = thinReadings(readings, TOLERANCE, Math.log).map((r) => ({ ...r, easing: 'straight' as const }));
@@ -39,9 +31,5 @@ export async function followFocus(address: NumberAddress, param: NumberParam, st
       text: `The focus follows the point from frame ${first} to ${last}: ${keys.length} keys.`,
       hint: whole ? 'They can be moved on the timeline.' : 'Beyond, it is hidden or out of the picture; the focus stays where it was.',
     });
-  } catch (error) {
-    notifyError(error);
-  } finally {
-    progress.end();
-  }
+  });
 }

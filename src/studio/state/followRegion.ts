@@ -3,9 +3,9 @@ import type { ShapesContent } from '../../core/depth/layers/shape/content';
 import type { Shot } from '../../core/document/schema';
 import { engine } from '../../engine/engine';
 import { keepReport, keptFrames, keptReport } from '../../media/clipStore';
-import { notify, notifyError } from '../controls/noticeStore';
+import { notify } from '../controls/noticeStore';
 import { framesAreOthers } from './clipDepth';
-import { progressOf, useSession } from './sessionStore';
+import { clipJob } from './clipJob';
 
 /** What there is of a region that follows: on how many frames it is, and what share of it was lost, by frame. */
 export interface RegionState {
@@ -20,21 +20,12 @@ export async function regionState(series: string): Promise<RegionState> {
 
 /** Carries the shapes of a layer through the clip, from each frame on which they were drawn. */
 export async function carryShapes({ plate }: Shot, content: ShapesContent): Promise<void> {
-  const { following, set } = useSession.getState();
   const series = followSeries(plate.sha256, content);
-  if (!plate.clip || series === null || following) return;
-  let stop = (): void => undefined;
-  const progress = progressOf(
-    'Following a region',
-    () => stop(),
-    (p) => set({ following: p }),
-  );
-  try {
-    const { sha256, name, width, height, clip } = plate;
-    const spec = { of: { sha256, name, width, height, clip }, series, drawings: drawingsOf(content), from: 0, to: clip.frames - 1 };
-    const job = engine().followRegion(spec, progress.report);
-    stop = job.cancel;
-    const lost = await job.done;
+  const { sha256, name, width, height, clip } = plate;
+  if (!clip || series === null) return;
+  const spec = { of: { sha256, name, width, height, clip }, series, drawings: drawingsOf(content), from: 0, to: clip.frames - 1 };
+  await clipJob('Following a region', async ({ run, report }) => {
+    const lost = await run(engine().followRegion(spec, report));
     if (!lost) return;
     await keepReport({ of: series, cuts: [], from: 0, before: [], after: lost });
     const worst = lost.indexOf(Math.max(...lost));
@@ -46,10 +37,6 @@ export async function carryShapes({ plate }: Shot, content: ShapesContent): Prom
           ? `Most of it was lost at frame ${worst} (${Math.round(100 * lost[worst]!)} %): look there, and draw it again where it fails.`
           : 'Look at some frames, and draw it again where it fails.',
     });
-  } catch (error) {
-    notifyError(error);
-  } finally {
-    progress.end();
-    framesAreOthers();
-  }
+  });
+  framesAreOthers();
 }

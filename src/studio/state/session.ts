@@ -6,7 +6,8 @@ import type { DecodedStill, ReadMap } from '../../engine/protocol';
 import { database, type Database } from '../../store/database';
 import { getMedia } from '../../store/media';
 import { loadProject } from '../../store/projects';
-import { holdClip, stopClipDepth } from './clipDepth';
+import { holdClip } from './clipDepth';
+import { stopClipJob } from './clipJob';
 import { shotOf, useDocument } from './documentStore';
 import { FirstFocus } from './firstFocus';
 import { firstInHand } from './picking';
@@ -124,7 +125,7 @@ export class Session {
     this.closed = true;
     for (const stop of this.stops) stop();
     player.clear();
-    stopClipDepth();
+    stopClipJob();
     this.cameraWatch.close();
     this.shelf.cancel();
     this.loop.close();

@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
 import type { Layer, Shot } from '../../core/document/schema';
-import { specOf } from '../state/clipDepth';
+import { clipDepthSpec } from '../../core/shot/clipLayer';
 import { useSession } from '../state/sessionStore';
 import { useClipDepth } from '../state/useClipDepth';
 import { useView } from '../state/viewStore';
@@ -26,7 +26,7 @@ export function runsOf(frames: readonly number[]): readonly (readonly [number, n
 
 /** Which frames of a clip have depth: estimated ones as thin marks, steady ones as a bar; the cuts; and how far finding it has come. */
 export function ClipTrack({ shot, layer, scale, y }: Props) {
-  const state = useClipDepth(specOf(shot, layer, 1));
+  const state = useClipDepth(clipDepthSpec(shot.plate, layer));
   const following = useSession((s) => s.following);
   const { finished, estimated, report } = state ?? { finished: [], estimated: [], report: null };
   const bars = useMemo(() => runsOf(finished), [finished]);

@@ -6,7 +6,7 @@ import { drivenNumbers, isTimed, playedRange } from '../../core/document/driven'
 import type { Shot } from '../../core/document/schema';
 import { hfovOf } from '../../core/shot/framing';
 import { changeSettings, useShot, type Gesture } from '../state/documentStore';
-import { specOf } from '../state/clipDepth';
+import { clipDepthSpec } from '../../core/shot/clipLayer';
 import { goTo } from '../state/playback';
 import { lensOf } from '../state/shotLens';
 import { useSession } from '../state/sessionStore';
@@ -38,7 +38,7 @@ function Tracks({ shot }: { shot: Shot }) {
   const moves = settings.camera.moves;
   const numbers = drivenNumbers(settings);
   const stretched = moves.length > 0 && relief !== null;
-  const estimate = [...settings.layers].reverse().find((l) => l.visible && specOf(shot, l, 1) !== null);
+  const estimate = [...settings.layers].reverse().find((l) => l.visible && clipDepthSpec(shot.plate, l) !== null);
   const first = estimate ? 1 : 0;
   const count = first + moves.length + numbers.length + (stretched ? 1 : 0);
   const height = count * TRACK;

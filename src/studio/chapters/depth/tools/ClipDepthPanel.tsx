@@ -1,13 +1,14 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
+import { clipDepthSpec } from '../../../../core/shot/clipLayer';
 import { estimatedFrames } from '../../../../core/motion/clipSpec';
 import { meanFlicker } from '../../../../core/motion/flicker';
 import type { Layer } from '../../../../core/document/schema';
 import type { DepthReport } from '../../../../media/clipStore';
 import { Chart } from '../../../controls/Chart';
 import { ChoiceRow, Section } from '../../../controls/rows';
-import { costOf, EVERY, findClipDepth, forgetClipDepth, specOf } from '../../../state/clipDepth';
+import { costOf, findClipDepth, forgetClipDepth } from '../../../state/clipDepth';
 import { changeShot, useShot } from '../../../state/documentStore';
 import { useClipDepth } from '../../../state/useClipDepth';
 import { useSession } from '../../../state/sessionStore';
@@ -20,10 +21,8 @@ const timeText = (seconds: number): string => (seconds < 90 ? `${Math.max(1, Mat
 export function ClipDepthPanel({ layer }: { layer: Layer }) {
   const shot = useShot()!;
   const following = useSession((s) => s.following);
-  const quality = layer.values.quality === 'draft' ? 'draft' : 'fine';
   const [chosen, setChosen] = useState<number | null>(null);
-  const every = chosen ?? EVERY[quality];
-  const spec = specOf(shot, layer, every);
+  const spec = clipDepthSpec(shot.plate, layer, chosen ?? undefined);
   const state = useClipDepth(spec);
   if (!spec || spec.to < 1 || (spec.source.is === 'map' && spec.steady === 0)) return null;
   const frames = spec.to + 1;
@@ -44,7 +43,7 @@ export function ClipDepthPanel({ layer }: { layer: Layer }) {
         <ChoiceRow
           label="Estimate"
           help="Frames between are carried along what moves"
-          value={String(every)}
+          value={String(spec.every)}
           options={[
             { value: '1', label: 'Each frame' },
             { value: '2', label: 'Every 2nd' },

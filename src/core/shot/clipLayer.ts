@@ -1,0 +1,35 @@
+import { contentOf } from '../depth/definition';
+import { estimateLayer } from '../depth/layers/estimate';
+import { importedLayer } from '../depth/layers/imported';
+import type { Layer } from '../document/schema';
+import { EVERY, type ClipDepthSource, type ClipDepthSpec } from '../motion/clipSpec';
+import type { StillFile } from '../need';
+import { paramsAt, START } from '../values/moment';
+
+/** From what a layer's depth comes, frame by frame, and how steady it is made; null where it is the same in all. */
+function sourceOf(layer: Layer): { readonly source: ClipDepthSource; readonly steady: number } | null {
+  if (layer.kind === estimateLayer.kind) {
+    const { quality, steady } = paramsAt(estimateLayer, layer, START);
+    return { source: { is: 'estimate', quality }, steady };
+  }
+  if (layer.kind !== importedLayer.kind || !layer.media?.clip) return null;
+  const { channel, reading } = contentOf(importedLayer, layer.content);
+  const { offset, steady } = paramsAt(importedLayer, layer, START);
+  return { source: { is: 'map', ref: layer.media, channel, reading, offset }, steady };
+}
+
+/** How the depth of a layer on a clip is found for all its frames; null where the plate is no clip, or the layer the same in all. `every`: estimated every so many frames, as is usual where not given. */
+export function clipDepthSpec({ sha256, name, width, height, clip }: StillFile, layer: Layer, every?: number): ClipDepthSpec | null {
+  const found = clip && sourceOf(layer);
+  if (!clip || !found) return null;
+  const { source, steady } = found;
+  return {
+    of: { sha256, name, width, height, clip },
+    from: 0,
+    to: clip.frames - 1,
+    source,
+    every: source.is === 'map' ? 1 : (every ?? EVERY[source.quality]),
+    steady,
+    cuts: [],
+  };
+}
