@@ -167,17 +167,17 @@ export async function clipTables(): Promise<Record<string, unknown>> {
       links,
     );
   };
-  const steady = (list: readonly Plane[]): readonly Plane[] => steadyMaps(list, lumas, links, 70).maps;
+  const steady = (list: readonly Plane[], every = 1): readonly Plane[] => steadyMaps(list, lumas, links, { strength: 70, every }).maps;
   const rows: Record<string, readonly Plane[]> = {
     'exact nearness': truth.map((t) => t.nearness),
     'draft, single frames': maps.draft,
     'draft, mean of ±2': meanOfFive(maps.draft),
     'draft, steady': steady(maps.draft),
-    'draft, every 4th, steady': steady(carried(maps.draft, 4)),
+    'draft, every 4th, steady': steady(carried(maps.draft, 4), 4),
     'fine, single frames': maps.fine,
     'fine, mean of ±2': meanOfFive(maps.fine),
     'fine, steady': steady(maps.fine),
-    'fine, every 2nd, steady': steady(carried(maps.fine, 2)),
+    'fine, every 2nd, steady': steady(carried(maps.fine, 2), 2),
     'clip of maps, as it is': maps.imported,
     'clip of maps, mean of ±2': meanOfFive(maps.imported),
     'clip of maps, steady': steady(maps.imported),
@@ -198,7 +198,7 @@ export async function clipTables(): Promise<Record<string, unknown>> {
   const [a, b] = [pyramid(lumas[0]!), pyramid(lumas[1]!)];
   const speed = {
     'flow, one way': await fastest(() => void denseFlow(a, b)),
-    'steady, a frame': (await fastest(() => void steadyMaps(maps.draft.slice(0, 6), lumas.slice(0, 6), links, 70), 3)) / 6,
+    'steady, a frame': (await fastest(() => void steadyMaps(maps.draft.slice(0, 6), lumas.slice(0, 6), links, { strength: 70 }), 3)) / 6,
     'carried over 4, a frame': (await fastest(() => void carried(maps.draft, 4), 2)) / COUNT,
     'draft estimate': estimating.draft!,
     'fine estimate': estimating.fine!,

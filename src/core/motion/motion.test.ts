@@ -166,7 +166,7 @@ describe('steady', () => {
   };
 
   test('flicker goes, and moving edges do not double', () => {
-    const { maps: out } = steadyMaps(maps, lumas, links, 70);
+    const { maps: out } = steadyMaps(maps, lumas, links, { strength: 70 });
     expect(flickerOf(out)).toBeLessThan(0.35 * flickerOf(maps));
     const t = 5;
     // where the mover's outline passed within two frames
@@ -182,9 +182,25 @@ describe('steady', () => {
   test('steady maps stay as they are, and without strength only levels change', () => {
     const flat = truth.map((m) => ({ ...m, data: m.data.map(() => 0.4) }));
     for (const map of steadyAlongFlow(flat, lumas, links, 30)) expect(Math.max(...map.data.map((v) => Math.abs(v - 0.4)))).toBeLessThan(1e-6);
-    const { maps: out, levels } = steadyMaps(maps, lumas, links, 0);
+    const { maps: out, levels } = steadyMaps(maps, lumas, links, { strength: 0 });
     const { scale, shift } = levels[3]!;
     expect(out[3]!.data[5000]).toBeCloseTo(scale * maps[3]!.data[5000]! + shift, 6);
+  });
+
+  test('what levels lift beyond the ends lies at them', () => {
+    const [first] = steadyMaps(maps, lumas, links, { strength: 70, pinned: new Map([[0, { scale: 1.5, shift: 0.2 }]]) }).maps;
+    expect(first!.data.some((v) => v === 1)).toBe(true);
+    expect(first!.data.some((v) => !(v >= 0 && v <= 1))).toBe(false);
+  });
+
+  test('maps carried from every fourth frame become as steady as those found on each', () => {
+    const carried = fromKeys(
+      maps.map((m, t) => (t % 4 === 0 || t === frames - 1 ? m : null)),
+      lumas,
+      links,
+    );
+    const loose = flickerOf(steadyMaps(carried, lumas, links, { strength: 70 }).maps);
+    expect(flickerOf(steadyMaps(carried, lumas, links, { strength: 70, every: 4 }).maps)).toBeLessThan(loose);
   });
 
   test('nothing crosses a cut', () => {

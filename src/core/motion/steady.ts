@@ -1,5 +1,6 @@
 import type { Plane } from '../raster/picture';
 import { fitToBefore, jointLevels, levelled, type Levels, type PairFit } from './align';
+import { clampUnit } from '../scalar';
 import { bilinear } from './bilinear';
 import { flickersOf, meanFlicker } from './flicker';
 import type { Link, Links } from './links';
@@ -60,26 +61,28 @@ function carriedOn(map: Plane, luma: Plane, link: Link | null, last: Mean | null
   return { value, count };
 }
 
-/** How far maps of one frame and the next may differ and still be taken for the same. */
-function softnessOf(maps: readonly Plane[], before: Links['before']): number {
+/** How far maps of one frame and the next may differ and still be taken for the same. Of maps that were found on every so many frames the change from one to the next is spread over those between. */
+function softnessOf(maps: readonly Plane[], before: Links['before'], every: number): number {
   const flicker = meanFlicker(flickersOf(maps, before));
-  return Math.min(SOFTEST, Math.max(FIRMEST, SOFT_TIMES * flicker));
+  return Math.min(SOFTEST, Math.max(FIRMEST, SOFT_TIMES * every * flicker));
 }
 
 /**
  * A recursive mean along flow, forward and backward. Both sweeps hold the frame itself once, so that
  * out = (N_F·M_F + N_B·M_B − n) / (N_F + N_B − 1): an exponential window on both sides for two warps a frame, however long its memory.
- * Nothing is averaged but along flow, so that moving edges do not double. Maps and luma (0..255) of one size. `look` hears the share done.
+ * Nothing is averaged but along flow, so that moving edges do not double. Maps and luma (0..255) of one size; `every`: maps were found
+ * on every so many frames and carried to those between. `look` hears the share done.
  */
 export function steadyAlongFlow(
   maps: readonly Plane[],
   lumas: readonly Plane[],
   { next, before }: Links,
   memory: number,
+  every = 1,
   look: (share: number) => void = () => undefined,
 ): readonly Plane[] {
   const n = maps.length;
-  const soft = softnessOf(maps, before);
+  const soft = softnessOf(maps, before, every);
   const forward: Mean[] = [];
   for (let t = 0; t < n; t++) {
     look((0.5 * t) / n);
@@ -108,21 +111,31 @@ export interface Steadied {
   readonly levels: readonly Levels[];
 }
 
+/** How maps are made steady. */
+export interface SteadyHow {
+  /** 0..100 */
+  readonly strength: number;
+  /** maps were found on every so many frames, and carried to those between */
+  readonly every?: number;
+  /** levels that some frames have already, where a long scene is done in pieces */
+  readonly pinned?: ReadonlyMap<number, Levels>;
+}
+
 /**
- * Makes maps steady that were found frame by frame: one scale and shift a frame, found for all frames at once, then the recursive mean along
- * flow. `strength` 0..100. `pinned`: levels that some frames have already, where a long scene is done in pieces.
+ * Makes maps of nearness 0..1 steady that were found frame by frame: one scale and shift a frame, found for all frames at once, then the
+ * recursive mean along flow. What the levels lift beyond the ends lies at them.
  */
 export function steadyMaps(
   maps: readonly Plane[],
   lumas: readonly Plane[],
   links: Links,
-  strength: number,
-  pinned?: ReadonlyMap<number, Levels>,
+  { strength, every, pinned }: SteadyHow,
   look: (share: number) => void = () => undefined,
 ): Steadied {
   const fits: (PairFit | null)[] = maps.map((map, t) => (t > 0 ? fitToBefore(map, maps[t - 1]!, links.before[t] ?? null) : null));
   look(0.3);
   const levels = jointLevels(fits, pinned);
   const even = maps.map((m, t) => levelled(m, levels[t]!));
-  return { maps: steadyAlongFlow(even, lumas, links, memoryOf(strength), (share) => look(0.3 + 0.7 * share)), levels };
+  const steady = steadyAlongFlow(even, lumas, links, memoryOf(strength), every, (share) => look(0.3 + 0.7 * share));
+  return { maps: steady.map((m) => ({ ...m, data: m.data.map(clampUnit) })), levels };
 }

@@ -45,7 +45,11 @@ export async function withSequences(files: readonly File[], errors: { text: stri
     else if (strangers.length > 0) {
       const some = strangers.slice(0, 3).map((f) => f.name);
       const more = strangers.length > 3 ? ` and ${strangers.length - 3} more` : '';
-      notify({ kind: 'note', text: `${strangers.length} files of ${name} are not of the sequence.`, hint: `Left out: ${some.join(', ')}${more}.` });
+      notify({
+        kind: 'note',
+        text: strangers.length === 1 ? `A file of ${name} is not of the sequence.` : `${strangers.length} files of ${name} are not of the sequence.`,
+        hint: `Left out: ${some.join(', ')}${more}.`,
+      });
     }
   }
   return out;

@@ -25,7 +25,14 @@ export function LaneShape({ lane, scale: { x, span, colour }, row: { y, height, 
   const middle = lane.handles[0]?.distance || lane.solid?.from || first.distance || 1;
   const room = lane.caption.length * LETTER + 12;
   const end = bar?.to ?? PAD;
-  const after = PAD + span - end > room;
+  const begin = bar?.from ?? PAD + span;
+  // after its bar, before it, or in it where neither side has room
+  const caption =
+    PAD + span - end > room
+      ? { x: end + 10, anchor: 'start' as const }
+      : begin > room
+        ? { x: begin - 10, anchor: 'end' as const }
+        : { x: begin + 10, anchor: 'start' as const };
   return (
     <g>
       <rect x={PAD} y={y} width={span} height={height} rx={2} fill="#fff" opacity={0.04} />
@@ -36,9 +43,9 @@ export function LaneShape({ lane, scale: { x, span, colour }, row: { y, height, 
       />
       {bar && <rect x={bar.from} y={y + 3} width={Math.max(1.5, bar.to - bar.from)} height={height - 6} rx={1} fill={colour(middle)} />}
       <text
-        x={after ? end + 10 : (bar?.from ?? PAD + span) - 10}
+        x={caption.x}
         y={y + height / 2 + (folded ? 3.5 : 4)}
-        textAnchor={after ? 'start' : 'end'}
+        textAnchor={caption.anchor}
         fill={folded ? 'var(--mute)' : 'var(--text)'}
         style={{ fontSize: folded ? 10 : 11, paintOrder: 'stroke', stroke: 'var(--ground)', strokeWidth: 3 }}
         pointerEvents="none"
