@@ -21,7 +21,7 @@ export const MAP_TYPES = ['image/*', '.tif', '.tiff', '.exr', '.pfm', '.npy', 'v
 export const MAP_ONLY: readonly string[] = formats.filter((f) => f.readMap).map((f) => f.label);
 
 /** For a file picker: what may be chosen as a clip, or as frames of one. */
-export const CLIP_TYPES = ['video/*', '.mkv', '.mov', 'image/gif', '.tif', '.tiff', '.exr', '.zip'];
+export const CLIP_TYPES = ['video/*', '.mkv', '.mov', 'image/gif', '.zip'];
 
 /** For a file picker: what may be chosen as a plate. */
 export const PLATE_TYPES = ['image/jpeg', 'image/png', 'image/webp', 'image/avif'];
