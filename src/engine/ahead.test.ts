@@ -17,7 +17,7 @@ const plate = (sha256: string) => ({ sha256, name: 'plate.png', width: 8, height
 beforeEach(() => void running.splice(0));
 
 test('a draft that was begun is handed over once, and reports to whoever took it', () => {
-  estimateAhead(plate('a'));
+  void estimateAhead(plate('a'));
   running[0]!.report(0.2);
   const shares: number[] = [];
   expect(takeAhead('b', () => undefined)).toBeNull();
@@ -28,8 +28,8 @@ test('a draft that was begun is handed over once, and reports to whoever took it
 });
 
 test('only the newest is kept', () => {
-  estimateAhead(plate('a'));
-  estimateAhead(plate('b'));
+  void estimateAhead(plate('a'));
+  void estimateAhead(plate('b'));
   expect(takeAhead('a', () => undefined)).toBeNull();
   expect(takeAhead('b', () => undefined)).not.toBeNull();
 });

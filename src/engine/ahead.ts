@@ -5,14 +5,15 @@ import { engine, type Job } from './engine';
 /** Drafts of pictures that were just brought in, begun before their shot is opened. */
 const begun = new Map<string, { readonly job: Job<Plane>; readonly listener: { report(share: number): void } }>();
 
-/** Begins the draft of a held plate. */
-export function estimateAhead(plate: StillFile): void {
+/** Begins the draft of a held plate; ends when that does. */
+export function estimateAhead(plate: StillFile): Promise<unknown> {
   const listener = { report: (_share: number): void => undefined };
   const job = engine().estimate(stillNeed(plate), 'draft', (share) => listener.report(share));
   // its failing is told where it is waited for
   job.done.catch(() => undefined);
   begun.clear();
   begun.set(plate.sha256, { job, listener });
+  return job.done;
 }
 
 /** The draft that was begun for a plate, handed over once; null where none was. */

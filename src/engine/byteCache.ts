@@ -5,7 +5,18 @@ export class ByteCache implements StageCache {
   private readonly entries = new Map<string, Kept>();
   private used = 0;
 
-  constructor(private readonly limit: number) {}
+  constructor(private limit: number) {}
+
+  /** Bounded otherwise from now on. */
+  bound(limit: number): void {
+    this.limit = limit;
+    this.shrink();
+  }
+
+  clear(): void {
+    this.entries.clear();
+    this.used = 0;
+  }
 
   get bytes(): number {
     return this.used;
@@ -27,6 +38,10 @@ export class ByteCache implements StageCache {
     if (size > this.limit) return;
     this.entries.set(key, value);
     this.used += size;
+    this.shrink();
+  }
+
+  private shrink(): void {
     for (const [oldest, old] of this.entries) {
       if (this.used <= this.limit) break;
       this.entries.delete(oldest);

@@ -2,6 +2,7 @@ import * as Comlink from 'comlink';
 import { releaseViews } from '../core/camera/viewKernel';
 import type { Settings } from '../core/document/schema';
 import { OmbrageError } from '../core/error';
+import { releaseKernels } from '../core/kernels/loader';
 import { rowKernel } from '../core/kernels/rowKernels';
 import { needKey, ofClip, type RasterNeed } from '../core/need';
 import type { Plane, Raster } from '../core/raster/picture';
@@ -12,11 +13,14 @@ import { shareParts } from '../core/values/share';
 import { ByteCache } from './byteCache';
 import { clipsAre, framePlane, frameRaster } from './clipFrames';
 import type { HeldKind, HeldKinds } from './holdings';
+import { Idle } from './idle';
 import { Newest } from './newest';
 import type { Given } from './protocol';
 
-/** Finished stages that a worker keeps between calls, bytes; a picture too large for it is kept while one thing is being done. */
-const CACHE_BYTES = 224e6;
+/** Finished stages that the viewer's worker keeps between calls, bytes; a picture too large for it is kept while one thing is being done. */
+const VIEWER_BYTES = 160e6;
+/** The same for any other worker. */
+const CACHE_BYTES = 96e6;
 /** For one export, whatever its size: a stage that is not kept would be made again by every later one. */
 const EXPORT_BYTES = 4e9;
 
@@ -27,6 +31,24 @@ const canShare = typeof SharedArrayBuffer !== 'undefined';
 const held: { readonly [K in HeldKind]: Map<string, HeldKinds[K]> } = { raster: new Map(), map: new Map(), clip: new Map() };
 clipsAre(held.clip);
 const cache = new ByteCache(CACHE_BYTES);
+
+/** Kernels of a worker that rests keep so much memory, bytes. */
+const RESTING_KERNELS = 16e6;
+let viewing = false;
+
+/** This worker makes the picture that is looked at. */
+export function viewFromHere(): void {
+  viewing = true;
+  cache.bound(VIEWER_BYTES);
+}
+
+/** Lets go of what can be made again: all of it where this worker's work is asked for once, its kernels' memory in any. */
+export function rest(): void {
+  releaseKernels(RESTING_KERNELS);
+  if (viewing) return;
+  cache.clear();
+  releaseViews();
+}
 
 export const hold = <K extends HeldKind>(kind: K, name: string, value: HeldKinds[K]): void => void held[kind].set(name, value);
 export const letGo = (kind: HeldKind, name: string): void => void held[kind].delete(name);
@@ -50,6 +72,10 @@ export function known(request: ShotRequest): ShotRequest {
   return { ...request, settings: settingsBefore };
 }
 
+/** So long a worker has nothing to do before it lets go of what it keeps, ms. */
+const IDLE_MS = 4000;
+export const idle = new Idle(IDLE_MS, rest);
+
 /** A worker that lends a hand with rows. False where the work became needless. */
 export interface Helper {
   band(kernel: string, input: unknown, y0: number, y1: number, out: Float32Array, id: number, newest: Int32Array): boolean;
@@ -59,6 +85,7 @@ export interface Helper {
 export const helper: Helper = {
   band(kernel, input, y0, y1, out, id, words) {
     const newest = new Newest(words);
+    idle.wake();
     try {
       rowKernel(kernel).make(input, y0, y1, out, () => {
         if (!newest.is(id)) throw new Stopped();
@@ -67,6 +94,8 @@ export const helper: Helper = {
     } catch (error) {
       if (error instanceof Stopped) return false;
       throw error;
+    } finally {
+      idle.sleep();
     }
   },
 };
@@ -155,7 +184,7 @@ export function cacheForClip(clip: { readonly width: number; readonly height: nu
     clipCache = null;
     releaseViews();
   }, CLIP_REST_MS);
-  if (clipCache?.key !== key) clipCache = { key, cache: new ByteCache(Math.max(CACHE_BYTES, CLIP_PICTURES * 16 * clip.width * clip.height)) };
+  if (clipCache?.key !== key) clipCache = { key, cache: new ByteCache(Math.max(VIEWER_BYTES, CLIP_PICTURES * 16 * clip.width * clip.height)) };
   return clipCache.cache;
 }
 

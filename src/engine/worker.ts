@@ -29,8 +29,24 @@ import { joinClip, renderPiece } from './clip';
 import { framesChanged, withFrames } from './clipFrames';
 import { FrameMissing } from './frameMissing';
 import { clipCuts, followedPoint, followedRegion, framePicture, packFrames, steadyWhole } from './clipWork';
-import { guard } from './guard';
-import { cacheForClip, cacheForOnce, helper, hold, inputsFor, known, letGo, mapOf, meetHelpers, plateAt, plateOf, runFor, type How } from './holding';
+import { guard as plainGuard } from './guard';
+import {
+  cacheForClip,
+  cacheForOnce,
+  helper,
+  hold,
+  idle,
+  inputsFor,
+  known,
+  letGo,
+  mapOf,
+  meetHelpers,
+  plateAt,
+  plateOf,
+  runFor,
+  viewFromHere,
+  type How,
+} from './holding';
 import { Newest } from './newest';
 import { encodeCanvas, renderFile } from './outputs';
 import { maskBitmap, pictureBitmap } from './paint';
@@ -66,6 +82,9 @@ function fetchNetwork(): Promise<void> {
     });
   return network;
 }
+
+/** Work of this worker, whose errors cross to the page; it does not rest meanwhile. */
+const guard = <A extends unknown[], R>(work: (...args: A) => R | Promise<R>): ((...args: A) => Promise<R>) => idle.during(plainGuard(work));
 
 const bytesOf = async (file: Blob): Promise<Uint8Array> => new Uint8Array(await file.arrayBuffer());
 
@@ -125,6 +144,7 @@ const api: WorkerApi = {
   ),
   horizon: guard((hash: string) => findPlateHorizon(plateOf(hash))),
   prepare: guard(async (asked: ShotRequest, sizes: readonly Size[], id: number, words: Int32Array) => {
+    viewFromHere();
     const newest = new Newest(words);
     const request = known(asked);
     const how: How = { quick: true, alone: true, progress: () => newest.is(id), id, newest };
@@ -146,6 +166,7 @@ const api: WorkerApi = {
       onPart: Parameters<WorkerApi['preview']>[3],
       onThumbs: Parameters<WorkerApi['preview']>[4],
     ) => {
+      viewFromHere();
       const newest = new Newest(words);
       if (!newest.is(id)) return false;
       const spec = { ...asked, shot: known(asked.shot) };

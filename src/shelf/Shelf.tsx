@@ -18,6 +18,9 @@ import { ProjectGroup } from './ProjectGroup';
 
 let seeding: Promise<Project | null> | null = null;
 
+/** So long the shelf lies there before it readies itself for a file, ms. */
+const READY_AFTER = 1500;
+
 /** The opening page: every shot as a large thumbnail, by project. */
 export function Shelf() {
   const router = useRouter();
@@ -45,6 +48,8 @@ export function Shelf() {
     document.title = 'Ombrage';
     void tidy(database());
     if (!seeding) void seed(true);
+    const ready = setTimeout(() => void import('../studio/controls/addFiles').then((m) => m.readyForFiles()), READY_AFTER);
+    return () => clearTimeout(ready);
   }, [seed]);
 
   const bring = useCallback(

@@ -142,8 +142,8 @@ export function newKernels(): Kernels {
 const KEPT_MEMORY = 96e6;
 
 /** Gives the memory of this thread's kernels back where a large piece of work has left much of it. */
-export function releaseKernels(): void {
-  if (loaded && loaded.size > KEPT_MEMORY) loaded = null;
+export function releaseKernels(kept = KEPT_MEMORY): void {
+  if (loaded && loaded.size > kept) loaded = null;
 }
 
 /** The kernels of this thread. */

@@ -21,6 +21,13 @@ export interface Added {
   readonly errors: { readonly text: string; readonly hint: string }[];
 }
 
+/** Starts the workers and readies an estimate before a file is there. One that cannot be readied says so when it is wanted. */
+export function readyForFiles(): void {
+  engine()
+    .readyEstimate()
+    .catch(() => undefined);
+}
+
 /** Makes a shot of every picture, in the given project or a new one, and opens project files. What fails is told, the rest goes on. */
 export async function addFiles(files: readonly File[], projectId: string | null): Promise<Added> {
   const db = database();
@@ -60,10 +67,7 @@ export async function addFiles(files: readonly File[], projectId: string | null)
 /** Makes a shot of a picture; where it comes alone its depth is begun at once. */
 async function shotOfFile(file: File, files: number): Promise<Shot> {
   const db = database();
-  // an estimate will be wanted next; one that cannot be readied says so when it is
-  engine()
-    .readyEstimate()
-    .catch(() => undefined);
+  readyForFiles();
   await checkRoom(file.name, file.size);
   const { facts, raster, sha256 } = await engine().decode(file, file.name);
   await putMedia(db, sha256, file.name, file);
@@ -83,12 +87,12 @@ async function shotOfFile(file: File, files: number): Promise<Shot> {
   engine()
     .hold('raster', sha256, { ...raster, opaque: shot.plate.opaque === true })
     .catch(notifyError);
-  if (files === 1) estimateAhead(shot.plate);
+  const draft = files === 1 ? estimateAhead(shot.plate) : null;
   if (facts.colour === 'CMYK')
     notify({ kind: 'note', text: `${file.name} is a CMYK picture.`, hint: 'Its colours were turned to sRGB; check them.' });
-  // the shelf shows the plate itself until then
-  engine()
-    .plateThumbnail(sha256, 640)
+  // the shelf shows the plate itself until the shot has been looked at; what is waited for comes first
+  Promise.allSettled([draft])
+    .then(() => engine().plateThumbnail(sha256, 640))
     .then((blob) => db.thumbs.put({ shot: shot.id, blob }))
     .catch(() => undefined);
   return shot;
