@@ -7,10 +7,11 @@ import { depthPageTable } from './depthPage';
 import { chainSpeed, effectSpeed, relightTable } from './effects';
 import { fogTable, matteSpeed, matteTable } from './matte';
 import { pageTable } from './page';
+import { exportTable } from './exports';
 import { estimateTable, lensTable } from './quality';
 import { speedTable } from './speed';
 
-/** `npm run bench [-- quality|camera|matte|effects|clips|speed|page …]`: prints the tables and writes bench/results.json. */
+/** `npm run bench [-- quality|camera|matte|effects|clips|exports|speed|page …]`: prints the tables and writes bench/results.json. */
 const parts = {
   quality: async () => ({ estimate: await estimateTable(), lens: await lensTable() }),
   matte: async () => ({ matte: matteTable(), speed: await matteSpeed(), fog: await fogTable() }),
@@ -18,6 +19,7 @@ const parts = {
   camera: async () => ({ views: await cameraTable(), soft: await softMapTable(), speed: await cameraSpeed() }),
   clips: clipTables,
   cleanup: cleanupTable,
+  exports: exportTable,
   speed: speedTable,
   page: pageTable,
   depth: depthPageTable,

@@ -100,6 +100,12 @@ test('a move is chosen by eye, stays clean, is shortened when it does not, and u
   await saved(page);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(field(page, 'Distance')).toHaveValue(before);
+  // its start lies on the other side of the plate: pulled away from it the way grows, by as much as if its end were
+  await page.getByRole('slider', { name: 'Start of the path' }).focus();
+  await page.keyboard.press('ArrowLeft');
+  await expect.poll(async () => parseFloat(await field(page, 'Distance').inputValue())).toBeGreaterThan(parseFloat(before));
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(field(page, 'Distance')).toHaveValue(before);
   await page.getByRole('button', { name: 'Delete Truck' }).click();
   await expect(page.getByTestId('timeline')).toHaveCount(0);
 });

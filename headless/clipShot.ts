@@ -8,7 +8,7 @@ import { depthSeries, frameAt, needKey, ofClip, type Need, type StillFile } from
 import type { Plane, Raster } from '../src/core/raster/picture';
 import type { Held } from '../src/core/shot/stage';
 import { clipDepthSpec } from '../src/core/shot/clipLayer';
-import { needsOf, seenLayers } from '../src/core/shot/needs';
+import { needsOf, usedLayers } from '../src/core/shot/needs';
 import { steadyClip } from '../src/engine/clipDepth';
 import { bringing, FrameMissing } from '../src/engine/frameMissing';
 import { mapAsNearness, mapOfRaster } from '../src/formats/mapFile';
@@ -33,7 +33,7 @@ export const hasClips = (shot: Pick<Shot, 'plate' | 'settings'>): boolean => nee
 
 /** Opens the clips of a shot; depth of the frames that will be asked for is found, carried and made steady first. Throws OmbrageError. */
 export async function openClipShot(shot: Shot, media: Media, span: { readonly from: number; readonly to: number }): Promise<ClipShot> {
-  const seen = { plate: shot.plate, settings: { ...shot.settings, layers: [...seenLayers(shot.settings.layers)] } };
+  const seen = { plate: shot.plate, settings: { ...shot.settings, layers: [...usedLayers(shot.settings)] } };
   const still = await heldFor(
     needsOf(seen).filter((need) => !ofClip(need)),
     media,

@@ -177,6 +177,7 @@ describe.each(checks.map((c) => [c.kind, c] as const))('check %s', (_, check) =>
             }
           : null,
         reach: estimate ? { from: 1, to: 5, near: 0, far: 0, outside: true } : null,
+        region: null,
       });
       expect([marks.width, marks.height]).toEqual([16, 9]);
       for (const v of marks.data) expect(v >= 0 && v <= 1).toBe(true);

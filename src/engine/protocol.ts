@@ -14,6 +14,7 @@ import type { FollowedPoint } from './followPoint';
 import type { RegionSpec } from './followRegion';
 import type { Subject } from '../core/estimate/subject';
 import type { Plane, Raster, Size } from '../core/raster/picture';
+import type { Region } from '../core/document/schema';
 import type { ShotRequest } from '../core/shot/stage';
 import type { CheckInput, CheckResult } from '../core/depth/checks/definition';
 import type { ClipSpec } from '../formats/outputs/clips';
@@ -49,6 +50,8 @@ export interface PreviewSpec {
   readonly check: string | null;
   /** the reach of the effect in hand, for checks that show it */
   readonly reach: CheckInput['reach'];
+  /** its region */
+  readonly region: Region | null;
   /** axis on which the histogram is counted */
   readonly ruler: { readonly near: number; readonly far: number; readonly spacing: Spacing };
   /** whether the finished picture is wanted: it need not be computed to look at depth */

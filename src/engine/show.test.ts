@@ -28,6 +28,7 @@ const specOf = (has: Looks | null, change: (s: typeof shot.settings) => void = (
     depthColours: 'grey',
     check: null,
     reach: null,
+    region: null,
     ruler: { near: 1, far: 30, spacing: 'log' },
     finished: true,
     ...more,

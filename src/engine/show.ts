@@ -12,7 +12,10 @@ import { behindEdges } from '../core/shot/cameraStep';
 import { finishedPicture, finishedShot, resolved } from '../core/shot/chain';
 import { cleanSteps, composedPlate, distanceMap, rawMap } from '../core/shot/depthChain';
 import { composedFrame } from '../core/shot/frame';
-import { affineOf, framedPlate, type ShotRequest } from '../core/shot/stage';
+import { layerRegion } from '../core/shot/placing';
+import { affineOf, framedPlate, type ChainInputs, type ShotRequest } from '../core/shot/stage';
+import { actsOn } from '../core/shot/within';
+import type { Region } from '../core/document/schema';
 import { inputsFor, mapOf } from './holding';
 import type { Newest } from './newest';
 import { depthBitmap, histogram, huesOf, maskBitmap, pictureBitmap } from './paint';
@@ -55,7 +58,8 @@ export async function showStage(
     check?.needsCamera && frame && finished
       ? { uncovered: frame.uncovered?.value.data ?? null, finished, behind: await behindEdges(composedFrame(request, inputs), request, inputs) }
       : null;
-  const found = check ? runCheck(check, spec, request, picture, raw.value, distance, calibration, camera) : null;
+  const region = check?.needsReach && spec.region ? regionIn(request, inputs, spec.region) : null;
+  const found = check ? runCheck(check, spec, request, picture, raw.value, distance, calibration, camera, region) : null;
   const { near, far, low, high, turnOver, bend, spacing } = calibration;
   const toned = { near, far, low, high, turnOver, bend, spacing, colours: spec.depthColours };
   const before = steps[0]?.before ?? null;
@@ -112,6 +116,10 @@ export async function showStage(
   return has;
 }
 
+/** How far a region lets an effect act, where the plate was taken. */
+const regionIn = (request: ShotRequest, inputs: ChainInputs, { layer, outside }: Region): Plane =>
+  actsOn(layerRegion(request, inputs, framedPlate(request, inputs), layer).value, outside);
+
 function runCheck(
   check: CheckDefinition,
   spec: PreviewSpec,
@@ -121,13 +129,14 @@ function runCheck(
   distance: Plane,
   c: Calibration,
   camera: CameraFindings | null,
+  region: Plane | null,
 ): CheckResult {
   const nearness = newPlane(raw.width, raw.height);
   for (let i = 0; i < nearness.data.length; i++) nearness.data[i] = nearnessOf(raw.data[i]!, c);
   const held = check.needsEstimate && spec.estimate !== null ? mapOf(spec.estimate) : undefined;
   const place = { ...request.size, framing: affineOf(request), plateSize: request.plate, picture };
   const estimate = held ? placeMap(held, place, { turnOver: false, low: 0, high: 100 }) : null;
-  return check.run({ raw, nearness, distance, picture, low: c.low, high: c.high, estimate, reach: spec.reach, camera });
+  return check.run({ raw, nearness, distance, picture, low: c.low, high: c.high, estimate, reach: spec.reach, region, camera });
 }
 
 const THUMB = { width: 224, height: 126 };

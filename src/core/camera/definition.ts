@@ -96,12 +96,15 @@ export const runOf = ({ params }: Pick<MoveDefinition, 'params'>, values: Readon
 
 const startOf: Readonly<Record<string, number>> = { start: 0, middle: -0.5, end: -1 };
 
+/** Where a run stands at its start: 0 where it starts at the plate, -1 where it ends there. */
+export const startShare = ({ plate }: Pick<RunValues, 'plate'>): number => startOf[plate] ?? 0;
+
 /** How far a run has come: 0 at the plate, from start to end a length of 1. */
 export function shareOf(p: RunValues, at: Moment, length: number): number {
   const { from, to } = runEnds(p, length);
   const t = Math.min(1, Math.max(0, (at.frame - from) / (to - from)));
   const way = p.returns ? eased(p.easing, t < 0.5 ? 2 * t : 2 - 2 * t) : eased(p.easing, t);
-  return way + (startOf[p.plate] ?? 0);
+  return way + startShare(p);
 }
 
 /** The path of a run that is there and back is as long as its run; of any other there is none. */

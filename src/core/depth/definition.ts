@@ -70,6 +70,8 @@ export interface LayerDefinition<P extends Params = Params, C = unknown> {
   readonly blend?: Blend;
   /** new ones are laid beneath all others */
   readonly beneath?: boolean;
+  /** covers a part of the picture that effects can be limited to */
+  readonly marks?: boolean;
   /** lies over all of the plate: nothing is seen of what is below it */
   coversAll?(params: ValuesOf<P>, content: C, media: StillFile | null): boolean;
   /** begins with a file that the person chooses */

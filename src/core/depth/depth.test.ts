@@ -113,6 +113,7 @@ describe('checks', () => {
     high: 0.75,
     estimate: null,
     reach: null,
+    region: null,
     camera: null,
   };
   test('clipping marks what lies outside the limits', () => {

@@ -31,9 +31,9 @@ const restored = <T extends { values: EffectItem['values'] }>(item: T, params: P
   values: Object.fromEntries(Object.entries(item.values).map(([name, v]) => [name, v === ENDLESS && params[name]?.type === 'number' ? Infinity : v])),
 });
 
-/** A shot's effects, and its camera's moves, as a look. Files that belong to them stay where they are. */
+/** A shot's effects, and its camera's moves, as a look. Files that belong to them, and regions of the shot, stay where they are. */
 export function lookOf({ effects, camera }: Pick<Settings, 'effects' | 'camera'>, name: string, subject: number): Look {
-  const bare = <T extends EffectItem>({ media: _media, ...item }: T): Omit<T, 'media'> => item;
+  const bare = <T extends EffectItem>({ media: _media, region: _region, ...item }: T): Omit<T, 'media' | 'region'> => item;
   return {
     look: name,
     version: LOOK_VERSION,

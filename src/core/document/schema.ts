@@ -97,6 +97,10 @@ export const stakeSchema = z.object({
   distance: z.number().positive().max(1e6),
 });
 
+/** The part of the picture that an effect is limited to: what a layer of depth covers, or all but that. */
+export const regionSchema = z.object({ layer: id, outside: z.boolean().default(false) });
+export type Region = z.infer<typeof regionSchema>;
+
 export const effectSchema = z.object({
   id,
   kind: z.string(),
@@ -104,6 +108,7 @@ export const effectSchema = z.object({
   values: values.default({}),
   drives: drivesSchema.default({}),
   media: mediaRefSchema.optional(),
+  region: regionSchema.optional(),
   /** what it keeps besides its values; its kind says what that is */
   content: jsonSchema.optional(),
 });

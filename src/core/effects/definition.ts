@@ -131,6 +131,9 @@ export function reachOf({ reach }: EffectDefinition, values: Readonly<Record<str
   return read?.reach ? read : null;
 }
 
+/** Whether an effect can be limited to a part of the picture. */
+export const limitable = ({ reach, cuts }: Pick<EffectDefinition, 'reach' | 'cuts'>): boolean => reach === true || cuts !== undefined;
+
 /** Whether two distances of an effect that belong together were set the wrong way round: they are taken the right way. */
 export function endsSwapped(definition: EffectDefinition, values: Readonly<Record<string, unknown>>): boolean {
   const beyond = (from: string, to: string): boolean => Number(values[from]) > Number(values[to]);

@@ -63,10 +63,11 @@ export function encodePicture8(picture: Picture, out: Uint8ClampedArray): void {
 export function encodePicture16(picture: Picture, channels: 3 | 4): Uint16Array {
   const { width, height, data } = picture;
   const out = new Uint16Array(width * height * channels);
+  const { encode } = quickCurves();
   for (let i = 0, o = 0; i < data.length; i += 4, o += channels) {
     const alpha = data[i + 3]!;
     const scale = alpha > 0 && alpha < 1 ? 1 / alpha : 1;
-    for (let k = 0; k < 3; k++) out[o + k] = Math.round(65535 * linearToSrgb(Math.min(1, Math.max(0, data[i + k]! * scale))));
+    for (let k = 0; k < 3; k++) out[o + k] = Math.round(65535 * encode(Math.min(1, data[i + k]! * scale)));
     if (channels === 4) out[o + 3] = Math.round(65535 * Math.min(1, Math.max(0, alpha)));
   }
   return out;

@@ -4,7 +4,7 @@ import type { EffectItem } from '../document/schema';
 import { effectGroups } from '../effects/definition';
 import { focalLengthOfHfov, focalPx } from '../optics';
 import type { RasterNeed } from '../need';
-import type { Picture, Plane, Raster } from '../raster/picture';
+import { constantPlane, type Picture, type Plane, type Raster } from '../raster/picture';
 import { runAlone } from '../run';
 import { START, type Moment } from '../values/moment';
 import type { Frame } from './frame';
@@ -37,6 +37,7 @@ export async function applyEffects(
     lens: given('lens', { focalPx: focalPx(width, hfovDegrees), focalLength: focalLengthOfHfov(hfovDegrees) }),
     camera: given('camera', { pose: AT_PLATE, enlarged: 1 }),
     uncovered: null,
+    region: () => given('everywhere', constantPlane(width, height, 1)),
   };
   const held = { raster: (need: RasterNeed) => stills.get(need.ref.sha256) ?? null, plane: () => null };
   const inputs = { held, cache: plainCache(), run: runAlone() };

@@ -12,7 +12,7 @@ import { needKey, pictureNeed } from '../need';
 import { composedFrame, renderLens, withParts, type Frame, type Step } from './frame';
 import { hfovOf } from './framing';
 import { addressOf, type Address } from './key';
-import { affineOf, rasterAffine, type ChainInputs, type Kept, type ShotRequest, type Stage } from './stage';
+import { affineOf, rasterAffine, remember, type ChainInputs, type Kept, type ShotRequest, type Stage } from './stage';
 import { firmed, surveyed, withoutPaint } from './survey';
 
 /** The lens of the output as moves see it, at a size: its axis is the plate's middle, wherever the framing puts that. */
@@ -84,25 +84,56 @@ export const cameraStep =
       },
       plate: () => movedPlate(from, view, request, inputs, { ...address, value: picture }),
       uncovered: () => ({ ...besides(address, 'uncovered'), value: { data: uncovered } }),
+      region: (layer) => movedRegion(from, from.region(layer), view, request, inputs),
     });
   };
 
 /** The plate as it was before effects, moved alike; the moved picture itself where no effect came before. */
 function movedPlate(from: Frame, view: CameraView, request: ShotRequest, inputs: ChainInputs, moved: Stage<Picture>): Stage<Picture> {
   if (from.plate.key === from.picture.key) return moved;
-  const { lens, seen } = view;
-  const { camera } = request.settings;
-  const at = addressOf((of) => ['plate view', of(from.plate), of(from.distance), seen, camera.border, camera.hidden, of({ look: null, key: lens })]);
+  return movedAlike(from, from.plate, view, request, inputs);
+}
+
+/** Another picture of what the frame shows, moved as that is. */
+function movedAlike(from: Frame, picture: Stage<Picture>, { lens, seen }: CameraView, request: ShotRequest, inputs: ChainInputs): Stage<Picture> {
+  const { border, hidden } = request.settings.camera;
+  const at = addressOf((of) => ['plate view', of(picture), of(from.distance), seen, border, hidden, of({ look: null, key: lens })]);
   const found = inputs.cache.get<Picture>(at.key);
   if (found) return { ...at, value: found };
   const { width, height } = lens;
   const reach = reachFor(lens, [seen], request, inputs);
-  const plate = layPlate(from.plate.value, from.distance.value, reach, null, false, () => inputs.run.checkpoint(0.6));
+  const plate = layPlate(picture.value, from.distance.value, reach, null, false, () => inputs.run.checkpoint(0.6));
   const out = newPicture(width, height, inputs.run.shared);
   const distance = newPlane(width, height).data;
   viewKernel.make({ plate, lens, ...seen, cubic: false, distance }, 0, height, out.data, () => inputs.run.checkpoint(0.6));
   inputs.cache.set(at.key, out);
   return { ...at, value: out };
+}
+
+/** What a layer covers, moved as the picture is: as a grey picture, whose roots are what is placed between pixels. */
+function movedRegion(from: Frame, region: Stage<Plane>, view: CameraView, request: ShotRequest, inputs: ChainInputs): Stage<Plane> {
+  const grey = (): Picture => {
+    const { width, height, data } = region.value;
+    const out = newPicture(width, height);
+    for (let i = 0; i < data.length; i++) out.data.fill(data[i]! ** 2, i * 4, i * 4 + 3).fill(1, i * 4 + 3, i * 4 + 4);
+    return out;
+  };
+  const moved = movedAlike(
+    from,
+    {
+      ...besides(region, 'grey'),
+      get value() {
+        return grey();
+      },
+    },
+    view,
+    request,
+    inputs,
+  );
+  return remember(inputs.cache, besides(moved, 'cover'), () => {
+    const { width, height, data } = moved.value;
+    return { width, height, data: Float32Array.from({ length: width * height }, (_, i) => Math.sqrt(Math.min(1, Math.max(0, data[i * 4]!)))) };
+  });
 }
 
 /** Nothing moves: what lies behind edges is shown as far as moves that stay clean look. */

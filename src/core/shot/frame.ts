@@ -5,6 +5,7 @@ import { focalLengthOfHfov } from '../optics';
 import type { Picture, Plane } from '../raster/picture';
 import { outputFocalPx } from './framing';
 import { composedPlate, distanceMap } from './depthChain';
+import { layerRegion } from './placing';
 import { framedPlate, type ChainInputs, type ShotRequest, type Stage } from './stage';
 
 /**
@@ -21,6 +22,8 @@ export interface Frame {
   readonly plate: Stage<Picture>;
   /** 1 where what is seen was hidden in the plate; null where the camera has not moved */
   readonly uncovered: Stage<{ readonly data: Uint8Array }> | null;
+  /** what a layer covers, 0..1, moved as the picture was */
+  region(layer: string): Stage<Plane>;
 }
 
 /** One step of the chain. The identity where it has nothing to do. */
@@ -36,6 +39,7 @@ export function withParts(
     readonly camera?: () => Stage<Seen>;
     readonly plate?: () => Stage<Picture>;
     readonly uncovered?: () => Frame['uncovered'];
+    readonly region?: Frame['region'];
   },
 ): Frame {
   return lazily({
@@ -45,12 +49,16 @@ export function withParts(
     camera: parts.camera ?? (() => frame.camera),
     plate: parts.plate ?? (() => frame.plate),
     uncovered: parts.uncovered ?? (() => frame.uncovered),
+    region: parts.region ?? ((layer) => frame.region(layer)),
   });
 }
 
-function lazily(parts: { [K in keyof Frame]: () => Frame[K] }): Frame {
-  const made: { -readonly [K in keyof Frame]?: Frame[K] } = {};
+type Parts = Omit<Frame, 'region'>;
+
+function lazily(parts: { [K in keyof Parts]: () => Parts[K] } & Pick<Frame, 'region'>): Frame {
+  const made: { -readonly [K in keyof Parts]?: Parts[K] } = {};
   return {
+    region: (layer) => parts.region(layer),
     get picture() {
       return (made.picture ??= parts.picture());
     },
@@ -96,5 +104,6 @@ export function composedFrame(request: ShotRequest, inputs: ChainInputs): Frame 
     camera: () => STILL,
     plate: () => framedPlate(request, inputs),
     uncovered: () => null,
+    region: (layer) => layerRegion(request, inputs, framedPlate(request, inputs), layer),
   });
 }

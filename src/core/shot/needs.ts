@@ -31,6 +31,16 @@ export function seenLayers(layers: readonly Layer[]): readonly Layer[] {
   return on.slice(Math.max(0, lowest));
 }
 
+/** The layers whose region an effect that is on is limited to. */
+export const regionLayers = ({ effects }: Pick<Settings, 'effects'>): ReadonlySet<string> =>
+  new Set(effects.flatMap((e) => (e.on && e.region ? [e.region.layer] : [])));
+
+/** Layers that have a hand in the picture: those of which something may be seen, and those that mark the region of an effect. */
+export function usedLayers(settings: Pick<Settings, 'layers' | 'effects'>): readonly Layer[] {
+  const [seen, marked] = [seenLayers(settings.layers), regionLayers(settings)];
+  return settings.layers.filter((l) => seen.includes(l) || marked.has(l.id));
+}
+
 /** Everything that a shot needs from files, each once: its plate, then what its layers need, hidden ones too. */
 export function needsOf({ plate, settings }: { readonly plate: PlateFile; readonly settings: Settings }, at: Moment = START): readonly Need[] {
   const found = new Map<string, Need>();

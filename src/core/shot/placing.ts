@@ -2,16 +2,16 @@ import { cleanups } from '../depth/cleanup/registry';
 import { contentOf, type LayerDefinition, type LayerInput, type LayerResult } from '../depth/definition';
 import { enlarges } from '../depth/layers/mapLayer';
 import { knowsLayer, layerOf } from '../depth/layers/registry';
-import { layOver } from '../depth/stack';
+import { emptyStack, layOver } from '../depth/stack';
 import { calibrationOf } from '../document/calibrationOf';
 import type { Layer } from '../document/schema';
 import { needKey, stillNeed } from '../need';
-import type { Picture, Plane } from '../raster/picture';
+import { constantPlane, type Picture, type Plane } from '../raster/picture';
 import { paramsAt } from '../values/moment';
 import type { Params, ValuesOf } from '../values/params';
 import { addressOf, contentKey, type Address } from './key';
 import { layerMapNeed, layerNeeds } from './needs';
-import { affineOf, plateAddress, type ChainInputs, type Kept, type ShotRequest, type Stage, type StageCache } from './stage';
+import { affineOf, plateAddress, remember, type ChainInputs, type Kept, type ShotRequest, type Stage, type StageCache } from './stage';
 
 type Values = ValuesOf<Params>;
 
@@ -108,6 +108,40 @@ export function placeLayers(
     };
     return { layer, definition, input, address };
   });
+}
+
+/**
+ * What a layer covers of the framed output, 0..1, whether it is seen or not: the part of the picture that it marks. All of it where there is no such
+ * layer, or it covers all.
+ */
+export function layerRegion(request: ShotRequest, inputs: ChainInputs, plate: Stage<Picture>, id: string): Stage<Plane> {
+  const { settings, size } = request;
+  const whole = (): Plane => constantPlane(size.width, size.height, 1);
+  const index = settings.layers.findIndex((l) => l.id === id);
+  if (index < 0)
+    return remember(
+      inputs.cache,
+      addressOf((of) => ['no region', of({ look: null, key: size })]),
+      whole,
+    );
+  const layers = settings.layers.slice(0, index + 1).map((l, i) => (i === index ? { ...l, visible: true } : l));
+  const below = emptyStack(size.width, size.height, false);
+  const placed = placeLayers({ ...request, settings: { ...settings, layers } }, inputs, plate, below);
+  const own = placed[placed.length - 1];
+  if (!own || own.layer.id !== id)
+    return remember(
+      inputs.cache,
+      addressOf((of) => ['no region', of({ look: null, key: size })]),
+      whole,
+    );
+  return remember(
+    inputs.cache,
+    addressOf((of) => ['region', of(own.address)]),
+    () => {
+      if (own.definition.readsBelow) layAll(placed.slice(0, -1), below, inputs);
+      return layerResult(inputs.cache, own)?.coverage ?? whole();
+    },
+  );
 }
 
 /** Lays what each layer gives over `below`, from the bottom. `each` sees a layer's part before it is laid. Whether any layer gave something. */

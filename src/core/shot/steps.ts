@@ -1,5 +1,6 @@
 import {
   effectGroups,
+  limitable,
   reachOf,
   type EffectDefinition,
   type EffectGroup,
@@ -21,7 +22,7 @@ import { addressOf, contentKey, type Address } from './key';
 import { cameraStep } from './cameraStep';
 import { composedFrame, withParts, type Frame, type Step } from './frame';
 import { settingsAt } from './settingsAt';
-import { actsOn, mixed, mixedDistance, parted, rejoined } from './within';
+import { actsOn, bothOf, mixed, mixedDistance, parted, rejoined } from './within';
 import { remember, type ChainInputs, type ShotRequest, type Stage } from './stage';
 
 /** The effects of one group that are on, in their order. */
@@ -94,6 +95,9 @@ async function applyEffect(
   const still = stillAt && inputs.held.raster(stillAt);
   const reach = reachOf(definition, params);
   const matte = reach && reachMatte(from, reach, inputs);
+  const region = regionOf(definition, item, from);
+  // what cuts out by itself is limited there
+  const limit = definition.cuts ? null : limitOf(matte, reach?.reachOutside === true, region);
   const address = addressOf((of) => [
     'effect',
     item.kind,
@@ -103,6 +107,7 @@ async function applyEffect(
     content,
     still && stillAt && needKey(stillAt),
     matte && of(matte),
+    region && [of(region), region.outside],
   ]);
   const distanceAddress: Address = { look: `${address.look}:distance`, key: `${address.key}:distance` };
   const kept = (picture: Picture, distance: Plane | undefined): Frame => {
@@ -114,10 +119,10 @@ async function applyEffect(
   // a bounded cache may have let one of the two go
   if (found && (besides || !found.movesDepth)) return kept(found, besides);
   const before = from.picture.value;
-  const weight = reach && matte ? actsOn(matte.value(), reach.reachOutside) : null;
+  const weight = limit?.() ?? null;
   const apart = weight && definition.spreads?.(params) ? parted(before, from.distance.value, weight) : null;
   const own = { picture: apart?.given ?? before, params, content, still, earlier };
-  const result = await definition.apply(inputOf(definition, from, request, inputs, needs, own));
+  const result = await definition.apply(inputOf(definition, from, request, inputs, needs, own, region));
   run.checkpoint(1);
   const made = isPicture(result) ? { picture: result, distance: undefined } : result;
   const mix = (reach?.reachMix ?? 100) / 100;
@@ -146,6 +151,22 @@ function matteStage(from: Frame, range: ReachRange, refine: boolean, { cache, ru
   return { ...address, value: () => remember(cache, address, make).value };
 }
 
+/** The region that an effect is limited to. */
+type Limit = Address & { readonly outside: boolean; value(): Plane };
+
+function regionOf(definition: EffectDefinition, { region }: EffectItem, from: Frame): Limit | null {
+  if (!region || !limitable(definition)) return null;
+  const stage = from.region(region.layer);
+  return { look: stage.look, key: stage.key, outside: region.outside, value: () => stage.value };
+}
+
+/** How far an effect acts on each pixel; null where it acts everywhere. */
+function limitOf(matte: { value(): Plane } | null, outside: boolean, region: Limit | null): (() => Plane) | null {
+  if (!region) return matte && (() => actsOn(matte.value(), outside));
+  const within = (): Plane => actsOn(region.value(), region.outside);
+  return matte ? () => bothOf(actsOn(matte.value(), outside), within()) : within;
+}
+
 /** What of a frame each need stands for. */
 const NEEDS: Readonly<Record<EffectNeed, (from: Frame, request: ShotRequest, inputs: ChainInputs) => Address>> = {
   distance: (from) => from.distance,
@@ -169,6 +190,7 @@ function inputOf(
   inputs: ChainInputs,
   needs: readonly EffectNeed[],
   own: Pick<EffectInput<Record<string, number | boolean | string>>, 'picture' | 'params' | 'content' | 'still' | 'earlier'>,
+  region: Limit | null,
 ): EffectInput<Record<string, number | boolean | string>> {
   const { run } = inputs;
   const declared = <T>(need: EffectNeed, value: () => T): T => {
@@ -201,14 +223,17 @@ function inputOf(
         const address = addressOf((of) => ['from depth', name, of(from.distance), of(from.lens)]);
         return remember(inputs.cache, address, () => ({ data: make() })).value.data;
       }),
-    cut: (range, refine) => declared('cut', () => cutOut(from, range, refine, inputs)),
+    cut: (range, refine) => declared('cut', () => cutOut(from, range, refine, inputs, region)),
   };
 }
 
-/** What lies within a reach, cut out of the picture as it is here. */
-function cutOut(from: Frame, range: ReachRange, refine: boolean, inputs: ChainInputs): Cut {
+/** What lies within a reach, and within a region where there is one, cut out of the picture as it is here. */
+function cutOut(from: Frame, range: ReachRange, refine: boolean, inputs: ChainInputs, region: Limit | null): Cut {
   const { cache } = inputs;
-  const matte = matteStage(from, range, refine, inputs);
+  const reached = matteStage(from, range, refine, inputs);
+  const both = region && addressOf((of) => ['cut', of(reached), of(region), region.outside]);
+  const within = region && both && remember(cache, both, () => bothOf(reached.value(), actsOn(region.value(), region.outside)));
+  const matte = within ? { look: within.look, key: within.key, value: () => within.value } : reached;
   const address = addressOf((of) => ['front', of(matte), of(from.picture)]);
   const front = remember(cache, address, () => matteColours(from.picture.value, matte.value()));
   return { matte: matte.value(), front: front.value };

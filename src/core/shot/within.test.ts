@@ -194,3 +194,85 @@ test('a lamp hangs in the plate’s space: its brightness alone changes nothing 
   // one new picture: normals, thickness and who sees the lamp were kept
   expect(made.length - first).toBe(1);
 });
+
+describe('limited to what a layer covers', () => {
+  const corners = [
+    [0.25, 0.25],
+    [0.75, 0.25],
+    [0.75, 0.75],
+    [0.25, 0.75],
+  ];
+  /** A box drawn on the middle of the plate, in a layer that is off. */
+  const marked = (s: Settings): void => {
+    const drawn = { id: 's', name: 'Box', points: corners.map(([x, y]) => ({ x: x!, y: y! })) };
+    s.layers.push({ ...newLayer('shape'), id: 'box', visible: false, content: { shapes: [drawn] } });
+  };
+  const inBox = (x: number, y: number): boolean => x >= 15 && x < 45 && y >= 10 && y < 30;
+  const finished = async (items: EffectItem[], change: (s: Settings) => void = marked): Promise<Picture> =>
+    (await finishedFrame(requestOf(items, change), inputs())).picture.value;
+  const brighter = (region: EffectItem['region'], values: EffectItem['values'] = {}): EffectItem => ({
+    ...item('grade', { exposure: 1, ...values }),
+    ...(region && { region }),
+  });
+
+  test('an effect acts there alone, or on all but that, though the layer is off', async () => {
+    const plain = await finished([]);
+    const inside = await finished([brighter({ layer: 'box', outside: false })]);
+    const outside = await finished([brighter({ layer: 'box', outside: true })]);
+    for (let y = 0; y < H; y++)
+      for (let x = 0; x < W; x++) {
+        const times = (p: Picture): number => at(p, x, y)[0]! / at(plain, x, y)[0]!;
+        expect(times(inside)).toBeCloseTo(inBox(x, y) ? 2 : 1, 3);
+        expect(times(outside)).toBeCloseTo(inBox(x, y) ? 1 : 2, 3);
+      }
+  });
+
+  test('and a reach besides: what lies within both', async () => {
+    const plain = await finished([]);
+    const both = await finished([brighter({ layer: 'box', outside: false }, { reach: true, reachFrom: 0, reachTo: 4, reachRefine: false })]);
+    for (const [x, y] of [
+      [30, 20],
+      [17, 20],
+      [5, 5],
+    ] as const)
+      expect(at(both, x, y)[0]! / at(plain, x, y)[0]!).toBeCloseTo(inBox(x, y) && near(x, y) ? 2 : 1, 3);
+  });
+
+  test('what is kept of a cut goes out as alpha: the region is a matte', async () => {
+    const cut = { ...item('isolate', { from: 0, to: Infinity, refine: false, clear: 100 }), region: { layer: 'box', outside: false } };
+    const out = await finished([cut]);
+    for (let y = 0; y < H; y++) for (let x = 0; x < W; x++) expect(at(out, x, y)[3]).toBeCloseTo(inBox(x, y) ? 1 : 0, 4);
+  });
+
+  test('a layer that is gone limits nothing', async () => {
+    const plain = await finished([]);
+    expect(at(await finished([brighter({ layer: 'gone', outside: false })]), 5, 5)[0]! / at(plain, 5, 5)[0]!).toBeCloseTo(2, 3);
+  });
+
+  test('it goes with the picture when the camera moves', async () => {
+    const truck = newMove('truck');
+    const moved = (s: Settings): void => {
+      marked(s);
+      s.time.length = 6;
+      // all at one distance: the whole picture goes aside as one
+      s.calibration = { ...s.calibration, near: 4, far: 4.001 };
+      s.camera = {
+        ...s.camera,
+        border: 'mirrored',
+        moves: [{ ...truck, values: { ...truck.values, distance: 40, plate: 'start', easing: 'straight', stands: 1e6 } }],
+      };
+    };
+    const frame = await finishedFrame(requestOf([], moved), inputs());
+    const cover = frame.region('box').value;
+    const focal = frame.lens.value.focalPx;
+    const way = (0.4 * focal) / 4;
+    let [sum, left] = [0, 0];
+    for (let i = 0; i < cover.data.length; i++) {
+      sum += cover.data[i]!;
+      left += cover.data[i]! * ((i % W) + 0.5);
+    }
+    // a box of 30x20 about the middle, shifted against the camera
+    expect(sum).toBeCloseTo(600, -1);
+    expect(left / sum).toBeCloseTo(30 - way, 0);
+  });
+});

@@ -6,6 +6,9 @@ import { pushPull } from '../raster/pushPull';
 export const actsOn = ({ width, height, data }: Plane, outside: boolean): Plane =>
   outside ? { width, height, data: data.map((a) => 1 - a) } : { width, height, data };
 
+/** Where both of two limits are. */
+export const bothOf = (a: Plane, b: Plane): Plane => ({ ...a, data: a.data.map((v, i) => v * b.data[i]!) });
+
 /** What an effect has made, mixed with what went in. */
 export function mixed(before: Picture, made: Picture, weight: Plane, mix: number): Picture {
   const out = newPicture(before.width, before.height, isShared(before.data));

@@ -3,7 +3,7 @@ import { rulerOf } from '../../core/depth/ruler';
 import { calibrationOf } from '../../core/document/defaults';
 import type { Settings, Shot } from '../../core/document/schema';
 import type { Size } from '../../core/raster/picture';
-import { reachOf } from '../../core/effects/definition';
+import { limitable, reachOf } from '../../core/effects/definition';
 import { rangeOf } from '../../core/effects/reach';
 import { effectOf } from '../../core/effects/registry';
 import { renderSize } from '../../core/shot/chain';
@@ -51,16 +51,17 @@ function asLookedAt(shot: Shot): Shot {
   return left.length === effects.length && kept === effects ? shot : { ...shot, settings: { ...shot.settings, effects: left } };
 }
 
-/** The reach of the effect in hand, or else of the first that has one; null where none has. */
-function reachInHand({ settings }: Shot, selected: string | null): PreviewSpec['reach'] {
+/** The limits of the effect in hand, or else of the first that has some. */
+function limitsInHand({ settings }: Shot, selected: string | null): Pick<PreviewSpec, 'reach' | 'region'> {
   const items = [...settings.effects.filter((e) => e.id === selected), ...settings.effects];
-  for (const { kind, values } of items) {
+  for (const { kind, values, region = null } of items) {
     const definition = effectOf(kind);
-    if (definition.cuts) return definition.cuts(valuesSchema(definition.params).parse(values));
+    if (definition.cuts) return { reach: definition.cuts(valuesSchema(definition.params).parse(values)), region };
     const reach = reachOf(definition, values);
-    if (reach) return { ...rangeOf(reach), outside: reach.reachOutside };
+    if (reach) return { reach: { ...rangeOf(reach), outside: reach.reachOutside }, region };
+    if (region && limitable(definition)) return { reach: null, region };
   }
-  return null;
+  return { reach: null, region: null };
 }
 
 /** The parts of a preview that hold memory until they are closed. */
@@ -216,7 +217,7 @@ export class PreviewLoop {
       quick,
       depthColours: view.depthColours,
       check: view.check,
-      reach: check?.needsReach ? reachInHand(shot, view.selectedEffect) : null,
+      ...(check?.needsReach ? limitsInHand(shot, view.selectedEffect) : { reach: null, region: null }),
       ruler: rulerOf({ near, far }, view.ruler === 'as-map' ? spacing : view.ruler),
       finished: view.peek !== 'depth',
     };

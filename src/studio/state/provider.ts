@@ -3,7 +3,7 @@ import { describeError } from '../../core/error';
 import { estimateKey, qualities } from '../../core/estimate/key';
 import { depthSeries, fileOf, needKey, ofClip, stillNeed, type EstimateNeed, type Need } from '../../core/need';
 import type { Plane } from '../../core/raster/picture';
-import { layerMapNeed, layerNeeds, needsOf, seenLayers } from '../../core/shot/needs';
+import { layerMapNeed, layerNeeds, needsOf, usedLayers } from '../../core/shot/needs';
 import type { Moment } from '../../core/values/moment';
 import { engine, type Job } from '../../engine/engine';
 import type { HeldKind, HeldKinds } from '../../engine/holdings';
@@ -76,7 +76,7 @@ export class Provider {
   async provide(shot: Shot, at?: Moment): Promise<void> {
     const plate = needKey(stillNeed(shot.plate));
     // a clip has other frames in a moment: what is not seen of it is not brought
-    const seen = shot.plate.clip ? { ...shot, settings: { ...shot.settings, layers: [...seenLayers(shot.settings.layers)] } } : shot;
+    const seen = shot.plate.clip ? { ...shot, settings: { ...shot.settings, layers: [...usedLayers(shot.settings)] } } : shot;
     const needs = needsOf(seen, at).filter((need) => needKey(need) !== plate);
     this.keep(shot, needs);
     const estimates = needs.filter((need) => need.is === 'estimate');

@@ -15,6 +15,8 @@ export interface CheckInput {
   readonly estimate: Plane | null;
   /** the reach of the effect in hand; null where it has none */
   readonly reach: (ReachRange & { readonly outside: boolean }) | null;
+  /** how far the region of the effect in hand lets it act, 0..1; null where it has none */
+  readonly region: Plane | null;
   /** for checks that look at the camera; otherwise null */
   readonly camera: CameraFindings | null;
 }

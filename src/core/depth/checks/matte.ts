@@ -1,7 +1,8 @@
 import { matteColours, refinedMatte } from '../../matte/matte';
+import type { Plane } from '../../raster/picture';
 import { srgbToLinear } from '../../raster/colour';
 import { newPicture } from '../../raster/picture';
-import type { CheckDefinition } from './definition';
+import type { CheckDefinition, CheckInput } from './definition';
 
 /** Side of a square of the checkerboard, px. */
 const SQUARE = 12;
@@ -13,6 +14,15 @@ const backs: Readonly<Record<string, (x: number, y: number) => number>> = {
   white: () => 1,
 };
 
+const NONE = 'Switch on a reach: choose an effect that has one, and “Within a reach”';
+
+/** What the effect in hand acts on, 0..1: the clean matte of its reach, and its region; null where it has neither. */
+function keptBy({ picture, distance, reach, region }: Pick<CheckInput, 'picture' | 'distance' | 'reach' | 'region'>): Plane | null {
+  if (!reach) return region;
+  const { width, height, data } = refinedMatte(picture, distance, reach);
+  return { width, height, data: data.map((a, i) => (reach.outside ? 1 - a : a) * (region?.data[i] ?? 1)) };
+}
+
 /**
  * The matte of the reach in hand, cleaned along the picture's edges, with the front's own colours over a backdrop on which faults show:
  * fringes of the old backdrop on white and black, holes on the checkerboard.
@@ -22,12 +32,12 @@ const over = (kind: string, label: string, help: string, back: (x: number, y: nu
   label,
   help,
   needsReach: true,
-  run: ({ picture, distance, reach, raw }) => {
+  run: (input) => {
+    const { picture, raw } = input;
     const { width, height } = picture;
     const marks = { width: raw.width, height: raw.height, data: new Float32Array(raw.data.length) };
-    if (!reach) return { marks, figure: 'Switch on a reach: choose an effect that has one, and “Within a reach”' };
-    const matte = refinedMatte(picture, distance, reach);
-    const kept = reach.outside ? { ...matte, data: matte.data.map((a) => 1 - a) } : matte;
+    const kept = keptBy(input);
+    if (!kept) return { marks, figure: NONE };
     const front = matteColours(picture, kept);
     const shown = newPicture(width, height);
     let covered = 0;
@@ -48,17 +58,19 @@ const alone: CheckDefinition = {
   label: 'Matte alone',
   help: 'How much of each pixel the reach in hand covers',
   needsReach: true,
-  run: ({ picture, distance, reach, raw }) => {
+  run: (input) => {
+    const { picture, raw } = input;
     const marks = { width: raw.width, height: raw.height, data: new Float32Array(raw.data.length) };
-    if (!reach) return { marks, figure: 'Switch on a reach: choose an effect that has one, and “Within a reach”' };
-    const { data } = refinedMatte(picture, distance, reach);
+    const kept = keptBy(input);
+    if (!kept) return { marks, figure: NONE };
+    const { data } = kept;
     const shown = newPicture(picture.width, picture.height);
     for (let i = 0; i < data.length; i++) {
-      const v = srgbToLinear(reach.outside ? 1 - data[i]! : data[i]!);
+      const v = srgbToLinear(data[i]!);
       shown.data.set([v, v, v, 1], i * 4);
     }
     const covered = data.reduce((a, b) => a + b, 0) / data.length;
-    return { marks, shown, figure: `${(100 * (reach.outside ? 1 - covered : covered)).toFixed(1)} % of the picture` };
+    return { marks, shown, figure: `${(100 * covered).toFixed(1)} % of the picture` };
   },
 };
 

@@ -1,6 +1,6 @@
 import Box from '@mui/material/Box';
 import { useRef, useState } from 'react';
-import { moveValues, runEnds, runOf } from '../../../core/camera/definition';
+import { moveValues, runEnds, runOf, startShare } from '../../../core/camera/definition';
 import { judgedFrames, poseAt } from '../../../core/camera/path';
 import { moveOf } from '../../../core/camera/registry';
 import { calibrationOf } from '../../../core/document/calibrationOf';
@@ -28,7 +28,7 @@ interface Whole {
   readonly values: Readonly<Record<string, unknown>>;
 }
 
-/** The path of a move, seen from above or from the side, with the ends of depth; its end is dragged. */
+/** The path of a move, seen from above or from the side, with the ends of depth; the ends that are not where the plate was taken are dragged. */
 export function PathView({ shot, item }: { shot: Shot; item: MoveItem }) {
   const definition = moveOf(item.kind);
   const frame = useView((s) => s.frame);
@@ -67,12 +67,16 @@ export function PathView({ shot, item }: { shot: Shot; item: MoveItem }) {
     )
     .join('L')}`;
   const whole: Whole = { start: at(0), end, values: moveValues(definition, item.values) };
-  /** moves the end so many px from where it was */
-  const put = (dx: number, dy: number, by: number, gesture: Gesture, { start, end, values }: typeof whole): void => {
+  const begins = run ? startShare(run) : 0;
+  // as the way grows by a length, its ends go so many lengths
+  const shares = { Start: begins, End: 1 + begins };
+  /** moves an end so many px from where it was */
+  const put = (which: keyof typeof shares, dx: number, dy: number, by: number, gesture: Gesture, { start, end, values }: typeof whole): void => {
     if (!path) return;
+    const per = by * shares[which];
     const to = side
-      ? { x: 0, y: end.y - start.y + dy / by, z: end.z - start.z + dx / by }
-      : { x: end.x - start.x + dx / by, y: 0, z: end.z - start.z - dy / by };
+      ? { x: 0, y: end.y - start.y + dy / per, z: end.z - start.z + dx / per }
+      : { x: end.x - start.x + dx / per, y: 0, z: end.z - start.z - dy / per };
     const changed = path.drag(values as never, to) as Record<string, number>;
     changeSettings((s) => {
       const found = s.camera.moves.find((m) => m.id === item.id);
@@ -127,45 +131,65 @@ export function PathView({ shot, item }: { shot: Shot; item: MoveItem }) {
           );
         })}
         <path d={line} fill="none" stroke="var(--paper)" strokeWidth={1.5} />
-        <circle cx={first[0]} cy={first[1]} r={4} fill="var(--ground)" stroke="var(--paper)" strokeWidth={1.5} />
         <circle cx={now[0]} cy={now[1]} r={2.5} fill="var(--mute)" />
-        {path && (
-          <g
-            role="slider"
-            tabIndex={0}
-            aria-label="End of the path"
-            aria-valuenow={0}
-            aria-valuemin={-1e6}
-            aria-valuemax={1e6}
-            aria-valuetext={definition.summary(moveValues(definition, item.values))}
-            style={{ cursor: 'move' }}
-            onPointerDown={(e) => {
-              e.currentTarget.setPointerCapture(e.pointerId);
-              const box = e.currentTarget.ownerSVGElement!.getBoundingClientRect();
-              drag.current = { x: e.clientX, y: e.clientY, gesture: beginGesture(), scale: (scale * box.width) / WIDTH, whole };
-              setHeld(scale);
-            }}
-            onPointerMove={(e) => {
-              const d = drag.current;
-              if (d) put(e.clientX - d.x, e.clientY - d.y, d.scale, d.gesture, d.whole);
-            }}
-            onPointerUp={() => {
-              drag.current?.gesture.commit();
-              drag.current = null;
-              setHeld(0);
-            }}
-            onKeyDown={(e) => {
-              const arrow = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key];
-              if (!arrow) return;
-              e.preventDefault();
-              put(arrow[0]! * (e.shiftKey ? 10 : 2), arrow[1]! * (e.shiftKey ? 10 : 2), scale, keyGesture('path'), whole);
-            }}
-          >
-            <title>Drag the end of the move</title>
-            <rect x={last[0] - 10} y={last[1] - 10} width={20} height={20} fill="transparent" />
-            <circle cx={last[0]} cy={last[1]} r={5} fill="var(--paper)" />
-          </g>
-        )}
+        {(['Start', 'End'] as const).map((which) => {
+          const [cx, cy] = which === 'Start' ? first : last;
+          const dot = (
+            <circle
+              cx={cx}
+              cy={cy}
+              r={which === 'Start' ? 4 : 5}
+              fill={which === 'Start' ? 'var(--ground)' : 'var(--paper)'}
+              stroke="var(--paper)"
+              strokeWidth={1.5}
+            />
+          );
+          if (!path || shares[which] === 0)
+            return (
+              <g key={which}>
+                {run && <title>{`The ${which.toLowerCase()} stands where the plate was taken: see “Plate at its”`}</title>}
+                {dot}
+              </g>
+            );
+          return (
+            <g
+              key={which}
+              role="slider"
+              tabIndex={0}
+              aria-label={`${which} of the path`}
+              aria-valuenow={0}
+              aria-valuemin={-1e6}
+              aria-valuemax={1e6}
+              aria-valuetext={definition.summary(moveValues(definition, item.values))}
+              style={{ cursor: 'move' }}
+              onPointerDown={(e) => {
+                e.currentTarget.setPointerCapture(e.pointerId);
+                const box = e.currentTarget.ownerSVGElement!.getBoundingClientRect();
+                drag.current = { x: e.clientX, y: e.clientY, gesture: beginGesture(), scale: (scale * box.width) / WIDTH, whole };
+                setHeld(scale);
+              }}
+              onPointerMove={(e) => {
+                const d = drag.current;
+                if (d) put(which, e.clientX - d.x, e.clientY - d.y, d.scale, d.gesture, d.whole);
+              }}
+              onPointerUp={() => {
+                drag.current?.gesture.commit();
+                drag.current = null;
+                setHeld(0);
+              }}
+              onKeyDown={(e) => {
+                const arrow = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key];
+                if (!arrow) return;
+                e.preventDefault();
+                put(which, arrow[0]! * (e.shiftKey ? 10 : 2), arrow[1]! * (e.shiftKey ? 10 : 2), scale, keyGesture('path'), whole);
+              }}
+            >
+              <title>{`Drag the ${which.toLowerCase()} of the move`}</title>
+              <rect x={cx - 10} y={cy - 10} width={20} height={20} fill="transparent" />
+              {dot}
+            </g>
+          );
+        })}
       </svg>
     </Box>
   );

@@ -1,7 +1,7 @@
 import Box from '@mui/material/Box';
 import type { ReactNode } from 'react';
 import type { EffectItem } from '../../../core/document/schema';
-import { effectGroups, endsSwapped, pickingsOf } from '../../../core/effects/definition';
+import { effectGroups, endsSwapped, limitable, pickingsOf } from '../../../core/effects/definition';
 import { effectOf, knowsEffect } from '../../../core/effects/registry';
 import { dust } from '../../../core/effects/air/dust';
 import { lensBlur } from '../../../core/effects/lens/lensBlur';
@@ -24,6 +24,7 @@ import type { EffectExtras } from './extras';
 import { lensBlurExtras } from './lensBlurExtras';
 import { Looks } from './Looks';
 import { PickButton } from './PickButton';
+import { RegionRow } from './RegionRow';
 import { relightExtras } from './relightExtras';
 
 const EXTRAS: Readonly<Record<string, EffectExtras>> = {
@@ -127,6 +128,18 @@ export function EffectsPanel() {
             extras={withPicking(item, extras?.sections)}
             onChange={(name, value, gesture) => change(item.id, (e) => void (e.values[name] = value), gesture)}
           />
+          {limitable(effectOf(item.kind)) && (
+            <RegionRow
+              shot={shot}
+              item={item}
+              onChange={(region) =>
+                change(item.id, (e) => {
+                  if (region) e.region = region;
+                  else delete e.region;
+                })
+              }
+            />
+          )}
           {extras?.middle && <Section title={extras.middle.title}>{extras.middle.content}</Section>}
           {extras?.foot && (
             <Section title={extras.foot.title} last>

@@ -98,10 +98,12 @@ export function copyEffects(items: readonly EffectItem[]): void {
 }
 
 export function pasteEffects(): void {
+  const layers = shotOf(useDocument.getState())?.settings.layers ?? [];
   put(
     useCopied
       .getState()
       .items.filter((e) => knowsEffect(e.kind))
-      .map((e) => ({ ...structuredClone(e), id: newId() })),
+      // a region is of the shot that its layer is in
+      .map(({ region, ...e }) => ({ ...structuredClone(e), ...(layers.some((l) => l.id === region?.layer) && { region }), id: newId() })),
   );
 }

@@ -206,6 +206,7 @@ export const brushLayer = defineLayer({
   kind: 'brush',
   label: 'Brush',
   help: 'Painted nearer, farther or to a distance',
+  marks: true,
   params: {},
   content: strokesSchema,
   readsBelow: true,

@@ -65,6 +65,7 @@ export const flatsLayer = defineLayer({
   blend: 'nearer',
   label: 'Flats',
   help: 'Pictures, words and cards standing at distances',
+  marks: true,
   params: {},
   content: flatsSchema,
   readsCalibration: true,

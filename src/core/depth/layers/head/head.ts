@@ -215,6 +215,7 @@ export const headLayer = defineLayer({
   kind: 'head',
   label: 'Head form',
   help: 'A head in three dimensions, fitted to a face',
+  marks: true,
   params,
   startOn: (p, ground) => placeHead(p, ground),
   content: headContentSchema,

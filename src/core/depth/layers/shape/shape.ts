@@ -36,6 +36,7 @@ export const shapeLayer = defineLayer({
   kind: 'shape',
   label: 'Shapes',
   help: 'Closed curves, each at a distance',
+  marks: true,
   params: {},
   content: shapesSchema,
   readsCalibration: true,
