@@ -70,6 +70,8 @@ export interface LayerDefinition<P extends Params = Params, C = unknown> {
   readonly blend?: Blend;
   /** new ones are laid beneath all others */
   readonly beneath?: boolean;
+  /** whether what is drawn or placed in it can have keys; where not given it can not */
+  keys?(content: C): boolean;
   /** covers a part of the picture that effects can be limited to */
   readonly marks?: boolean;
   /** lies over all of the plate: nothing is seen of what is below it */

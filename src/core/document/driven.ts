@@ -5,7 +5,7 @@ import { effectOf } from '../effects/registry';
 import { driveValue, recorded, type Drive, type Drives } from '../values/drive';
 import { percent, type NumberParam, type Params } from '../values/params';
 import type { StillFile } from '../need';
-import type { Settings } from './schema';
+import type { Layer, Settings } from './schema';
 import { shotNumbers } from './shotNumbers';
 
 /** Where numbers that can be driven stand: those of the shot itself, or of one of its items. */
@@ -133,7 +133,10 @@ export function drivenNumbers(settings: Settings): readonly DrivenNumber[] {
 
 /** Whether anything of a shot changes over time, its plate or what is set: only then it has a timeline. */
 export const isTimed = ({ plate, settings }: { readonly plate?: Pick<StillFile, 'clip'>; readonly settings: Settings }): boolean =>
-  (plate?.clip?.frames ?? 1) > 1 || settings.camera.moves.length > 0 || drivenNumbers(settings).length > 0;
+  (plate?.clip?.frames ?? 1) > 1 || settings.camera.moves.length > 0 || keyedLayers(settings).length > 0 || drivenNumbers(settings).length > 0;
+
+/** Layers in which something moves from key to key. */
+export const keyedLayers = ({ layers }: Pick<Settings, 'layers'>): readonly Layer[] => layers.filter((l) => l.keyed && l.keyed.length > 0);
 
 /** The first and the last frame that are played and exported. */
 export function playedRange({ time }: Pick<Settings, 'time'>): { from: number; to: number } {

@@ -166,6 +166,11 @@ function readSettings(settings: Settings, where: string, remarks: string[]): voi
     const definition = layerOf(layer.kind);
     readValues(definition.params, layer, `${where}, ${layer.name}`, remarks);
     readContent(definition.content, layer, `${where}, ${layer.name}`, remarks);
+    layer.keyed?.sort((a, b) => a.frame - b.frame);
+    for (const key of layer.keyed ?? []) {
+      readValues(definition.params, key, `${where}, ${layer.name}, frame ${key.frame}`, remarks);
+      readContent(definition.content, key, `${where}, ${layer.name}, frame ${key.frame}`, remarks);
+    }
   }
   for (const effect of settings.effects) {
     if (!knowsEffect(effect.kind)) continue;

@@ -57,6 +57,10 @@ const jsonSchema: z.ZodType<unknown> = z.json();
 
 const values = z.record(z.string(), z.union([anyNumber, z.boolean(), z.string()]));
 
+/** What a layer is set to and what is drawn in it, at a frame. */
+export const layerKeySchema = z.object({ frame: z.number().int().min(0).max(1e6), values: values.default({}), content: jsonSchema.optional() });
+export type LayerKey = z.infer<typeof layerKeySchema>;
+
 export const layerSchema = z.object({
   id,
   kind: z.string(),
@@ -70,6 +74,8 @@ export const layerSchema = z.object({
   media: mediaRefSchema.optional(),
   /** what is drawn or placed in the layer; its kind says what that is */
   content: jsonSchema.optional(),
+  /** as it is at some frames, in their order; between them it moves */
+  keyed: z.array(layerKeySchema).max(1000).optional(),
 });
 export type Layer = z.infer<typeof layerSchema>;
 

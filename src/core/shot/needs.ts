@@ -1,14 +1,16 @@
 import { contentOf } from '../depth/definition';
 import { knownEffects } from '../effects/registry';
 import { knowsLayer, layerOf } from '../depth/layers/registry';
+import { layerAt } from '../document/keyedLayer';
 import type { Layer, Settings } from '../document/schema';
 import { givesPlane, needKey, pictureNeed, type Need, type PlaneNeed } from '../need';
 import { paramsAt, START, type Moment } from '../values/moment';
 import type { PlateFile } from './stage';
 
 /** What a layer needs from files. */
-export function layerNeeds(layer: Layer, plate: PlateFile, at: Moment = START): readonly Need[] {
-  if (!knowsLayer(layer.kind)) return [];
+export function layerNeeds(set: Layer, plate: PlateFile, at: Moment = START): readonly Need[] {
+  if (!knowsLayer(set.kind)) return [];
+  const layer = layerAt(set, at.frame);
   const definition = layerOf(layer.kind);
   if (!definition.needs) return [];
   const source = { params: paramsAt(definition, layer, at), content: contentOf(definition, layer.content), media: layer.media ?? null, plate, at };

@@ -1,3 +1,4 @@
+import { layerAt } from '../document/keyedLayer';
 import { shotNumbers } from '../document/shotNumbers';
 import type { Layer, Settings } from '../document/schema';
 import { driveValue } from '../values/drive';
@@ -12,18 +13,23 @@ export function opacityAt({ opacity, drives }: Pick<Layer, 'opacity' | 'drives'>
 
 /**
  * A shot's settings with the numbers of framing, lens, calibration and opacity as their drives have them at a moment; the same object where
- * nothing of it is driven. Values of layers, effects and clean-up are read by `paramsAt`.
+ * nothing of it is driven. Layers are as their keys have them. Values of layers, effects and clean-up are read by `paramsAt`.
  */
 export function settingsAt(settings: Settings, at: Moment): Settings {
   const names = Object.keys(settings.drives);
   const fading = settings.layers.some((l) => l.drives.opacity);
-  if (names.length === 0 && !fading) return settings;
+  const keyed = settings.layers.some((l) => l.keyed && l.keyed.length > 0);
+  if (names.length === 0 && !fading && !keyed) return settings;
   const out: Settings = { ...settings, framing: { ...settings.framing }, calibration: { ...settings.calibration } };
   for (const name of names) {
     const number = shotNumbers[name];
     if (!number) continue;
     number.set(out, clampNumber(number.param, driveValue(settings.drives[name]!, number.get(settings), at.frame)));
   }
-  if (fading) out.layers = settings.layers.map((l) => (l.drives.opacity ? { ...l, opacity: opacityAt(l, at) } : l));
+  if (fading || keyed)
+    out.layers = settings.layers.map((l) => {
+      const now = layerAt(l, at.frame);
+      return l.drives.opacity ? { ...now, opacity: opacityAt(l, at) } : now;
+    });
   return out;
 }

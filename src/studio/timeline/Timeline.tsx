@@ -2,7 +2,7 @@ import Box from '@mui/material/Box';
 import { useMemo, useRef } from 'react';
 import { poseAt } from '../../core/camera/path';
 import { stretchAt, type Relief } from '../../core/camera/relief';
-import { drivenNumbers, isTimed, playedRange } from '../../core/document/driven';
+import { drivenNumbers, isTimed, keyedLayers, playedRange } from '../../core/document/driven';
 import type { Shot } from '../../core/document/schema';
 import { hfovOf } from '../../core/shot/framing';
 import { changeSettings, useShot, type Gesture } from '../state/documentStore';
@@ -14,6 +14,7 @@ import { useView } from '../state/viewStore';
 import { useSize } from '../viewer/useSize';
 import { ClipTrack } from './ClipTrack';
 import { KeyTrack } from './KeyTrack';
+import { LayerTrack } from './LayerTrack';
 import { MoveTrack } from './MoveTrack';
 import { curvePath, LABELS, RULER, ticks, timeScale, TRACK, type TimeScale } from './scale';
 import { TrackHandle } from './TrackHandle';
@@ -36,11 +37,12 @@ function Tracks({ shot }: { shot: Shot }) {
   const { time } = settings;
   const scale = timeScale(time.length, size.width);
   const moves = settings.camera.moves;
+  const layers = keyedLayers(settings);
   const numbers = drivenNumbers(settings);
   const stretched = moves.length > 0 && relief !== null;
   const estimate = [...settings.layers].reverse().find((l) => l.visible && clipDepthSpec(shot.plate, l) !== null);
   const first = estimate ? 1 : 0;
-  const count = first + moves.length + numbers.length + (stretched ? 1 : 0);
+  const count = first + moves.length + layers.length + numbers.length + (stretched ? 1 : 0);
   const height = count * TRACK;
   return (
     <Box
@@ -58,13 +60,16 @@ function Tracks({ shot }: { shot: Shot }) {
           {moves.map((item, k) => (
             <MoveTrack key={item.id} item={item} time={time} scale={scale} y={(first + k) * TRACK} />
           ))}
+          {layers.map((layer, k) => (
+            <LayerTrack key={layer.id} layer={layer} scale={scale} y={(first + moves.length + k) * TRACK} />
+          ))}
           {numbers.map((number, k) => (
             <KeyTrack
               key={`${number.place}/${number.item}/${number.name}`}
               number={number}
               time={time}
               scale={scale}
-              y={(first + moves.length + k) * TRACK}
+              y={(first + moves.length + layers.length + k) * TRACK}
             />
           ))}
           {stretched && <StretchTrack shot={shot} relief={relief} scale={scale} y={(count - 1) * TRACK} />}

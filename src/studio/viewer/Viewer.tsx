@@ -6,6 +6,7 @@ import { lazy, Suspense, useEffect, useMemo, useRef, useState } from 'react';
 import type { LayerTool } from '../chapters/depth/tools/registry';
 import { EffectHandles } from '../chapters/effects/EffectHandles';
 import { chapters } from '../chapters/registry';
+import { layerAt } from '../../core/document/keyedLayer';
 import type { PictureDrag } from '../state/picking';
 import { plateViewOf } from '../chapters/depth/plateView';
 import { useShot } from '../state/documentStore';
@@ -84,7 +85,10 @@ export function Viewer() {
   });
 
   const compares = view.chapter !== 'depth' ? 'picture' : shot?.settings.cleanup.some((c) => c.on) ? 'clean-up' : 'depth';
-  const layer = view.chapter === 'depth' && shot ? shot.settings.layers.find((l) => l.id === view.selectedLayer && l.visible) : undefined;
+  const chosen = view.chapter === 'depth' && shot ? shot.settings.layers.find((l) => l.id === view.selectedLayer && l.visible) : undefined;
+  const keyed = chosen?.keyed !== undefined;
+  const frameNow = useView((s) => (keyed ? s.frame : 0));
+  const layer = chosen && layerAt(chosen, frameNow);
   const Overlay = useOverlay(layer && !view.peek ? layer.kind : null);
   const plateView = shot && Overlay ? plateViewOf(shot, place, size, () => boxRef.current!.getBoundingClientRect()) : null;
 

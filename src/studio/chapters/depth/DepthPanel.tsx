@@ -6,6 +6,8 @@ import { useRef } from 'react';
 import { contentOf } from '../../../core/depth/definition';
 import { knowsLayer, layerOf } from '../../../core/depth/layers/registry';
 import { BLEND_LABELS, blends, type Blend } from '../../../core/depth/blend';
+import { isTimed } from '../../../core/document/driven';
+import { layerAt } from '../../../core/document/keyedLayer';
 import type { Layer } from '../../../core/document/schema';
 import { needKey } from '../../../core/need';
 import { layerMapNeed, seenLayers } from '../../../core/shot/needs';
@@ -27,6 +29,7 @@ import { AddLayer } from './AddLayer';
 import { CleanupSection } from './CleanupSection';
 import { importMap } from './importMap';
 import { changeLayer, duplicateLayer, isLocked } from './layerActions';
+import { KeysSection } from './KeysSection';
 import { layerTools } from './tools/registry';
 
 /** The depth stack, what the chosen layer is set to, and clean-up. */
@@ -35,10 +38,11 @@ export function DepthPanel() {
   const { selectedLayer, set } = useViewPart('selectedLayer', 'set');
   const given = useSession((s) => s.given);
   const without = useSession((s) => s.without);
-  const frame = useView((s) => (shot.plate.clip ? s.frame : 0));
+  const frame = useView((s) => (isTimed(shot) ? s.frame : 0));
   const input = useRef<HTMLInputElement>(null);
   const { layers } = shot.settings;
-  const layer = layers.find((l) => l.id === selectedLayer);
+  const chosen = layers.find((l) => l.id === selectedLayer);
+  const layer = chosen && layerAt(chosen, frame);
   const summary = (l: Layer): string => {
     const definition = layerOf(l.kind);
     const need = layerMapNeed(l, shot.plate, { frame, fps: shot.settings.time.fps });
@@ -47,7 +51,7 @@ export function DepthPanel() {
     if (need && !hidden && !(needKey(need) in given)) return without[needKey(need)] ?? 'coming…';
     if (need?.is === 'estimate')
       return shownQuality(need, given) ?? (hidden ? definition.summary(valuesSchema(definition.params).parse(l.values), undefined) : '');
-    return definition.summary(valuesSchema(definition.params).parse(l.values), contentOf(definition, l.content));
+    return definition.summary(valuesSchema(definition.params).parse(l.values), contentOf(definition, layerAt(l, frame).content));
   };
   return (
     <>
@@ -119,7 +123,7 @@ function LayerSettings({ layer }: { layer: Layer }) {
   const tintOf = useTint();
   const definition = layerOf(layer.kind);
   const tool = layerTools[layer.kind];
-  const first = shot.settings.layers[0] === layer;
+  const first = shot.settings.layers[0]?.id === layer.id;
   return (
     <Box inert={layer.locked} sx={layer.locked ? { opacity: 0.55 } : undefined}>
       <Section title="Layer">
@@ -148,6 +152,7 @@ function LayerSettings({ layer }: { layer: Layer }) {
         />
       )}
       {tool?.Panel && <tool.Panel layer={layer} />}
+      {definition.keys?.(contentOf(definition, layer.content)) && <KeysSection layer={layer} />}
     </Box>
   );
 }

@@ -1,7 +1,9 @@
+import { current } from 'immer';
 import { distanceOf, nearnessAtDistance, nearnessOf, rawOf } from '../../../core/depth/calibrate';
 import { contentOf } from '../../../core/depth/definition';
 import { layerOf } from '../../../core/depth/layers/registry';
 import { calibrationOf, newId, newLayer } from '../../../core/document/defaults';
+import { changedLayer, firstKey, layerAt } from '../../../core/document/keyedLayer';
 import type { Layer, StoredCalibration } from '../../../core/document/schema';
 import { metres, valuesSchema } from '../../../core/values/params';
 import { beginGesture, changeSettings, shotOf, useDocument, type Gesture } from '../../state/documentStore';
@@ -12,7 +14,11 @@ import { useView } from '../../state/viewStore';
 import { groundOf } from '../../viewer/probe';
 import { startDrag } from './plateView';
 
-export const layerById = (id: string | null): Layer | null => shotOf(useDocument.getState())?.settings.layers.find((l) => l.id === id) ?? null;
+/** A layer of the open shot, as it is at the playhead. */
+export function layerById(id: string | null): Layer | null {
+  const found = shotOf(useDocument.getState())?.settings.layers.find((l) => l.id === id);
+  return found ? layerAt(found, useView.getState().frame) : null;
+}
 
 /** The chosen layer, while Depth is worked on. */
 export function layerInHand(): Layer | null {
@@ -20,12 +26,47 @@ export function layerInHand(): Layer | null {
   return chapter === 'depth' ? layerById(selectedLayer) : null;
 }
 
-/** Changes one layer of the open shot. */
+/** Changes one layer of the open shot. Where it has keys, one at the playhead holds what was changed. */
 export const changeLayer = (id: string, recipe: (layer: Layer) => void, gesture?: Gesture): void =>
   changeSettings((s) => {
-    const found = s.layers.find((l) => l.id === id);
-    if (found) recipe(found);
+    const index = s.layers.findIndex((l) => l.id === id);
+    const found = s.layers[index];
+    if (!found) return;
+    if (found.keyed && found.keyed.length > 0) s.layers[index] = changedLayer(current(found), useView.getState().frame, recipe);
+    else recipe(found);
   }, gesture);
+
+/** Keys of a layer begin at the playhead, or end: it stays as it is there. */
+export const setKeyed = (id: string, on: boolean): void =>
+  changeSettings((s) => {
+    const index = s.layers.findIndex((l) => l.id === id);
+    const found = s.layers[index];
+    if (!found) return;
+    const { frame } = useView.getState();
+    const { keyed: _, ...now } = layerAt(current(found), frame);
+    s.layers[index] = on ? { ...now, keyed: [firstKey(now, frame)] } : now;
+  });
+
+/** Moves a key of a layer to another frame, in place of one that is there. */
+export const moveLayerKey = (id: string, from: number, to: number, gesture?: Gesture): void =>
+  changeSettings((s) => {
+    const found = s.layers.find((l) => l.id === id);
+    const key = found?.keyed?.find((k) => k.frame === from);
+    if (!found?.keyed || !key || from === to) return;
+    found.keyed = [...found.keyed.filter((k) => k !== key && k.frame !== to), { ...key, frame: to }].sort((a, b) => a.frame - b.frame);
+  }, gesture);
+
+/** Deletes a key of a layer; with the last one it stays as it is there. */
+export function deleteLayerKey(id: string, frame: number): void {
+  const layer = shotOf(useDocument.getState())?.settings.layers.find((l) => l.id === id);
+  if (!layer?.keyed?.some((k) => k.frame === frame)) return;
+  if (layer.keyed.length === 1) setKeyed(id, false);
+  else
+    changeSettings((s) => {
+      const found = s.layers.find((l) => l.id === id);
+      if (found?.keyed) found.keyed = found.keyed.filter((k) => k.frame !== frame);
+    });
+}
 
 /** What a layer keeps, as its kind reads it. */
 export const contentIn = <C>(layer: Layer): C => contentOf(layerOf(layer.kind), layer.content) as C;

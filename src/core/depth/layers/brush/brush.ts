@@ -207,6 +207,7 @@ export const brushLayer = defineLayer({
   label: 'Brush',
   help: 'Painted nearer, farther or to a distance',
   marks: true,
+  keys: () => true,
   params: {},
   content: strokesSchema,
   readsBelow: true,

@@ -66,6 +66,7 @@ export const flatsLayer = defineLayer({
   label: 'Flats',
   help: 'Pictures, words and cards standing at distances',
   marks: true,
+  keys: () => true,
   params: {},
   content: flatsSchema,
   readsCalibration: true,

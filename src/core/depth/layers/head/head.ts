@@ -216,6 +216,7 @@ export const headLayer = defineLayer({
   label: 'Head form',
   help: 'A head in three dimensions, fitted to a face',
   marks: true,
+  keys: () => true,
   params,
   startOn: (p, ground) => placeHead(p, ground),
   content: headContentSchema,

@@ -37,6 +37,8 @@ export const shapeLayer = defineLayer({
   label: 'Shapes',
   help: 'Closed curves, each at a distance',
   marks: true,
+  // what follows the picture needs none
+  keys: ({ follow }: ShapesContent) => follow === null,
   params: {},
   content: shapesSchema,
   readsCalibration: true,

@@ -32,7 +32,7 @@ export function FollowSection({ layer }: { layer: Layer }) {
     };
   }, [series, stamp]);
   const { clip } = shot.plate;
-  if (!clip || content.shapes.length === 0) return null;
+  if (!clip || content.shapes.length === 0 || (layer.keyed && layer.keyed.length > 0)) return null;
   const { follow } = content;
   const change = (next: ShapesContent['follow']): void => {
     if (!isLocked(layer)) changeContent<ShapesContent>(layer.id, (c) => void (c.follow = next));
