@@ -68,6 +68,63 @@ test('a reach limits an effect to distances; the matte is a view', async ({ page
   await changes(page, () => look(page, 'Matte over white'));
 });
 
+test('what is drawn moves from key to key, and marks the part of the picture in which an effect acts', async ({ page }) => {
+  await openShot(page, '01 Chart table');
+  await page
+    .getByRole('button', { name: /^Delete/ })
+    .first()
+    .click();
+  await page.keyboard.press('2');
+  await page.getByRole('button', { name: 'Add layer' }).click();
+  await page.getByRole('menuitem', { name: /^Shapes/ }).click();
+  await page.getByRole('button', { name: 'Draw a shape' }).focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('button', { name: 'Stop drawing' })).toBeFocused();
+  await page.keyboard.press('Enter');
+  await page.getByRole('switch', { name: 'Keys' }).click();
+  const keys = page.getByTestId('layer-keys');
+  await expect(keys).toContainText('One key, on frame 0');
+  await page.getByRole('button', { name: 'To the last frame' }).click();
+  const corner = page.getByRole('button', { name: 'Point 1 of Shape 1' });
+  const there = (await corner.boundingBox())!;
+  await corner.focus();
+  for (let k = 0; k < 8; k++) await page.keyboard.press('Shift+ArrowLeft');
+  await expect(keys).toContainText(/Keys on frames 0, \d+/);
+  const moved = (await corner.boundingBox())!;
+  expect(there.x - moved.x).toBeGreaterThan(10);
+  // half the way there it has moved half as far
+  const last = Number(/(\d+)\. Change/.exec((await keys.textContent())!)![1]);
+  await page.getByRole('slider', { name: 'Playhead' }).focus();
+  await page.keyboard.press('Home');
+  for (let k = 0; k < Math.floor(last / 20); k++) await page.keyboard.press('PageUp');
+  const at = Number(await page.getByRole('slider', { name: 'Playhead' }).getAttribute('aria-valuenow'));
+  expect((there.x - (await corner.boundingBox())!.x) / (there.x - moved.x)).toBeCloseTo(at / last, 1);
+  // its pin is deleted on the timeline; undone, it is there again
+  const pin = page.getByRole('slider', { name: `Shapes: key at frame ${last}` });
+  await pin.focus();
+  await page.keyboard.press('Delete');
+  await expect(keys).toContainText('One key');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(pin).toBeVisible();
+  // it marks where a grade acts, though its layer is off
+  await page.getByRole('switch', { name: /^Shapes/ }).click();
+  await page.keyboard.press('4');
+  await add(page, /^Grade/);
+  await changes(page, () => typeValue(page, 'Exposure', '-6'));
+  const dark = (await canvasFigures(page, { x: 0.02, y: 0.02, w: 0.1, h: 0.1 })).mean;
+  const acts = page.getByRole('combobox', { name: 'Acts' });
+  await changes(page, async () => {
+    await acts.click();
+    await page.getByRole('option', { name: 'In Shapes' }).click();
+  });
+  expect((await canvasFigures(page, { x: 0.02, y: 0.02, w: 0.1, h: 0.1 })).mean).toBeGreaterThan(dark + 10);
+  await changes(page, async () => {
+    await acts.click();
+    await page.getByRole('option', { name: 'All but Shapes' }).click();
+  });
+  expect((await canvasFigures(page, { x: 0.02, y: 0.02, w: 0.1, h: 0.1 })).mean).toBeCloseTo(dark, 0);
+});
+
 test('a distance for an effect is picked in the picture', async ({ page }) => {
   await openShot(page);
   await add(page, /^Fog/);

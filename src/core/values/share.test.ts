@@ -41,3 +41,12 @@ test('the key of a frozen value is the key of its copy', () => {
   expect(contentKey('k', frozen)).toBe(key);
   expect(contentKey('k', { ...copy(long), name: 'y' })).not.toBe(key);
 });
+
+test('what stands in two places of a copy, as structured clones leave it, is shared in both', () => {
+  const drawn = { points: [1, 2] };
+  const before = shareParts(null, structuredClone({ content: drawn, keyed: [{ content: drawn }] }));
+  const moved = { points: [1, 5] };
+  const next = shareParts(before, structuredClone({ content: moved, keyed: [{ content: drawn }, { content: moved }] }));
+  expect(next).toEqual({ content: moved, keyed: [{ content: drawn }, { content: moved }] });
+  expect(next.content).toBe(next.keyed[1]!.content);
+});

@@ -3,7 +3,8 @@
  * its identity across a copy, so that work kept by identity is found again. Plain JSON values only.
  */
 export function shareParts<T>(before: unknown, next: T): T {
-  if (typeof next !== 'object' || next === null || before === next) return next;
+  // what stands in two places is shared where it is met first
+  if (typeof next !== 'object' || next === null || before === next || Object.isFrozen(next)) return next;
   const old = typeof before === 'object' && before !== null ? before : null;
   if (Array.isArray(next)) {
     const list = next as unknown[];

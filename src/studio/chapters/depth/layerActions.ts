@@ -1,4 +1,4 @@
-import { current } from 'immer';
+import { current, isDraft } from 'immer';
 import { distanceOf, nearnessAtDistance, nearnessOf, rawOf } from '../../../core/depth/calibrate';
 import { contentOf } from '../../../core/depth/definition';
 import { layerOf } from '../../../core/depth/layers/registry';
@@ -26,15 +26,21 @@ export function layerInHand(): Layer | null {
   return chapter === 'depth' ? layerById(selectedLayer) : null;
 }
 
+/** A layer that is being changed, as it is now: one that was put there in the same change is no draft. */
+const plain = (layer: Layer): Layer => (isDraft(layer) ? current(layer) : layer);
+
 /** Changes one layer of the open shot. Where it has keys, one at the playhead holds what was changed. */
-export const changeLayer = (id: string, recipe: (layer: Layer) => void, gesture?: Gesture): void =>
+export function changeLayer(id: string, recipe: (layer: Layer) => void, gesture?: Gesture): void {
+  // a gesture may be committed when the playhead is elsewhere
+  const { frame } = useView.getState();
   changeSettings((s) => {
     const index = s.layers.findIndex((l) => l.id === id);
     const found = s.layers[index];
     if (!found) return;
-    if (found.keyed && found.keyed.length > 0) s.layers[index] = changedLayer(current(found), useView.getState().frame, recipe);
+    if (found.keyed && found.keyed.length > 0) s.layers[index] = changedLayer(plain(found), frame, recipe);
     else recipe(found);
   }, gesture);
+}
 
 /** Keys of a layer begin at the playhead, or end: it stays as it is there. */
 export const setKeyed = (id: string, on: boolean): void =>
@@ -43,7 +49,7 @@ export const setKeyed = (id: string, on: boolean): void =>
     const found = s.layers[index];
     if (!found) return;
     const { frame } = useView.getState();
-    const { keyed: _, ...now } = layerAt(current(found), frame);
+    const { keyed: _, ...now } = layerAt(plain(found), frame);
     s.layers[index] = on ? { ...now, keyed: [firstKey(now, frame)] } : now;
   });
 
