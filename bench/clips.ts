@@ -16,8 +16,11 @@ import { steadyMaps } from '../src/core/motion/steady';
 import { motionView, type MotionView } from '../src/core/motion/view';
 import { OmbrageError } from '../src/core/error';
 import { seededRandom } from '../src/core/random';
-import type { Plane } from '../src/core/raster/picture';
-import { samplePlaneLinear, stretch } from '../src/core/raster/resample';
+import type { Picture, Plane } from '../src/core/raster/picture';
+import { deBand } from '../src/core/depth/cleanup/deBand';
+import { edgeCare } from '../src/core/depth/cleanup/edgeCare';
+import { samplePlaneLinear, sampleRaster, stretch } from '../src/core/raster/resample';
+import { defaultsOf } from '../src/core/values/params';
 import { mapAsNearness, mapOfRaster } from '../src/formats/mapFile';
 import { fastest, table } from './metrics';
 
@@ -138,6 +141,7 @@ export async function clipTables(): Promise<Record<string, unknown>> {
   }
   loadNetwork();
   const views: MotionView[] = [];
+  const pictures: Picture[] = [];
   const maps: Record<'draft' | 'fine' | 'imported', Plane[]> = { draft: [], fine: [], imported: [] };
   const truth: Truth[] = [];
   const estimating: Record<string, number> = { draft: 0, fine: 0 };
@@ -145,6 +149,7 @@ export async function clipTables(): Promise<Record<string, unknown>> {
     const raster = await clip.frame(FIRST + k);
     const view = motionView(raster);
     views.push(view);
+    pictures.push(sampleRaster(raster, stretch(raster, view.width, view.height), view.width, view.height));
     truth.push(truthAt(FIRST + k, view));
     const { width, height } = view;
     const sized = (plane: Plane): Plane => samplePlaneLinear(plane, stretch(plane, width, height), width, height);
@@ -167,20 +172,30 @@ export async function clipTables(): Promise<Record<string, unknown>> {
       links,
     );
   };
-  const steady = (list: readonly Plane[], every = 1): readonly Plane[] => steadyMaps(list, lumas, links, { strength: 70, every }).maps;
+  const steady = (list: readonly Plane[], every = 1, parallax = false): readonly Plane[] =>
+    steadyMaps(list, lumas, links, { strength: 70, every, parallax }).maps;
+  /** clean-up as it is by default, where depth is banded and its edges lie beside the picture's */
+  const mended = (list: readonly Plane[]): readonly Plane[] =>
+    list.map((map, t) => {
+      const picture = pictures[t]!;
+      return [deBand, edgeCare].reduce((m, step) => step.apply({ map: m, picture, params: defaultsOf(step.params) as never, pxScale: 1 }), map);
+    });
   const rows: Record<string, readonly Plane[]> = {
     'exact nearness': truth.map((t) => t.nearness),
     'draft, single frames': maps.draft,
     'draft, mean of ±2': meanOfFive(maps.draft),
     'draft, steady': steady(maps.draft),
+    'draft, steady, with parallax': steady(maps.draft, 1, true),
     'draft, every 4th, steady': steady(carried(maps.draft, 4), 4),
     'fine, single frames': maps.fine,
     'fine, mean of ±2': meanOfFive(maps.fine),
     'fine, steady': steady(maps.fine),
+    'fine, steady, with parallax': steady(maps.fine, 1, true),
     'fine, every 2nd, steady': steady(carried(maps.fine, 2), 2),
     'clip of maps, as it is': maps.imported,
     'clip of maps, mean of ±2': meanOfFive(maps.imported),
     'clip of maps, steady': steady(maps.imported),
+    'clip of maps, steady, mended': mended(steady(maps.imported)),
   };
   const scores = Object.fromEntries(Object.entries(rows).map(([name, list]) => [name, scoresOf(list, truth, links)]));
   const milli = (v: number): string => (1000 * v).toFixed(1);

@@ -64,6 +64,7 @@ interface DepthClipOptions {
   readonly quality: string;
   readonly steady: string;
   readonly every?: string;
+  readonly parallax?: boolean;
   readonly frames?: string;
   readonly out: string;
 }
@@ -78,7 +79,7 @@ export async function depthClip(path: string, options: DepthClipOptions): Promis
   const clip = await openNodeClip(path);
   try {
     const span = options.frames === undefined ? { from: 0, to: clip.frames - 1 } : readFrames(options.frames, clip.frames);
-    const spec: ClipDepthSpec = { of: plateOf(path, clip), ...span, source: { is: 'estimate', quality }, every, steady, cuts: [] };
+    const spec: ClipDepthSpec = { of: plateOf(path, clip), ...span, source: { is: 'estimate', quality }, every, steady, parallax: options.parallax === true, cuts: [] };
     const store = memoryStore();
     const tell = (text: string): void => void process.stderr.write(`${text}\n`);
     const full = await depthOfClip(clip, spec, store, tell);

@@ -48,6 +48,7 @@ program
   .option('--quality <quality>', 'draft or fine', 'draft')
   .option('--steady <strength>', '0..100; 0 leaves each frame as it is estimated', '70')
   .option('--every <frames>', 'depth is estimated every so many frames, and carried to those between; 4 for a draft, 2 for fine')
+  .option('--parallax', 'corrected besides by what passes faster, where the camera goes through the scene')
   .option('--frames <range>', 'some of them, such as 0-95')
   .requiredOption('--out <place>', 'a folder for 16-bit PNGs, white near, or a .webm without loss')
   .description('estimate depth for the frames of a clip, and make it steady')

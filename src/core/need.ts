@@ -58,6 +58,8 @@ export interface EstimateNeed {
   readonly quality: Quality;
   /** of a clip: how strongly it is made steady, 0..100; 0 or absent leaves each frame as it was estimated */
   readonly steady?: number | undefined;
+  /** corrected besides by the parallax between frames */
+  readonly parallax?: boolean | undefined;
 }
 
 /** A map that was computed for a frame of a clip, such as a region that was carried there. */
@@ -80,8 +82,8 @@ export const cutsName = ({ clip }: Pick<StillFile, 'clip'>): string =>
   clip?.cuts ? `:cuts +${clip.cuts.added.join()} -${clip.cuts.removed.join()}` : '';
 
 /** Of what all frames of a clip's estimate are, however many: how its depth was found, and made steady. */
-export const depthSeries = ({ of, quality, steady }: Omit<EstimateNeed, 'frame' | 'is'>): string =>
-  estimateKey(of.sha256, quality) + (steady ? `:steady ${steady}${cutsName(of)}` : '');
+export const depthSeries = ({ of, quality, steady, parallax }: Omit<EstimateNeed, 'frame' | 'is'>): string =>
+  estimateKey(of.sha256, quality) + (steady ? `:steady ${steady}${parallax ? ' by parallax' : ''}${cutsName(of)}` : '');
 
 /** Ways in which the depth of a clip's frame may have been found, the best first: made steady, as estimated, as a draft. */
 export function waysOf(need: EstimateNeed): readonly EstimateNeed[] {

@@ -109,7 +109,8 @@ async function steadyPiece(
   const links = linksOf(lumas, [], undefined, (share) => look(0.15 + 0.45 * share));
   const maps = spec.every === 1 ? found.map((m) => m!) : fromKeys(found, lumas, links, (share) => look(0.6 + 0.2 * share));
   const pinned = new Map([...known].map(([f, levels]) => [f - piece.from, levels]));
-  const steadied = steadyMaps(maps, lumas, links, { strength: spec.steady, every: spec.every, pinned }, (share) => look(0.8 + 0.15 * share));
+  const { steady: strength, every, parallax = false } = spec;
+  const steadied = steadyMaps(maps, lumas, links, { strength, every, pinned, parallax }, (share) => look(0.8 + 0.15 * share));
   const series = seriesOf(spec);
   for (let f = piece.own; f <= piece.to; f++) {
     look(0.95 + (0.05 * (f - piece.own)) / count);

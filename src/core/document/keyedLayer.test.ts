@@ -93,9 +93,7 @@ describe('a layer with keys', () => {
   });
   test('keys of a file are read like the layer: in order, and what cannot be read is told', () => {
     const shot = newShot({ sha256: 'a'.repeat(64), name: 'p', width: 10, height: 10, bits: 8, hfovFromFile: null });
-    shot.settings.layers = [
-      { ...moved, keyed: [...moved.keyed!].reverse().map((k, i) => (i === 0 ? { ...k, content: { shapes: 'none' } } : k)) },
-    ];
+    shot.settings.layers = [{ ...moved, keyed: [...moved.keyed!].reverse().map((k, i) => (i === 0 ? { ...k, content: { shapes: 'none' } } : k)) }];
     const { project, remarks } = readProject(JSON.parse(JSON.stringify({ ...newProject('T'), shots: [shot] })), 'T');
     const [layer] = project.shots[0]!.settings.layers;
     expect(layer!.keyed!.map((k) => [k.frame, drawn({ ...layer!, content: k.content }).shapes.length])).toEqual([

@@ -24,6 +24,8 @@ export interface ClipDepthSpec extends Span {
   readonly every: number;
   /** 0..100 */
   readonly steady: number;
+  /** of estimates: corrected by the parallax between frames */
+  readonly parallax?: boolean;
   readonly cuts: readonly number[];
 }
 
@@ -49,7 +51,7 @@ export const estimatedFrames = (spec: ClipDepthSpec): readonly number[] =>
   spec.source.is === 'map' ? [] : scenesOf(spec, spec.cuts).flatMap((scene) => keyFrames(scene, spec.every));
 
 /** Where its finished maps lie. */
-export const seriesOf = ({ of, source, steady }: Pick<ClipDepthSpec, 'of' | 'source' | 'steady'>): string =>
+export const seriesOf = ({ of, source, steady, parallax }: Pick<ClipDepthSpec, 'of' | 'source' | 'steady' | 'parallax'>): string =>
   source.is === 'estimate'
-    ? depthSeries({ of, quality: source.quality, steady })
+    ? depthSeries({ of, quality: source.quality, steady, parallax })
     : `map ${source.ref.sha256}:${source.channel ?? ''}:${source.reading}:${source.offset} along ${of.sha256}:steady ${steady}${cutsName(of)}`;

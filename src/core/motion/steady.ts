@@ -4,6 +4,7 @@ import { clampUnit } from '../scalar';
 import { bilinear } from './bilinear';
 import { flickersOf, meanFlicker } from './flicker';
 import type { Link, Links } from './links';
+import { USUAL_FOCAL, withParallax } from './parallax';
 
 /** An earlier value counts a quarter where it differs by so many times what maps flicker by, within these bounds: far more than noise, less than the step at an edge, which flow may miss by a pixel. */
 const SOFT_TIMES = 4.5;
@@ -119,6 +120,8 @@ export interface SteadyHow {
   readonly every?: number;
   /** levels that some frames have already, where a long scene is done in pieces */
   readonly pinned?: ReadonlyMap<number, Levels>;
+  /** maps are corrected by the parallax between frames, where the camera's own way shows in it */
+  readonly parallax?: boolean;
 }
 
 /**
@@ -129,13 +132,16 @@ export function steadyMaps(
   maps: readonly Plane[],
   lumas: readonly Plane[],
   links: Links,
-  { strength, every, pinned }: SteadyHow,
+  { strength, every, pinned, parallax = false }: SteadyHow,
   look: (share: number) => void = () => undefined,
 ): Steadied {
   const fits: (PairFit | null)[] = maps.map((map, t) => (t > 0 ? fitToBefore(map, maps[t - 1]!, links.before[t] ?? null) : null));
   look(0.3);
   const levels = jointLevels(fits, pinned);
   const even = maps.map((m, t) => levelled(m, levels[t]!));
-  const steady = steadyAlongFlow(even, lumas, links, memoryOf(strength), every, (share) => look(0.3 + 0.7 * share));
+  // before the mean, which makes its errors steady too
+  const told = parallax ? withParallax(even, lumas, links, USUAL_FOCAL, (share) => look(0.3 + 0.4 * share)).maps : even;
+  const begun = parallax ? 0.7 : 0.3;
+  const steady = steadyAlongFlow(told, lumas, links, memoryOf(strength), every, (share) => look(begun + (1 - begun) * share));
   return { maps: steady.map((m) => ({ ...m, data: m.data.map(clampUnit) })), levels };
 }

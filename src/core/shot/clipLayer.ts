@@ -7,10 +7,10 @@ import type { StillFile } from '../need';
 import { paramsAt, START } from '../values/moment';
 
 /** From what a layer's depth comes, frame by frame, and how steady it is made; null where it is the same in all. */
-function sourceOf(layer: Layer): { readonly source: ClipDepthSource; readonly steady: number } | null {
+function sourceOf(layer: Layer): (Pick<ClipDepthSpec, 'steady' | 'parallax'> & { readonly source: ClipDepthSource }) | null {
   if (layer.kind === estimateLayer.kind) {
-    const { quality, steady } = paramsAt(estimateLayer, layer, START);
-    return { source: { is: 'estimate', quality }, steady };
+    const { quality, steady, parallax } = paramsAt(estimateLayer, layer, START);
+    return { source: { is: 'estimate', quality }, steady, parallax };
   }
   if (layer.kind !== importedLayer.kind || !layer.media?.clip) return null;
   const { channel, reading } = contentOf(importedLayer, layer.content);
@@ -22,14 +22,14 @@ function sourceOf(layer: Layer): { readonly source: ClipDepthSource; readonly st
 export function clipDepthSpec({ sha256, name, width, height, clip }: StillFile, layer: Layer, every?: number): ClipDepthSpec | null {
   const found = clip && sourceOf(layer);
   if (!clip || !found) return null;
-  const { source, steady } = found;
+  const { source, ...how } = found;
   return {
     of: { sha256, name, width, height, clip },
     from: 0,
     to: clip.frames - 1,
     source,
     every: source.is === 'map' ? 1 : (every ?? EVERY[source.quality]),
-    steady,
+    ...how,
     cuts: [],
   };
 }

@@ -1,6 +1,6 @@
 import type { Quality } from '../../estimate/key';
 import { frameAt } from '../../need';
-import { choice } from '../../values/params';
+import { choice, toggle } from '../../values/params';
 import { defineLayer } from '../definition';
 import { clipParams, mapParams, placeMap } from './mapLayer';
 
@@ -22,9 +22,21 @@ export const estimateLayer = defineLayer({
     }),
     ...mapParams,
     ...clipParams,
+    parallax: toggle({
+      label: 'Use parallax',
+      default: false,
+      ofClips: true,
+      help: 'Where the camera goes through the scene, what passes faster is nearer. Not for things that go with the camera',
+    }),
   },
   needs: ({ params, plate, at }) => [
-    { is: 'estimate', of: plate, frame: frameAt(plate, at), quality: params.quality, ...(plate.clip && { steady: params.steady }) },
+    {
+      is: 'estimate',
+      of: plate,
+      frame: frameAt(plate, at),
+      quality: params.quality,
+      ...(plate.clip && { steady: params.steady, parallax: params.parallax }),
+    },
   ],
   summary: (p) => p.quality,
   build: (input) => input.map && { nearness: placeMap(input.map, input, input.params), coverage: null },
