@@ -2,17 +2,22 @@ import './kernels';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { Shot } from '../src/core/document/schema';
+import { contentOf } from '../src/core/depth/definition';
+import { layerOf } from '../src/core/depth/layers/registry';
+import type { ShapesContent } from '../src/core/depth/layers/shape/content';
+import { drawingsOf } from '../src/core/depth/layers/shape/follow';
+import type { Layer, Shot } from '../src/core/document/schema';
 import { estimateDepth } from '../src/core/estimate/estimate';
 import { depthSeries, frameAt, needKey, ofClip, type Need, type StillFile } from '../src/core/need';
 import type { Plane, Raster } from '../src/core/raster/picture';
 import type { Held } from '../src/core/shot/stage';
 import { clipDepthSpec } from '../src/core/shot/clipLayer';
-import { needsOf, usedLayers } from '../src/core/shot/needs';
+import { layerNeeds, needsOf, usedLayers } from '../src/core/shot/needs';
 import { steadyClip } from '../src/engine/clipDepth';
+import { followRegion, type RegionSpec } from '../src/engine/followRegion';
 import { bringing, FrameMissing } from '../src/engine/frameMissing';
-import { mapAsNearness, mapOfRaster } from '../src/formats/mapFile';
-import { openNodeClip, type NodeClip } from './clips';
+import { mapAsNearness } from '../src/formats/mapFile';
+import { mapIn, openNodeClip, type NodeClip } from './clips';
 import { depthOfClip, memoryStore } from './clipVerbs';
 import { heldFor, type Media } from './loaders';
 import { loadNetwork } from './network';
@@ -30,6 +35,15 @@ export interface ClipShot {
 
 /** Whether a shot has files that are clips. */
 export const hasClips = (shot: Pick<Shot, 'plate' | 'settings'>): boolean => needsOf(shot).some(ofClip);
+
+/** The region of a layer that is carried through the plate, as far as some frames and those on which it was drawn reach; null where none is. */
+function regionSpec({ plate }: Shot, layer: Layer, from: number, to: number): RegionSpec | null {
+  const need = layerNeeds(layer, plate).find((n) => n.is === 'kept');
+  if (need?.is !== 'kept') return null;
+  const drawings = drawingsOf(contentOf(layerOf(layer.kind), layer.content) as ShapesContent);
+  const drawn = drawings.map((d) => d.frame);
+  return { of: need.of, series: need.series, drawings, from: Math.min(from, ...drawn), to: Math.max(to, ...drawn) };
+}
 
 /** Opens the clips of a shot; depth of the frames that will be asked for is found, carried and made steady first. Throws OmbrageError. */
 export async function openClipShot(shot: Shot, media: Media, span: { readonly from: number; readonly to: number }): Promise<ClipShot> {
@@ -56,7 +70,7 @@ export async function openClipShot(shot: Shot, media: Media, span: { readonly fr
   };
   const store = memoryStore();
   const mapAt = async (need: Extract<Need, { is: 'map' }>): Promise<Plane> =>
-    mapAsNearness(mapOfRaster(await (await clipOf(need.ref)).frame(need.frame), need.channel), need.reading).plane;
+    mapAsNearness(await mapIn(await clipOf(need.ref), need.frame, need.channel), need.reading).plane;
   const rasters = new Map<string, Raster>();
   const planes = new Map<string, Plane | null>();
   const keep = <T>(all: Map<string, T>, key: string, value: T): void => {
@@ -72,8 +86,7 @@ export async function openClipShot(shot: Shot, media: Media, span: { readonly fr
         keep(planes, needKey(need), (need.steady && (await store.keptFrame(need.steady.series, need.steady.at))) || (await mapAt(need)));
         return;
       case 'kept':
-        // regions are carried in the browser
-        keep(planes, needKey(need), null);
+        keep(planes, needKey(need), await store.keptFrame(need.series, need.frame));
         return;
       case 'estimate': {
         const kept = await store.keptFrame(depthSeries(need), need.frame);
@@ -83,10 +96,12 @@ export async function openClipShot(shot: Shot, media: Media, span: { readonly fr
     }
   };
   try {
+    const at = (frame: number): number => frameAt(shot.plate, { frame, fps: shot.settings.time.fps });
     for (const layer of seen.settings.layers) {
+      const region = regionSpec(shot, layer, at(span.from), Math.max(at(span.from), at(span.to)));
+      if (region) await followRegion(region, await clipOf(shot.plate), store, () => undefined);
       const whole = clipDepthSpec(shot.plate, layer);
       if (!whole || whole.steady === 0 || span.to === span.from) continue;
-      const at = (frame: number): number => frameAt(shot.plate, { frame, fps: shot.settings.time.fps });
       const spec = { ...whole, from: at(span.from), to: Math.max(at(span.from), at(span.to)) };
       const clip = await clipOf(shot.plate);
       const full = await depthOfClip(clip, spec, store, (text) => void process.stderr.write(`${text}\n`));

@@ -11,10 +11,11 @@ import type { StillFile } from '../src/core/need';
 import type { Plane } from '../src/core/raster/picture';
 import { samplePlaneLinear, stretch } from '../src/core/raster/resample';
 import { cutsOf, steadyClip, type FrameStore } from '../src/engine/clipDepth';
-import { mapAsNearness, mapOfRaster } from '../src/formats/mapFile';
+import { mapAsNearness } from '../src/formats/mapFile';
+import { proposeMap } from '../src/formats/proposal';
 import { frameName } from '../src/formats/outputs/clips';
 import { packGrey16 } from '../src/media/yuv';
-import { openNodeClip, type NodeClip } from './clips';
+import { mapIn, openNodeClip, type NodeClip } from './clips';
 import { readFrames } from './frames';
 import { loadNetwork } from './network';
 
@@ -79,7 +80,15 @@ export async function depthClip(path: string, options: DepthClipOptions): Promis
   const clip = await openNodeClip(path);
   try {
     const span = options.frames === undefined ? { from: 0, to: clip.frames - 1 } : readFrames(options.frames, clip.frames);
-    const spec: ClipDepthSpec = { of: plateOf(path, clip), ...span, source: { is: 'estimate', quality }, every, steady, parallax: options.parallax === true, cuts: [] };
+    const spec: ClipDepthSpec = {
+      of: plateOf(path, clip),
+      ...span,
+      source: { is: 'estimate', quality },
+      every,
+      steady,
+      parallax: options.parallax === true,
+      cuts: [],
+    };
     const store = memoryStore();
     const tell = (text: string): void => void process.stderr.write(`${text}\n`);
     const full = await depthOfClip(clip, spec, store, tell);
@@ -111,12 +120,12 @@ export async function steady(options: SteadyOptions): Promise<string> {
     const fps = depth.frames === clip.frames ? clip.fps : depth.fps;
     const ref: StillFile = { ...plateOf(options.depth, depth), clip: { frames: depth.frames, fps } };
     const span = { from: 0, to: clip.frames - 1 };
-    const source = { is: 'map', ref, channel: null, reading: 'grey', offset: 0 } as const;
+    const { reading } = proposeMap(await mapIn(depth, 0, null), of, null);
+    const source = { is: 'map', ref, channel: null, reading, offset: 0 } as const;
     const cuts = await cutsOf(clip, span, () => undefined);
     const spec: ClipDepthSpec = { of, ...span, source, every: 1, steady: strength, cuts };
     const store = memoryStore();
-    const mapAt = async ({ frame }: { readonly frame: number }): Promise<Plane> =>
-      mapAsNearness(mapOfRaster(await depth.frame(frame), null), 'grey').plane;
+    const mapAt = async ({ frame }: { readonly frame: number }): Promise<Plane> => mapAsNearness(await mapIn(depth, frame, null), reading).plane;
     const flickers = await steadyClip(spec, { clip, mapAt }, store, () => undefined);
     await writeMaps(options.out, clip, span, async (frame) => (await store.keptFrame(seriesOf(spec), frame)) ?? missing(frame));
     return summary(options.out, span, flickers, [...clip.remarks, ...depth.remarks, ...cutsText(cuts)]);

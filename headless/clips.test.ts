@@ -3,7 +3,8 @@ import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSyn
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import { newProject, newShot } from '../src/core/document/defaults';
+import { newEffect, newLayer, newProject, newShot } from '../src/core/document/defaults';
+import { encodeExr } from '../src/formats/exr';
 import { decodePng } from '../src/formats/png';
 import { packProject } from '../src/formats/projectFile';
 import { packSequence } from '../src/media/pictureSequence';
@@ -88,6 +89,56 @@ describe('clips without a browser', () => {
     expect(after).toBeLessThan(0.2 * before);
     const means = Array.from({ length: FRAMES }, (_, k) => mean(at('even', `000${k}.png`)));
     expect(Math.max(...means) - Math.min(...means)).toBeLessThan(0.02);
+  });
+
+  test('maps in metres, a file of floats each, are read as such', async () => {
+    mkdirSync(at('metres'));
+    for (let k = 0; k < FRAMES; k++) {
+      const data = Float32Array.from({ length: W * H }, (_, i) => (i % W < W / 2 ? 2 : 8) * (k % 2 ? 1.3 : 1));
+      writeFileSync(at('metres', `z.000${k}.exr`), encodeExr({ Z: { width: W, height: H, data } }));
+    }
+    const said = await steady({ clip: at('walk'), depth: at('metres'), strength: '70', out: at('near') });
+    expect(said).toContain(`${FRAMES} frames`);
+    // the near half is white: metres were turned into nearness
+    const { data } = decodePng(new Uint8Array(readFileSync(at('near', '0003.png'))));
+    expect(data[40 * W + 10]!).toBeGreaterThan(data[40 * W + W - 10]! + 20000);
+    await expect(openNodeClip(at('metres')).then((c) => c.file!(2))).resolves.toMatchObject({ name: 'z.0002.exr' });
+  });
+
+  test('a region that follows is carried for what is rendered, and limits an effect', async () => {
+    const zip = await packSequence(
+      await Promise.all(
+        Array.from({ length: FRAMES }, async (_, k) => ({ name: `f${k}.png`, blob: new Blob([(await framePng(k)) as Uint8Array<ArrayBuffer>]) })),
+      ),
+    );
+    const hash = await sha256(new Uint8Array(await zip.arrayBuffer()));
+    const shot = newShot({ sha256: hash, name: 'walk.zip', width: W, height: H, bits: 8, hfovFromFile: null, clip: { frames: FRAMES, fps: 24 } });
+    // drawn about the square on the first frame
+    const points = [
+      [0.02, 0.2],
+      [0.28, 0.2],
+      [0.28, 0.9],
+      [0.02, 0.9],
+    ].map(([x, y]) => ({ x: x!, y: y! }));
+    const drawn = { id: 's', name: 'Square', points };
+    shot.settings.layers = [{ ...newLayer('shape'), id: 'region', visible: false, content: { shapes: [drawn], follow: { at: 0, earlier: [] } } }];
+    const dark = newEffect('grade');
+    shot.settings.effects = [{ ...dark, values: { ...dark.values, exposure: -6 }, region: { layer: 'region', outside: true } }];
+    shot.settings.time.length = FRAMES;
+    const packed = await packProject({ ...newProject('Region'), shots: [shot] }, new Map([[hash, zip]]));
+    writeFileSync(at('region.ombrage'), new Uint8Array(await packed.arrayBuffer()));
+    expect(await render(at('region.ombrage'), { shot: '1', frames: '0-5', out: at('regions') })).toContain('6 made');
+    const bright = async (k: number, x: number): Promise<number> => {
+      const { data } = await sharp(at('regions', `000${k}.png`))
+        .removeAlpha()
+        .raw()
+        .toBuffer({ resolveWithObject: true });
+      return data[(40 * W + x) * 3]!;
+    };
+    // the square is as bright as it was, and where it was before it is dark
+    expect(await bright(0, 15)).toBeGreaterThan(180);
+    expect(await bright(5, 45)).toBeGreaterThan(180);
+    expect(await bright(5, 12)).toBeLessThan(60);
   });
 
   test('a shot whose plate is a clip is rendered frame by frame', async () => {

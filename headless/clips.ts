@@ -7,6 +7,8 @@ import * as z from 'zod';
 import { OmbrageError } from '../src/core/error';
 import type { Raster } from '../src/core/raster/picture';
 import { USUAL_FPS } from '../src/core/values/moment';
+import { inspectStill } from '../src/formats/inspect';
+import { mapOfRaster, readMapFile, type MapFile } from '../src/formats/mapFile';
 import { clipKind, HEAD_BYTES } from '../src/media/clipKind';
 import { rateOf, shownTimes } from '../src/media/frameTimes';
 import { findSequence } from '../src/media/sequenceNames';
@@ -23,6 +25,8 @@ export interface NodeClip {
   readonly remarks: readonly string[];
   /** Frames asked for in their order are decoded once each. Throws OmbrageError. */
   frame(index: number): Promise<Raster>;
+  /** the file of a frame, where each has one */
+  file?(index: number): Promise<{ readonly bytes: Uint8Array; readonly name: string }>;
   close(): void;
 }
 
@@ -49,9 +53,13 @@ export async function openNodeClip(path: string): Promise<NodeClip> {
 async function openFolder(folder: string): Promise<NodeClip> {
   const sequence = findSequence(readdirSync(folder));
   if (!sequence) throw new OmbrageError('bad-clip', `${folder} holds no numbered pictures.`, 'Give a folder of pictures such as 0001.png, 0002.png.');
-  const read = async (index: number): Promise<Raster> => {
+  const file = (index: number): Promise<{ bytes: Uint8Array; name: string }> => {
     const name = sequence.names[index]!;
-    return (await decodeStill(new Uint8Array(readFileSync(join(folder, name))), name)).raster;
+    return Promise.resolve({ bytes: new Uint8Array(readFileSync(join(folder, name))), name });
+  };
+  const read = async (index: number): Promise<Raster> => {
+    const { bytes, name } = await file(index);
+    return (await decodeFrame(bytes, name)).raster;
   };
   const { width, height } = await read(0);
   const remarks = [
@@ -66,6 +74,7 @@ async function openFolder(folder: string): Promise<NodeClip> {
     frames: sequence.names.length,
     fps: USUAL_FPS,
     remarks,
+    file,
     frame: async (index) => {
       const raster = await read(index);
       if (raster.width !== width || raster.height !== height)
@@ -82,12 +91,23 @@ async function openFolder(folder: string): Promise<NodeClip> {
 
 async function openZip(path: string): Promise<NodeClip> {
   const { openPictures } = await import('../src/media/pictureSequence');
-  const decode = async (bytes: Uint8Array, name: string): Promise<{ raster: Raster; bits: number }> => {
-    const { facts, raster } = await decodeStill(bytes, name);
-    return { raster, bits: facts.bits };
-  };
-  const { facts, frame, close } = await openPictures(new Blob([readFileSync(path)]), basename(path), decode);
-  return { width: facts.width, height: facts.height, frames: facts.frames, fps: facts.fps, remarks: facts.remarks, frame, close };
+  const { facts, ...reader } = await openPictures(new Blob([readFileSync(path)]), basename(path), decodeFrame);
+  return { ...facts, ...reader };
+}
+
+/** One picture of a sequence; of maps only their size. */
+async function decodeFrame(bytes: Uint8Array, name: string): Promise<{ raster: Raster; bits: number }> {
+  const { plate, width, height, bits } = await inspectStill(bytes, name, false);
+  if (plate === false) return { raster: { width, height, channels: 1, data: new Uint8Array(width * height) }, bits };
+  return { raster: (await decodeStill(bytes, name)).raster, bits };
+}
+
+/** A frame of a clip as a map: from a file of its own where it has one, or from its pixels. */
+export async function mapIn(clip: Pick<NodeClip, 'frame' | 'file'>, frame: number, channel: string | null): Promise<MapFile> {
+  const file = await clip.file?.(frame);
+  return file
+    ? readMapFile(file.bytes, file.name, channel, (bytes, name) => decodeStill(bytes, name, false))
+    : mapOfRaster(await clip.frame(frame), channel);
 }
 
 async function openAnimation(path: string): Promise<NodeClip> {

@@ -6,7 +6,10 @@ const kept = new Map<string, Plane>();
 jest.unstable_mockModule('../media/clipStore', () => ({
   keptFrame: (series: string, frame: number) => Promise.resolve(kept.get(`${series}@${frame}`) ?? null),
 }));
-jest.unstable_mockModule('./decode', () => ({ decodeFile: () => Promise.reject(new Error('nothing is decoded here')) }));
+jest.unstable_mockModule('./decode', () => {
+  const nothing = () => Promise.reject(new Error('nothing is decoded here'));
+  return { decodeFile: nothing, decodeRaster: nothing };
+});
 const { framePlane, framesChanged, withFrames } = await import('./clipFrames');
 
 const of = { sha256: 'c', name: 'clip.mp4', width: 8, height: 8, clip: { frames: 9, fps: 24 } };

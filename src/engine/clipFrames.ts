@@ -1,10 +1,12 @@
 import { OmbrageError } from '../core/error';
 import { depthSeries, needKey, waysOf, type EstimateNeed, type MapNeed, type Need, type PlaneNeed, type RasterNeed } from '../core/need';
 import type { Plane, Raster } from '../core/raster/picture';
-import { mapAsNearness, mapOfRaster } from '../formats/mapFile';
+import { inspectStill } from '../formats/inspect';
+import { mapAsNearness, mapOfRaster, readMapFile, type MapFile } from '../formats/mapFile';
 import type { ClipReader } from '../media/clip';
 import type { HeldFile } from './holdings';
-import { decodeFile } from './decode';
+import type { DecodePicture } from '../media/pictureSequence';
+import { decodeFile, decodeRaster } from './decode';
 import { bringing, FrameMissing } from './frameMissing';
 import { openClip } from './openClip';
 
@@ -124,12 +126,23 @@ async function steadyMap(need: MapNeed): Promise<{ readonly key: string; readonl
 
 /** A frame of a clip of maps, read as its layer says. */
 export async function clipMap(need: MapNeed): Promise<Plane> {
-  const raster = await (await readerOf(need.ref.sha256)).frame(need.frame);
-  return mapAsNearness(mapOfRaster(raster, need.channel), need.reading).plane;
+  return mapAsNearness(await mapIn(await readerOf(need.ref.sha256), need.frame, need.channel), need.reading).plane;
+}
+
+/** A frame of a clip as a map: from a file of its own where it has one, or from its pixels. */
+export async function mapIn(clip: Pick<ClipReader, 'frame' | 'file'>, frame: number, channel: string | null): Promise<MapFile> {
+  const file = await clip.file?.(frame);
+  return file ? readMapFile(file.bytes, file.name, channel, decodeRaster) : mapOfRaster(await clip.frame(frame), channel);
 }
 
 /** One picture of a sequence. */
-export const decodePicture = async (bytes: Uint8Array, name: string): Promise<{ readonly raster: Raster; readonly bits: number }> => {
-  const { facts, raster } = await decodeFile(new Blob([bytes as Uint8Array<ArrayBuffer>]), name, true, false);
+export const decodePicture: DecodePicture = async (bytes, name) => {
+  const facts = await inspectStill(bytes, name, false);
+  if (facts.plate === false) {
+    // of a sequence of maps only its size is read so
+    const { width, height, bits } = facts;
+    return { raster: { width, height, channels: 1, data: new Uint8Array(width * height) }, bits, plate: false };
+  }
+  const { raster } = await decodeFile(new Blob([bytes as Uint8Array<ArrayBuffer>]), name, true, false);
   return { raster, bits: facts.bits };
 };

@@ -1,11 +1,11 @@
 import type { ClipFound, StillFacts } from '../formats/definition';
 import { checkPlate } from '../formats/inspect';
 import { sha256Stream } from '../formats/sha256';
-import { mapAsNearness, mapOfRaster } from '../formats/mapFile';
+import { mapAsNearness } from '../formats/mapFile';
 import { proposeMap } from '../formats/proposal';
 import type { Plane, Size } from '../core/raster/picture';
 import type { DecodedStill, ReadMap } from './protocol';
-import { decodePicture } from './clipFrames';
+import { decodePicture, mapIn } from './clipFrames';
 import { share } from './decode';
 import { openClip } from './openClip';
 
@@ -21,7 +21,7 @@ async function hashOf(file: Blob): Promise<string> {
 export async function decodeClipStart(file: Blob, name: string, whole: boolean): Promise<DecodedStill> {
   const clip = await openClip(file, name, decodePicture);
   try {
-    const { format, width, height, bits, alpha, frames, fps, rotation, sound, codec, remarks } = clip.facts;
+    const { format, width, height, bits, alpha, frames, fps, rotation, sound, codec, remarks, plate = true } = clip.facts;
     const facts: StillFacts = {
       format,
       width,
@@ -29,6 +29,7 @@ export async function decodeClipStart(file: Blob, name: string, whole: boolean):
       bits,
       colour: alpha ? 'RGB with alpha' : 'RGB',
       animated: true,
+      plate,
       hfovDegrees: null,
       depthInside: null,
       clip: { frames, fps, rotation, sound, codec, remarks },
@@ -44,7 +45,7 @@ export async function decodeClipStart(file: Blob, name: string, whole: boolean):
 export async function readMapClip(file: Blob, name: string, channel: string | null, plate: Size, estimate: Plane | null): Promise<ReadMap> {
   const clip = await openClip(file, name, decodePicture);
   try {
-    const map = mapOfRaster(await clip.frame(0), channel);
+    const map = await mapIn(clip, 0, channel);
     const { format, frames, fps, rotation, sound, codec, remarks } = clip.facts;
     const found: ClipFound = { frames, fps, rotation, sound, codec, remarks };
     const proposal = proposeMap(map, plate, estimate);

@@ -10,6 +10,8 @@ export interface StillFacts {
   readonly bits: number;
   readonly colour: string;
   readonly animated: boolean;
+  /** false where it holds maps alone and is no plate */
+  readonly plate?: boolean;
   /** horizontal field of view, from the 35 mm-equivalent focal length in EXIF */
   readonly hfovDegrees: number | null;
   /** where depth was found in the file: its alpha channel, or a further picture named in its metadata */
@@ -58,7 +60,7 @@ export interface FormatDefinition {
   /** who turns bytes into pixels: this program, or the decoder of the browser or the command line */
   readonly decodedBy: 'own' | 'platform';
   /** bits a channel, channels and animation from the header; throws OmbrageError where it is damaged */
-  describe(bytes: Uint8Array): Pick<StillFacts, 'bits' | 'colour' | 'animated'>;
+  describe(bytes: Uint8Array): Pick<StillFacts, 'bits' | 'colour' | 'animated' | 'plate'>;
   /** whether the compressed picture runs to its end; decoders of the platform fill what is missing with grey */
   isWhole?(bytes: Uint8Array): boolean;
   /** size in px from the header, for formats of our own reading */

@@ -1,10 +1,11 @@
 import { OmbrageError } from '../core/error';
-import { newPlane, type Plane } from '../core/raster/picture';
+import { newPlane, type Plane, type Raster } from '../core/raster/picture';
 import { view } from './bytes';
 import { defineFormat, type FoundMap } from './definition';
 import { checkChunks } from './exrChunks';
 import { damaged, readHeader, type Header } from './exrHeader';
 import { encodeExr } from './exrWriter';
+import { sixteenBits } from './sixteenBits';
 
 export { encodeExr };
 
@@ -14,16 +15,38 @@ export const exr = defineFormat({
   extensions: ['exr'],
   mime: 'image/x-exr',
   decodedBy: 'own',
-  use: 'depth in (half or float; Z or any channel) and out',
+  use: 'plates in (linear light up to white); depth in (half or float; Z or any channel) and out',
   matches: (bytes) => bytes[0] === 0x76 && bytes[1] === 0x2f && bytes[2] === 0x31 && bytes[3] === 0x01,
   describe: (bytes) => {
     const { channels } = readHeader(bytes);
-    return { bits: channels.some((c) => c.type !== 1) ? 32 : 16, colour: channels.map((c) => c.name).join(', '), animated: false };
+    const names = channels.map((c) => c.name);
+    return { bits: channels.some((c) => c.type !== 1) ? 32 : 16, colour: names.join(', '), animated: false, plate: colourChannels(names) !== null };
   },
   size: readHeader,
+  readPicture: (bytes, _, use) => (use === 'plate' ? readColours(bytes) : null),
   readMap: (bytes, channel) => readMap(bytes, channel),
   writePlane: (plane) => encodeExr({ Z: plane }),
 });
+
+/** The channels of a picture: red, green, blue, and alpha where there is one, of the part without a name or of the first that has all three; null where there is none. */
+function colourChannels(names: readonly string[]): readonly string[] | null {
+  const parts = ['', ...names.filter((n) => n.includes('.')).map((n) => n.slice(0, n.lastIndexOf('.') + 1))];
+  for (const part of parts) {
+    const colours = ['R', 'G', 'B'].map((c) => names.find((n) => n === part + c) ?? '');
+    const alpha = names.find((n) => n === `${part}A`);
+    if (colours.every(Boolean)) return alpha === undefined ? colours : [...colours, alpha];
+  }
+  return null;
+}
+
+/** The colours of a file as a plate: linear light to sRGB in 16 bits, straight alpha; light above white is cut off. */
+async function readColours(bytes: Uint8Array): Promise<Raster> {
+  const names = colourChannels(readHeader(bytes).channels.map((c) => c.name));
+  if (!names) throw damaged('holds no colours');
+  const planes: Plane[] = [];
+  for (const name of names) planes.push((await decodeExr(bytes, name)).plane);
+  return sixteenBits(planes, true);
+}
 
 /** Names that depth is usually given, the likeliest first. */
 const DEPTH_NAMES = [/^z$/i, /^depth(\.[a-z])?$/i, /(^|\.)z$/i, /depth/i, /^y$/i, /distance/i, /^r$/i];

@@ -4,7 +4,7 @@ import { hfovOfFocalLength } from '../core/optics';
 import { findText, hasText } from './bytes';
 import type { StillFacts } from './definition';
 import { photoFacts } from './exif';
-import { formatOf, MAP_ONLY } from './registry';
+import { formatOf } from './registry';
 
 /** Largest plate, and smallest side. */
 export const LARGEST_PLATE = 50e6;
@@ -20,7 +20,10 @@ const REFUSED: readonly { matches(bytes: Uint8Array): boolean; what: string }[] 
   { matches: (b) => findText(b, '<svg', 2048) >= 0, what: 'an SVG drawing' },
 ];
 
-const CHOOSE = 'Choose a JPEG, PNG, WebP or AVIF picture.';
+/** Names of channels that hold depth beside colours. */
+const DEPTH_CHANNEL = /(^|[ .])z(,|$)|depth/i;
+
+const CHOOSE = 'Choose a JPEG, PNG, WebP, AVIF, TIFF or OpenEXR picture.';
 
 /**
  * What a file is, from its header and metadata: no pixels are decoded. `name` is used in messages. Without `metadata` neither its turning nor its
@@ -42,7 +45,9 @@ export async function inspectStill(bytes: Uint8Array, name: string, metadata = t
   if (format.size) {
     try {
       const { width, height } = format.size(bytes);
-      return { format: format.label, ...format.describe(bytes), width, height, hfovDegrees: null, depthInside: 'the file holds a map' };
+      const found = format.describe(bytes);
+      const inside = found.plate === false ? 'the file holds a map' : DEPTH_CHANNEL.test(found.colour) ? 'in a channel of its own' : null;
+      return { format: format.label, ...found, width, height, hfovDegrees: null, depthInside: inside };
     } catch (error) {
       throw error instanceof OmbrageError
         ? new OmbrageError(error.code, `${name}: ${error.message}`, error.hint)
@@ -96,7 +101,7 @@ function depthInside(bytes: Uint8Array, colour: string): string | null {
 /** Refuses a plate that is too large, too small or no colour picture. `name` is used in messages. */
 export function checkPlate(facts: StillFacts, name: string): void {
   const size = `${facts.width}x${facts.height} px`;
-  if (MAP_ONLY.includes(facts.format))
+  if (facts.plate === false)
     throw new OmbrageError(
       'not-a-plate',
       `${name} is read as a depth map only (${facts.format}), not as a plate.`,

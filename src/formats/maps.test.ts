@@ -295,3 +295,39 @@ test('a file that is no map at all is named, with every kind that can be chosen 
     hint: expect.stringMatching(/TIFF, OpenEXR, PFM or NPY/),
   });
 });
+
+describe('plates of three-dimensional work', () => {
+  const light = (k: number): Plane => planeOf((x, y) => (k + 1) * 0.002 * (x + y) * (x > 30 ? 20 : 1));
+  const alpha = planeOf((x) => (x < 5 ? 0 : x < 10 ? 0.5 : 1));
+  const times = (a: Plane, b: Plane): Plane => ({ ...a, data: a.data.map((v, i) => v * b.data[i]!) });
+  const srgb = (v: number): number => Math.round(65535 * Math.min(1, v <= 0.0031308 ? v * 12.92 : 1.055 * v ** (1 / 2.4) - 0.055));
+
+  test('an OpenEXR is linear light, cut off at white, with straight alpha; its Z is depth inside', async () => {
+    const [R, G, B] = [0, 1, 2].map((k) => times(light(k), alpha)) as [Plane, Plane, Plane];
+    const bytes = encodeExr({ R, G, B, A: alpha, Z: distances });
+    const { facts, raster } = await decodeStill(bytes, 'beauty.exr');
+    expect([facts.width, facts.height, raster.channels, facts.depthInside]).toEqual([W, H, 4, 'in a channel of its own']);
+    for (const [x, y] of [
+      [7, 3],
+      [20, 11],
+      [35, 18],
+    ] as const) {
+      const i = y * W + x;
+      for (const k of [0, 1, 2]) expect(Math.abs(raster.data[i * 4 + k]! - srgb(light(k).data[i]!))).toBeLessThanOrEqual(1);
+      expect(raster.data[i * 4 + 3]).toBe(Math.round(65535 * alpha.data[i]!));
+    }
+    const map = await read(bytes, 'beauty.exr');
+    expect([map.facts.channel, map.plane.data[5 * W + 20]]).toEqual(['Z', distances.data[5 * W + 20]]);
+  });
+
+  test('a TIFF of 8 or 16 bits keeps its values, one of floats is linear light', async () => {
+    const data = Uint8Array.from({ length: W * H * 3 }, (_, i) => (i * 37) % 256);
+    const picture = sharp(data, { raw: { width: W, height: H, channels: 3 } });
+    const eight = await decodeStill(new Uint8Array(await picture.clone().tiff({ compression: 'lzw' }).toBuffer()), 'a.tif');
+    expect(eight.raster.channels).toBe(3);
+    for (let i = 0; i < data.length; i += 101) expect(eight.raster.data[i]).toBe(data[i]! * 257);
+    await expect(decodeStill(encodeTiff(distances), 'depth.tif')).rejects.toThrow('read as a depth map only');
+    const inks = await picture.clone().toColourspace('cmyk').tiff().toBuffer();
+    await expect(decodeStill(new Uint8Array(inks), 'print.tif')).rejects.toThrow(/print\.tif.*RGB|neither greys nor RGB/);
+  });
+});

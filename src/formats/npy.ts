@@ -55,7 +55,7 @@ export const npy = defineFormat({
   decodedBy: 'own',
   use: 'depth in: a plane of numbers, whole or float',
   matches: (bytes) => hasText(bytes, 0, '\x93NUMPY'),
-  describe: (bytes) => ({ bits: layout(bytes).bits, colour: 'numbers', animated: false }),
+  describe: (bytes) => ({ bits: layout(bytes).bits, colour: 'numbers', animated: false, plate: false }),
   size: layout,
   readMap: (bytes) => {
     const { plane, bits, float } = decodeNpy(bytes);

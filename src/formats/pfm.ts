@@ -14,7 +14,7 @@ export const pfm = defineFormat({
   use: 'float depth in and out; linear-light pictures on the command line',
   matches: (bytes) => (hasText(bytes, 0, 'PF') || hasText(bytes, 0, 'Pf')) && bytes[2]! <= 32,
   size: (bytes) => readPfmHeader(bytes),
-  describe: (bytes) => ({ bits: 32, colour: bytes[1] === 70 ? 'RGB, linear light' : 'grey', animated: false }),
+  describe: (bytes) => ({ bits: 32, colour: bytes[1] === 70 ? 'RGB, linear light' : 'grey', animated: false, plate: false }),
   readMap: (bytes) => {
     const image = decodePfm(bytes);
     if ('plane' in image) return { plane: image.plane, bits: 32, float: true, channel: 'grey', channels: ['grey'] };

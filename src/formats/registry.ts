@@ -17,11 +17,8 @@ export const formatOf = (bytes: Uint8Array): FormatDefinition | null => formats.
 /** For a file picker: what may be chosen as a map. */
 export const MAP_TYPES = ['image/*', '.tif', '.tiff', '.exr', '.pfm', '.npy', 'video/*', '.mkv', '.zip'];
 
-/** Formats that hold maps alone and are no plates. */
-export const MAP_ONLY: readonly string[] = formats.filter((f) => f.readMap).map((f) => f.label);
-
 /** For a file picker: what may be chosen as a clip, or as frames of one. */
 export const CLIP_TYPES = ['video/*', '.mkv', '.mov', 'image/gif', '.zip'];
 
 /** For a file picker: what may be chosen as a plate. */
-export const PLATE_TYPES = ['image/jpeg', 'image/png', 'image/webp', 'image/avif'];
+export const PLATE_TYPES = ['image/jpeg', 'image/png', 'image/webp', 'image/avif', '.tif', '.tiff', '.exr'];

@@ -1,10 +1,12 @@
 import { zlibSync } from 'fflate';
 import { OmbrageError } from '../core/error';
-import { newPlane, type Plane } from '../core/raster/picture';
+import { newPlane, type Plane, type Raster } from '../core/raster/picture';
 import { hasText, view } from './bytes';
 import { luminance } from '../core/raster/colour';
 import { defineFormat, type FoundMap } from './definition';
 import { TooMuch } from './inflate';
+import { readProfile, toSrgb16 } from './icc';
+import { sixteenBits } from './sixteenBits';
 import { directoryOf } from './tiffTags';
 import { checkFull, checkMapSize } from './mapFacts';
 
@@ -30,13 +32,16 @@ export const tiff = defineFormat({
   extensions: ['tif', 'tiff'],
   mime: 'image/tiff',
   decodedBy: 'own',
-  use: 'depth in (8, 16, 32 bits, float) and out (float)',
+  use: 'plates in (8, 16, 32 bits, float); depth in (the same) and out (float)',
   matches: (bytes) => hasText(bytes, 0, 'II*\0') || hasText(bytes, 0, 'MM\0*'),
   describe: (bytes) => {
-    const { bits, samples } = readDirectory(bytes);
-    return { bits, colour: samples === 1 ? 'grey' : samples === 2 ? 'grey, alpha' : samples === 3 ? 'RGB' : `${samples} channels`, animated: false };
+    const { bits, samples, float } = readDirectory(bytes);
+    const colour = samples === 1 ? 'grey' : samples === 2 ? 'grey, alpha' : samples === 3 ? 'RGB' : `${samples} channels`;
+    // a single channel of floats holds measures, not light
+    return { bits, colour, animated: false, plate: samples >= 3 || !float };
   },
   size: readDirectory,
+  readPicture: (bytes, _, use) => (use === 'plate' ? readColours(bytes) : null),
   readMap: (bytes, channel) => readMap(bytes, channel),
   writePlane: (plane) => encodeTiff(plane),
 });
@@ -86,6 +91,36 @@ export async function decodeTiff(bytes: Uint8Array): Promise<TiffSamples> {
   });
   if (planes.length === 0) throw damaged('holds no pixels');
   return { width, height, bits, float, planes };
+}
+
+/** Longest colour profile, bytes. */
+const PROFILE_BYTES = 8e6;
+/** Tags of the first directory: what numbers stand for (0, 1 grey, 2 RGB), how further channels are meant (1: premultiplied), and the colour profile. */
+const [PHOTOMETRIC, EXTRA, PROFILE] = [262, 338, 34675];
+const RGB = 2;
+
+const profileIn = (bytes: Uint8Array): ReturnType<typeof readProfile> => {
+  try {
+    return readProfile(bytes);
+  } catch {
+    return null;
+  }
+};
+
+/** The first picture as a plate, 16 bits: colours of integers from their profile to sRGB; floats are linear light. Throws OmbrageError. */
+async function readColours(bytes: Uint8Array): Promise<Raster> {
+  const tags = directoryOf(bytes)?.directory;
+  if ((tags?.number(PHOTOMETRIC) ?? RGB) > RGB)
+    throw new OmbrageError('unsupported-file', 'The TIFF holds neither greys nor RGB (inks or a palette, say).', 'Save it as RGB.');
+  const { planes, float } = await decodeTiff(bytes);
+  const wanted = planes.slice(0, planes.length >= 4 ? (tags?.number(EXTRA) === undefined ? 3 : 4) : planes.length);
+  const raster = sixteenBits(wanted, float);
+  const place = float ? null : (tags?.place(PROFILE, 1) ?? null);
+  if (place && place.bytes <= PROFILE_BYTES && raster.data instanceof Uint16Array) {
+    const profile = profileIn(bytes.subarray(place.at, place.at + place.bytes));
+    if (profile) toSrgb16(raster.data, raster.channels, profile);
+  }
+  return raster;
 }
 
 /** Mean difference of channels from which a picture counts as colourful. */

@@ -19,6 +19,8 @@ export interface ClipFacts {
   readonly sound: boolean;
   /** what is to be told: variable rate, high dynamic range, … */
   readonly remarks: readonly string[];
+  /** false where its frames hold maps alone */
+  readonly plate?: boolean;
 }
 
 /** An opened clip. Frames are told by their number, from 0; each has a time of its own. */
@@ -26,6 +28,8 @@ export interface ClipReader {
   readonly facts: ClipFacts;
   /** the pixels of a frame; frames asked for in their order are decoded once each. Throws OmbrageError. */
   frame(index: number): Promise<Raster>;
+  /** the file of a frame, where each has one: maps are read from it without loss */
+  file?(index: number): Promise<{ readonly bytes: Uint8Array; readonly name: string }>;
   close(): void;
 }
 

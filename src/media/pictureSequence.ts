@@ -6,7 +6,10 @@ import { MOST_FRAMES, type ClipReader } from './clip';
 import { findSequence, PICTURE } from './sequenceNames';
 
 /** Decodes one picture of a sequence. */
-export type DecodePicture = (bytes: Uint8Array, name: string) => Promise<{ readonly raster: Raster; readonly bits: number }>;
+export type DecodePicture = (
+  bytes: Uint8Array,
+  name: string,
+) => Promise<{ readonly raster: Raster; readonly bits: number; readonly plate?: boolean }>;
 
 /** Files put together as a zip that stores them as they are: a clip that is one file. */
 export async function packSequence(files: readonly { readonly name: string; readonly blob: Blob }[]): Promise<Blob> {
@@ -29,9 +32,13 @@ export async function openPictures(blob: Blob, name: string, decode: DecodePictu
   const sequence = findSequence([...entries.keys()]);
   if (!sequence) throw bad('holds no numbered pictures.');
   if (sequence.names.length > MOST_FRAMES) throw bad(`holds more than ${MOST_FRAMES} pictures.`);
-  const read = async (index: number): Promise<{ raster: Raster; bits: number }> => {
+  const fileOf = async (index: number): Promise<{ bytes: Uint8Array; name: string }> => {
     const file = sequence.names[index]!;
-    return decode(await entries.get(file)!.getData(new Uint8ArrayWriter()), file);
+    return { bytes: await entries.get(file)!.getData(new Uint8ArrayWriter()), name: file };
+  };
+  const read = async (index: number): ReturnType<DecodePicture> => {
+    const { bytes, name: file } = await fileOf(index);
+    return decode(bytes, file);
   };
   const first = await read(0);
   const { width, height } = first.raster;
@@ -54,7 +61,9 @@ export async function openPictures(blob: Blob, name: string, decode: DecodePictu
       alpha: first.raster.channels === 4 || first.raster.channels === 2,
       sound: false,
       remarks,
+      ...(first.plate === false && { plate: false }),
     },
+    file: fileOf,
     frame: async (index) => {
       const { raster } = await read(index);
       if (raster.width !== width || raster.height !== height)

@@ -64,7 +64,7 @@ export function Studio() {
     async (files: File[]): Promise<void> => {
       // in Depth one picture is a map for this plate; what can be no plate is one everywhere
       const [only] = files;
-      if (only && files.length === 1 && (useView.getState().chapter === 'depth' ? !isProjectFile(only) : isMapOnly(only.name))) {
+      if (only && files.length === 1 && (useView.getState().chapter === 'depth' ? !isProjectFile(only) : await isMapOnly(only))) {
         useView.getState().set({ chapter: 'depth' });
         const { importMap } = await import('./chapters/depth/importMap');
         await importMap(only);
@@ -135,7 +135,14 @@ export function Studio() {
 }
 
 /** Files that hold depth alone, by their names. */
-const isMapOnly = (name: string): boolean => /\.(tiff?|exr|pfm|npy)$/i.test(name);
+async function isMapOnly(file: File): Promise<boolean> {
+  if (!/\.(tiff?|exr|pfm|npy)$/i.test(file.name)) return false;
+  const { inspectStill } = await import('../formats/inspect');
+  return inspectStill(new Uint8Array(await file.arrayBuffer()), file.name, false).then(
+    (facts) => facts.plate === false,
+    () => false,
+  );
+}
 
 /** Ways past everything else, for those who go through the page with the Tab key; seen while they have the focus. */
 function Skips() {

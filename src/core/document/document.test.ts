@@ -139,6 +139,6 @@ describe('what another program or a fault wrote', () => {
 });
 
 test('layers carry their definition’s defaults', () => {
-  expect(newLayer('estimate').values).toEqual({ quality: 'fine', turnOver: false, low: 0, high: 100, steady: 70 });
+  expect(newLayer('estimate').values).toEqual({ quality: 'fine', turnOver: false, low: 0, high: 100, steady: 70, parallax: false });
   expect(() => newLayer('nothing')).toThrow('There is no depth layer "nothing".');
 });

@@ -22,8 +22,8 @@ function linkOf(way: Vector, turn: Vector, noise = 0.04, mover: readonly [number
       const [x, y] = [(column + 0.5 - W / 2) / FOCAL, (row + 0.5 - H / 2) / FOCAL];
       const rho = 1 / distance(column, row);
       const own = moving(column, row) ? mover : [0, 0];
-      u[i] = FOCAL * (rho * (x * way[2] - way[0]) + turn[0] * x * y - turn[1] * (1 + x * x) + turn[2] * y) + own[0]! + noise * (random() - 0.5);
-      v[i] = FOCAL * (rho * (y * way[2] - way[1]) + turn[0] * (1 + y * y) - turn[1] * x * y - turn[2] * x) + own[1]! + noise * (random() - 0.5);
+      u[i] = FOCAL * (rho * (x * way[2] - way[0]) + turn[0] * x * y - turn[1] * (1 + x * x) + turn[2] * y) + own[0] + noise * (random() - 0.5);
+      v[i] = FOCAL * (rho * (y * way[2] - way[1]) + turn[0] * (1 + y * y) - turn[1] * x * y - turn[2] * x) + own[1] + noise * (random() - 0.5);
     }
   return { flow: { width: W, height: H, u, v }, seen: new Uint8Array(W * H).fill(1) };
 }

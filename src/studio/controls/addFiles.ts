@@ -99,7 +99,7 @@ async function shotOfFile(file: File, files: number): Promise<Shot> {
 }
 
 /** Channels of a picture that are depth and not the picture itself. */
-const CARRIES = /^(alpha|XMP depth map|further picture)/;
+const CARRIES = /^(alpha|XMP depth map|further picture)|(^|\.)z$|depth/i;
 
 /** Depth that a picture brings along, or null. */
 async function carriedDepth(file: File, facts: StillFacts): Promise<ReadMap | null> {

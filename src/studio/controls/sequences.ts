@@ -9,19 +9,19 @@ const A_CLIP = 8;
 /** Where a file lies in what was dropped or chosen. */
 const pathOf = (file: File): string => (file.webkitRelativePath || (file as { readonly path?: string }).path || file.name).replace(/^\.?\//, '');
 
-/** Pictures in a folder, and numbered ones in plenty, become one file each that holds them as a clip; all else stays as it is. */
-export async function withSequences(files: readonly File[], errors: { text: string; hint: string }[]): Promise<readonly File[]> {
+/** Pictures in a folder, and numbered ones from `fewest` on, become one file each that holds them as a clip; all else stays as it is. */
+export async function withSequences(files: readonly File[], errors: { text: string; hint: string }[], fewest = A_CLIP): Promise<readonly File[]> {
   const folders = new Map<string, File[]>();
   for (const file of files) {
     const folder = pathOf(file).split('/').slice(0, -1).join('/');
     folders.set(folder, [...(folders.get(folder) ?? []), file]);
   }
-  if (folders.size === 1 && files.length < A_CLIP && folders.has('')) return files;
+  if (folders.size === 1 && files.length < fewest && folders.has('')) return files;
   const { findSequence } = await import('../../media/sequenceNames');
   const out: File[] = [];
   for (const [folder, members] of folders) {
     const sequence = findSequence(members.map((f) => f.name));
-    if (!sequence || (folder === '' && sequence.names.length < A_CLIP)) {
+    if (!sequence || (folder === '' && sequence.names.length < fewest)) {
       out.push(...members.filter((f) => folder === '' || !f.name.startsWith('.')));
       continue;
     }

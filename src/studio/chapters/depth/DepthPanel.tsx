@@ -27,7 +27,7 @@ import { useSession } from '../../state/sessionStore';
 import { useView, useViewPart } from '../../state/viewStore';
 import { AddLayer } from './AddLayer';
 import { CleanupSection } from './CleanupSection';
-import { importMap } from './importMap';
+import { importMaps } from './importMap';
 import { changeLayer, duplicateLayer, isLocked } from './layerActions';
 import { KeysSection } from './KeysSection';
 import { layerTools } from './tools/registry';
@@ -63,13 +63,14 @@ export function DepthPanel() {
         <input
           ref={input}
           type="file"
+          multiple
           hidden
           data-testid="import-map"
           accept={MAP_TYPES.join(',')}
           onChange={(e) => {
-            const file = e.target.files?.[0];
+            const files = Array.from(e.target.files ?? []);
             e.target.value = '';
-            if (file) void importMap(file);
+            if (files.length > 0) void importMaps(files);
           }}
         />
       </PanelHead>

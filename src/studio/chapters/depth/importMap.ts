@@ -6,7 +6,15 @@ import { changeSettings, shotOf, useDocument, whileOpen } from '../../state/docu
 import { swapPlate } from '../../state/files';
 import { session } from '../../state/session';
 import { notify, notifyError } from '../../controls/noticeStore';
+import { withSequences } from '../../controls/sequences';
 import { addLayer, changeLayer, layerById } from './layerActions';
+
+/** Brings files in as layers: numbered ones together, as a map for each frame; any others one by one. */
+export async function importMaps(files: readonly File[]): Promise<void> {
+  const errors: { text: string; hint: string }[] = [];
+  for (const file of await withSequences(files, errors, 2)) await importMap(file);
+  for (const error of errors) notify({ kind: 'error', ...error });
+}
 
 /** Brings a map in as a new layer on top, read, turned and fitted as the file and the picture suggest. */
 export async function importMap(file: File): Promise<void> {
