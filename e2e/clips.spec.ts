@@ -58,6 +58,12 @@ fresh('numbered pictures become a clip: scrubbed, its depth found for all frames
   await expect(page.getByText('Numbers are missing (11)')).toBeVisible();
   await pictureReady(page);
   await expect(time(page)).toContainText('frame 0 of 11, 24 fps');
+  // a small copy to work with, made and let go
+  await chapter(page, 'Plate').click();
+  await page.getByRole('button', { name: 'Make proxy' }).click();
+  await expect(page.getByTestId('proxy')).toContainText(/Proxy: 160×96, [\d.]+ MB/);
+  await page.getByRole('button', { name: 'Delete proxy' }).click();
+  await expect(page.getByTestId('proxy')).toContainText('No proxy');
   const first = await halves(page);
   await goTo(page, 9);
   const later = await halves(page);

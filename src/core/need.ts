@@ -37,6 +37,8 @@ export interface RasterNeed {
   readonly frame: number;
   /** its alpha channel holds something else than transparency */
   readonly opaque?: boolean | undefined;
+  /** of a clip: its proxy will do, where there is one */
+  readonly light?: boolean | undefined;
 }
 
 /** A depth map from a file. */
@@ -95,7 +97,7 @@ export function waysOf(need: EstimateNeed): readonly EstimateNeed[] {
 export function needKey(need: Need): string {
   switch (need.is) {
     case 'raster':
-      return `${need.ref.sha256}${frameOf(need)}`;
+      return `${need.ref.sha256}${frameOf(need)}${need.light ? ':light' : ''}`;
     case 'map':
       return `map:${need.ref.sha256}${frameOf(need)}:${need.channel ?? ''}:${need.reading}${need.steady ? `:${need.steady.series}@${need.steady.at}` : ''}`;
     case 'estimate':

@@ -36,8 +36,13 @@ export function framePlane(need: PlaneNeed): { readonly key: string; readonly pl
   return found;
 }
 
-/** Maps of frames have been found, or forgotten: what was read of them is read again. */
-export const framesChanged = (): void => planes.clear();
+/** Maps of frames, or proxies, have been made, or forgotten: what was read of them is read again. */
+export function framesChanged(): void {
+  planes.clear();
+  for (const key of rasters.keys()) if (key.endsWith(':light')) rasters.delete(key);
+  for (const proxy of proxies.values()) void proxy.then((reader) => reader?.close()).catch(() => undefined);
+  proxies.clear();
+}
 
 /** The file of a clip. Throws OmbrageError. */
 export function clipFile(sha256: string): HeldFile {
@@ -63,6 +68,26 @@ export function readerOf(sha256: string): Promise<ClipReader> {
   return reader;
 }
 
+const proxies = new Map<string, Promise<ClipReader | null>>();
+
+/** The proxy of a clip, opened; null where there is none. */
+function proxyOf(sha256: string): Promise<ClipReader | null> {
+  let proxy = proxies.get(sha256);
+  if (!proxy) {
+    proxy = openProxy(sha256);
+    proxies.set(sha256, proxy);
+    // one that cannot be read is none
+    proxy.catch(() => proxies.set(sha256, Promise.resolve(null)));
+  }
+  return proxy.catch(() => null);
+}
+
+async function openProxy(sha256: string): Promise<ClipReader | null> {
+  const { keptProxy } = await import('../media/clipStore');
+  const kept = await keptProxy(sha256);
+  return kept && openClip(kept.blob, 'proxy', decodePicture);
+}
+
 /** Does work that needs frames of clips, which are brought as they turn out to be missing. */
 export function withFrames<T>(work: () => T | Promise<T>): Promise<T> {
   // maps that were not there may have come meanwhile
@@ -72,9 +97,11 @@ export function withFrames<T>(work: () => T | Promise<T>): Promise<T> {
 
 async function bring(need: Need): Promise<void> {
   switch (need.is) {
-    case 'raster':
-      keepRaster(needKey(need), await (await readerOf(need.ref.sha256)).frame(need.frame));
+    case 'raster': {
+      const reader = (need.light && (await proxyOf(need.ref.sha256))) || (await readerOf(need.ref.sha256));
+      keepRaster(needKey(need), await reader.frame(need.frame));
       return;
+    }
     case 'estimate':
       keepPlane(needKey(need), await keptEstimate(need));
       return;

@@ -4,6 +4,7 @@ import type { Span } from '../core/motion/plan';
 import type { Point } from '../core/motion/track';
 import type { ShotRequest } from '../core/shot/stage';
 import type { RasterNeed, StillFile } from '../core/need';
+import type { Size } from '../core/raster/picture';
 import { sampleRaster, stretch } from '../core/raster/resample';
 import { Stopped } from '../core/run';
 import type { Flickers } from './clipDepth';
@@ -78,6 +79,18 @@ export async function followedRegion(spec: RegionSpec, id: number, words: Int32A
   } finally {
     releaseKernels();
   }
+}
+
+/** Makes and keeps the proxy of a clip; its size, or null where it was stopped. */
+export async function madeProxy(sha256: string, id: number, words: Int32Array, report: Report): Promise<Size | null> {
+  const { makeProxy } = await import('./clipProxy');
+  const { keepProxy } = await import('../media/clipStore');
+  const clip = await readerOf(sha256);
+  return unlessStopped(async () => {
+    const { blob, width, height } = await makeProxy(clip, lookFor(id, words, report));
+    await keepProxy(sha256, { blob, width, height });
+    return { width, height };
+  });
 }
 
 /** Numbered pictures put together as one file. */

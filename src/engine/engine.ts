@@ -195,6 +195,11 @@ export class Engine extends Workers {
     return this.job((worker, id, words) => worker.followRegion(spec, id, words, Comlink.proxy(report)) as Promise<readonly number[]>);
   }
 
+  /** Makes a copy of a clip of half its size, to work with; it is kept in this browser. */
+  makeProxy(sha256: string, report: (share: number) => void): Job<Size> {
+    return this.job((worker, id, words) => worker.makeProxy(sha256, id, words, Comlink.proxy(report)) as Promise<Size>);
+  }
+
   /** Follows a point of a clip, shares of the plate, and reads how far it is at each frame. */
   followPoint(shot: ShotRequest, given: Given, start: Point, span: Span, report: (share: number) => void): Job<readonly FollowedPoint[]> {
     return this.job(

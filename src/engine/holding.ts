@@ -128,6 +128,8 @@ export interface How {
   readonly cache?: StageCache;
   readonly quick: boolean;
   readonly alone: boolean;
+  /** it goes out: no proxy will do */
+  readonly whole?: boolean;
   /** hears the share done; false stops the work */
   progress(share: number): boolean;
   readonly id: number;
@@ -163,9 +165,10 @@ export function runFor({ alone, progress, id, newest }: Pick<How, 'alone' | 'pro
   };
 }
 
-/** A cache for one piece of work, in front of the one that lasts. */
-export function cacheForOnce(): StageCache {
+/** A cache for one piece of work, in front of the one that lasts; alone where that may hold what was made with proxies. */
+export function cacheForOnce({ plate }: Pick<ShotRequest, 'plate'>): StageCache {
   const own = new ByteCache(EXPORT_BYTES);
+  if (plate.clip) return own;
   return { get: <T extends Kept>(key: string) => own.get<T>(key) ?? cache.get<T>(key), set: (key, value) => own.set(key, value) };
 }
 
@@ -188,11 +191,15 @@ export function cacheForClip(clip: { readonly width: number; readonly height: nu
   return clipCache.cache;
 }
 
+/** A proxy will do where its pixels are hardly larger than those of the rendering. */
+const PROXY_STEP = 1.6;
+
 /** What the chain works with in this worker. */
 export const inputsFor = (given: Given, how: How): ChainInputs => ({
   held: {
     raster: (need, step) => {
-      const raster = held.raster.get(needKey(need)) ?? (ofClip(need) ? frameRaster(need) : null);
+      const light = !how.whole && step !== undefined && step >= PROXY_STEP;
+      const raster = held.raster.get(needKey(need)) ?? (ofClip(need) ? frameRaster(light ? { ...need, light } : need) : null);
       return raster && how.quick && step !== undefined ? thinRaster(raster, Math.floor(step / 2)) : raster;
     },
     plane: (need) => {

@@ -177,6 +177,8 @@ export interface WorkerApi {
   steadyClip(spec: ClipDepthSpec, id: number, newest: Int32Array, report: Report): Promise<Flickers | null>;
   /** carries a region of a clip to all its frames; what was lost of it, by frame, or null where it was stopped */
   followRegion(spec: RegionSpec, id: number, newest: Int32Array, report: Report): Promise<readonly number[] | null>;
+  /** makes and keeps the proxy of a clip that is held; its size, or null where it was stopped */
+  makeProxy(sha256: string, id: number, newest: Int32Array, report: Report): Promise<Size | null>;
   /** where a point of a clip goes, from the frame of the shot on, and how far it is; null where it was stopped */
   followPoint(
     shot: ShotRequest,

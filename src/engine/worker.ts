@@ -2,8 +2,6 @@ import * as Comlink from 'comlink';
 import * as z from 'zod';
 import { OmbrageError } from '../core/error';
 import { estimateDepth, findPlateHorizon } from '../core/estimate/estimate';
-import { ESTIMATE_VERSION } from '../core/estimate/key';
-import { provideNetwork } from '../core/estimate/network/network';
 import type { RasterNeed } from '../core/need';
 import { findSubject } from '../core/estimate/subject';
 import { quantile } from '../core/raster/filters';
@@ -27,8 +25,9 @@ import { decodeFile, decodeRaster } from './decode';
 import { kindOfClip } from './openClip';
 import { joinClip, renderPiece } from './clip';
 import { framesChanged, withFrames } from './clipFrames';
+import { fetchNetwork } from './fetchNetwork';
 import { FrameMissing } from './frameMissing';
-import { clipCuts, followedPoint, followedRegion, framePicture, packFrames, steadyWhole } from './clipWork';
+import { clipCuts, followedPoint, followedRegion, framePicture, madeProxy, packFrames, steadyWhole } from './clipWork';
 import { guard as plainGuard } from './guard';
 import {
   cacheForClip,
@@ -64,23 +63,6 @@ function smallPlate(hash: string, longSide: number): Picture {
   const size = fitLongSide(raster, longSide);
   const thin = thinRaster(raster, Math.max(1, Math.floor(raster.width / size.width / 3)));
   return sampleRaster(thin, stretch(thin, size.width, size.height), size.width, size.height);
-}
-
-/** The estimate's network, fetched once by the worker that needs it. */
-let network: Promise<void> | null = null;
-function fetchNetwork(): Promise<void> {
-  network ??= fetch(`/models/estimate.bin?v=${ESTIMATE_VERSION}`)
-    .then((response) => (response.ok ? response.arrayBuffer() : Promise.reject(new Error(String(response.status)))))
-    .then((bytes) => provideNetwork(new Uint8Array(bytes)))
-    .catch(() => {
-      network = null;
-      throw new OmbrageError(
-        'no-network',
-        'The network that estimates depth could not be fetched.',
-        'Check the connection, then choose “Estimate again” in Depth.',
-      );
-    });
-  return network;
 }
 
 /** Work of this worker, whose errors cross to the page; it does not rest meanwhile. */
@@ -231,6 +213,7 @@ const api: WorkerApi = {
   steadyClip: guard(steadyWhole),
   followPoint: guard(followedPoint),
   followRegion: guard(followedRegion),
+  makeProxy: guard(madeProxy),
   output: guard(async (asked: ShotRequest, given: Given, spec: OutputSpec, id: number, words: Int32Array, report: (share: number) => void) => {
     const newest = new Newest(words);
     const progress = (share: number): boolean => {
@@ -238,7 +221,7 @@ const api: WorkerApi = {
       return newest.is(id);
     };
     const request = known(asked);
-    const inputs = inputsFor(given, { quick: false, alone: true, progress, id, newest, cache: cacheForOnce() });
+    const inputs = inputsFor(given, { quick: false, alone: true, whole: true, progress, id, newest, cache: cacheForOnce(request) });
     try {
       return await withFrames(() => renderFile(request, inputs, spec));
     } catch (error) {
@@ -268,6 +251,7 @@ const api: WorkerApi = {
           inputsFor(given, {
             quick: false,
             alone: true,
+            whole: true,
             progress: (share) => {
               report((index + share) / frames);
               return newest.is(id);
@@ -295,7 +279,7 @@ const api: WorkerApi = {
       progress: () => true,
       id: 0,
       newest: new Newest(),
-      cache: cacheForOnce(),
+      cache: cacheForOnce(request),
     });
     return encodeCanvas((await withFrames(() => finishedPicture(request, inputs))).value, 'image/jpeg', 0.85);
   }),

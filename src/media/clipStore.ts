@@ -20,14 +20,25 @@ export interface DepthReport {
   readonly from: number;
 }
 
-/** Maps of the frames of clips, in this browser: read by the page and by the workers alike. */
+/** A small copy of a clip, to work with. */
+interface ProxyRow {
+  /** `along` and the hash of the clip's file */
+  readonly of: string;
+  readonly blob: Blob;
+  readonly width: number;
+  readonly height: number;
+}
+
+/** Maps of the frames of clips, and their proxies, in this browser: read by the page and by the workers alike. */
 class ClipDatabase extends Dexie {
   frames!: Table<FrameRow, [string, number]>;
   reports!: Table<DepthReport, string>;
+  proxies!: Table<ProxyRow, string>;
 
   constructor() {
     super('ombrage-clips');
     this.version(1).stores({ frames: '[of+frame], of', reports: 'of' });
+    this.version(2).stores({ proxies: 'of' });
   }
 }
 
@@ -53,12 +64,22 @@ export async function keptFrames(of: string): Promise<readonly number[]> {
 export const keepReport = async (report: DepthReport): Promise<void> => void (await clips().reports.put(report));
 export const keptReport = async (of: string): Promise<DepthReport | null> => (await clips().reports.get(of)) ?? null;
 
+const proxyName = (sha256: string): string => `along ${sha256}`;
+
+/** Keeps the proxy of a clip. Throws where the disk is full. */
+export const keepProxy = async (sha256: string, proxy: Omit<ProxyRow, 'of'>): Promise<void> =>
+  void (await clips().proxies.put({ of: proxyName(sha256), ...proxy }));
+/** The proxy of a clip; null where there is none. */
+export const keptProxy = async (sha256: string): Promise<Omit<ProxyRow, 'of'> | null> => (await clips().proxies.get(proxyName(sha256))) ?? null;
+export const forgetProxy = async (sha256: string): Promise<void> => void (await clips().proxies.delete(proxyName(sha256)));
+
 /** Forgets what is of clips that nobody has any more; `used` tells those that are. */
 export async function forgetUnless(used: (of: string) => boolean): Promise<void> {
   if (!(await Dexie.exists('ombrage-clips'))) return;
   const frames = (await clips().frames.orderBy('of').uniqueKeys()) as string[];
   const reports = await clips().reports.toCollection().primaryKeys();
   for (const of of new Set([...frames, ...reports])) if (!used(of)) await forgetFrames(of);
+  for (const of of await clips().proxies.toCollection().primaryKeys()) if (!used(of)) await clips().proxies.delete(of);
 }
 
 /** Forgets what was found of a clip. */

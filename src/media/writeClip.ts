@@ -35,6 +35,8 @@ export interface PieceFormat {
   readonly fps: number;
   /** bits a second */
   readonly bitrate: number;
+  /** a key frame every so many seconds; one where not given */
+  readonly keyEvery?: number;
 }
 
 /** A frame of a piece: 8-bit sRGB with straight alpha, greys 0..1, or greys of 16 bits. */
@@ -73,11 +75,14 @@ export async function writePiece(format: PieceFormat, frames: AsyncIterable<Piec
   return format.codec === 'vp9-exact' ? writeExact(format, frames) : writeLossy(format, frames);
 }
 
-async function writeLossy({ codec, width, height, fps, bitrate }: PieceFormat, frames: AsyncIterable<PieceFrame>): Promise<Blob> {
+async function writeLossy(
+  { codec, width, height, fps, bitrate, keyEvery = KEY_EVERY }: PieceFormat,
+  frames: AsyncIterable<PieceFrame>,
+): Promise<Blob> {
   const alpha = codec === 'vp9-alpha';
   const target = new BufferTarget();
   const output = new Output({ format: formatOf(codec), target });
-  const source = new VideoSampleSource({ codec: names[codec].codec, bitrate, keyFrameInterval: KEY_EVERY, ...(alpha && { alpha: 'keep' as const }) });
+  const source = new VideoSampleSource({ codec: names[codec].codec, bitrate, keyFrameInterval: keyEvery, ...(alpha && { alpha: 'keep' as const }) });
   output.addVideoTrack(source, { frameRate: fps });
   await output.start();
   let k = 0;

@@ -6,6 +6,7 @@ import { ChoiceRow } from '../../controls/rows';
 import { notifyError } from '../../controls/noticeStore';
 import { useBringIn } from '../../controls/useBringIn';
 import { changeShot } from '../../state/documentStore';
+import { ProxyRow } from './ProxyRow';
 import { momentOf } from '../../state/previewLoop';
 
 /** What can be done with a plate that is a clip: what comes after its end, and a still of the frame that is seen. */
@@ -29,6 +30,7 @@ export function ClipRows({ shot }: { shot: Shot }) {
         ]}
         onChange={(beyond) => changeShot((s) => void (s.plate.clip && (s.plate.clip.beyond = beyond)))}
       />
+      <ProxyRow shot={shot} />
       <Button fullWidth sx={{ marginTop: '6px' }} onClick={() => void makeStill().catch(notifyError)}>
         Make a still of this frame
       </Button>
