@@ -95,6 +95,8 @@ export interface LayerDefinition<P extends Params = Params, C = unknown> {
   prepare?(input: Omit<LayerInput<ValuesOf<P>, C>, 'picture' | 'below'>): void;
   /** Null while there is nothing to show. */
   build(input: LayerInput<ValuesOf<P>, C>): LayerResult | null;
+  /** Light, 0..1, that what it stages leaves to what lies below; null where it takes none. */
+  shade?(input: LayerInput<ValuesOf<P>, C>): Plane | null;
   /** Lays what the layer stages over the plate: linear light, premultiplied. */
   paint?(input: LayerInput<ValuesOf<P>, C>): Picture | null;
 }

@@ -1,4 +1,5 @@
 import { guidedPlane } from './guidedPlane';
+import { boxMean } from '../raster/filters';
 import type { Plane } from '../raster/picture';
 import { fitToBefore, jointLevels, levelled } from './align';
 import { chained, type Link, type Links } from './links';
@@ -80,6 +81,24 @@ function between(t: number, maps: readonly (Plane | null)[], keys: readonly numb
   const mean = { width, height, data: sum };
   if (hidden === 0) return mean;
   const fill = guidedPlane({ width, height, data: guide }, mean, FILL_RADIUS, FILL_EPSILON, { width, height, data: total });
+  keepWithin(fill, mean, total);
   for (let i = 0; i < sum.length; i++) sum[i]! += (1 - total[i]!) * (fill.data[i]! - sum[i]!);
   return mean;
+}
+
+/** So many standard deviations from the mean of what is known around. */
+const MOST_OFF = 2;
+const LEAST_WEIGHT = 1e-4;
+
+/** Keeps what was filled, in place, within what is known around it: a line of brightness leads far off where something is much brighter than all else. */
+function keepWithin(fill: Plane, { width, height, data }: Plane, known: Float32Array): void {
+  const weight = known.map((k) => k + LEAST_WEIGHT);
+  const meanOf = (value: (i: number) => number): Float32Array =>
+    boxMean({ width, height, data: weight.map((w, i) => w * value(i)) }, FILL_RADIUS).data;
+  const [total, first, second] = [meanOf(() => 1), meanOf((i) => data[i]!), meanOf((i) => data[i]! ** 2)];
+  for (let i = 0; i < data.length; i++) {
+    const mean = first[i]! / total[i]!;
+    const most = MOST_OFF * Math.sqrt(Math.max(0, second[i]! / total[i]! - mean * mean));
+    fill.data[i] = Math.min(mean + most, Math.max(mean - most, fill.data[i]!));
+  }
 }

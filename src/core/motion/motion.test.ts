@@ -227,6 +227,21 @@ describe('steady', () => {
   });
 });
 
+test('what flashes between two keys is filled from around, and not led off by its brightness', () => {
+  const wave = (y: number): number => Math.sin(y / 4);
+  const ground = planeOf((x, y) => 90 + 25 * wave(y) + 3 * Math.sin(x));
+  const flash = { ...ground, data: ground.data.map((v, i) => (Math.hypot((i % W) - 80, Math.floor(i / W) - 60) < 3 ? 255 : v)) };
+  // what is bright is near, here
+  const map = planeOf((_, y) => 0.5 + 0.3 * wave(y));
+  const lumas = [ground, flash, ground];
+  const [, between] = fromKeys([map, null, map], lumas, linksOf(lumas));
+  for (let y = 55; y < 66; y++)
+    for (let x = 75; x < 86; x++) {
+      expect(between!.data[y * W + x]).toBeGreaterThan(0.05);
+      expect(between!.data[y * W + x]).toBeLessThan(0.95);
+    }
+});
+
 /** A frame in grey tones about a colour. */
 const coloured = (luma: (x: number, y: number) => number, tint: readonly [number, number, number]): MotionView => {
   const rgb = new Uint8Array(W * H * 3);

@@ -110,6 +110,12 @@ export function composedPlate(request: ShotRequest, inputs: ChainInputs): Stage<
     layAll(placed, below, inputs, ({ layer, definition, input }, { nearness }) => {
       const picture = definition.paint?.(input);
       if (!picture) return;
+      const light = definition.shade?.(input);
+      if (light)
+        for (let i = 0; i < light.data.length; i++) {
+          const left = 1 - layer.opacity * (1 - light.data[i]!);
+          for (let k = 0; k < 3; k++) out.data[i * 4 + k]! *= left;
+        }
       for (let i = 0; i < below.data.length; i++) {
         const o = i * 4;
         const hidden = layer.blend === 'nearer' && nearness.data[i]! < below.data[i]!;

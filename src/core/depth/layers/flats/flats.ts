@@ -1,9 +1,11 @@
 import { parseHex, srgbToLinear } from '../../../raster/colour';
-import { newPicture, newPlane, type Picture, type Raster } from '../../../raster/picture';
+import { constantPlane, newPicture, newPlane, type Picture, type Raster } from '../../../raster/picture';
 import { stillNeed } from '../../../need';
 import { sampleRaster, type Affine } from '../../../raster/resample';
-import { nearnessAtDistance, rawOf } from '../../calibrate';
+import { percent } from '../../../values/params';
+import { calibrateMap, nearnessAtDistance, rawOf } from '../../calibrate';
 import { defineLayer, type LayerInput } from '../../definition';
+import { contactLight, type Standing } from './contact';
 import { flatsSchema, type Flat, type FlatsContent } from './content';
 
 /** Part of a flat that counts as there for depth: a depth between two things is the depth of neither. */
@@ -57,6 +59,13 @@ function flatPicture(flat: Flat, input: Input): Picture | null {
 /** Share of a pixel `step` wide around t that lies within 0..1. */
 const edge = (t: number, step: number): number => Math.min(1, Math.max(0, (Math.min(1, t + step / 2) - Math.max(0, t - step / 2)) / step));
 
+/** A flat as something that keeps light from what is close to it. */
+const standingOf = (flat: Flat, { width, height, data }: Picture, { framing, plateSize }: Input): Standing => ({
+  cover: { width, height, data: Float32Array.from({ length: width * height }, (_, i) => data[i * 4 + 3]!) },
+  distance: flat.distance,
+  height: (flat.height * plateSize.height) / Math.hypot(framing.b, framing.e),
+});
+
 const farthestFirst = (content: FlatsContent): Flat[] => content.flats.filter((f) => f.visible).sort((a, b) => b.distance - a.distance);
 
 /** Pictures, words and plain cards standing upright at typed distances, as in a theatre. */
@@ -67,7 +76,17 @@ export const flatsLayer = defineLayer({
   help: 'Pictures, words and cards standing at distances',
   marks: true,
   keys: () => true,
-  params: {},
+  params: {
+    contact: percent({
+      label: 'Contact shadow',
+      min: 0,
+      max: 100,
+      default: 0,
+      help: 'How dark it is where a flat stands close to what lies behind it',
+    }),
+  },
+  // those that are there keep their look
+  startOn: () => ({ contact: 40 }),
   content: flatsSchema,
   readsCalibration: true,
   needs: ({ content }) => content.flats.flatMap((f) => (f.media ? [stillNeed(f.media)] : [])),
@@ -88,11 +107,34 @@ export const flatsLayer = defineLayer({
     }
     return { nearness, coverage };
   },
-  paint(input) {
-    const out = newPicture(input.width, input.height);
+  shade(input) {
+    const { width, height, calibration, below, params } = input;
+    if (params.contact === 0) return null;
+    const light = constantPlane(width, height, 1);
+    const distance = calibrateMap(below, calibration);
     for (const flat of farthestFirst(input.content)) {
       const picture = flatPicture(flat, input);
       if (!picture) continue;
+      const left = contactLight(standingOf(flat, picture, input), distance, width, params.contact / 100);
+      for (let i = 0; i < left.length; i++) light.data[i]! *= left[i]!;
+    }
+    return light;
+  },
+  paint(input) {
+    const { width, height, params } = input;
+    const out = newPicture(width, height);
+    const distance = constantPlane(width, height, Infinity);
+    for (const flat of farthestFirst(input.content)) {
+      const picture = flatPicture(flat, input);
+      if (!picture) continue;
+      if (params.contact > 0) {
+        // on the flats that stand behind it
+        const left = contactLight(standingOf(flat, picture, input), distance, width, params.contact / 100);
+        for (let i = 0; i < left.length; i++) {
+          for (let k = 0; k < 3; k++) out.data[i * 4 + k]! *= left[i]!;
+          if (picture.data[i * 4 + 3]! >= SOLID) distance.data[i] = flat.distance;
+        }
+      }
       for (let o = 0; o < out.data.length; o += 4) {
         const rest = 1 - picture.data[o + 3]!;
         if (rest === 1) continue;
