@@ -15,6 +15,13 @@ export interface StillFile {
 export const beyonds = ['hold', 'loop'] as const;
 export type Beyond = (typeof beyonds)[number];
 
+/** How the frames of a sequence are called: a word, and the number of the first, in so many digits. */
+export interface Numbered {
+  readonly stem: string;
+  readonly first: number;
+  readonly digits: number;
+}
+
 /** How long a clip is, how fast it runs, and what comes after its end. */
 export interface ClipTime {
   readonly frames: number;
@@ -23,6 +30,7 @@ export interface ClipTime {
   /** whether it has sound, and by how many quarter turns clockwise its pixels are turned */
   readonly sound?: boolean | undefined;
   readonly rotation?: number | undefined;
+  readonly numbered?: Numbered | undefined;
   /** frames that somebody said begin a scene, or begin none, whatever is found */
   readonly cuts?: { readonly added: readonly number[]; readonly removed: readonly number[] } | undefined;
 }

@@ -86,7 +86,7 @@ export async function joinClip(spec: ClipSpec, pieces: readonly Blob[]): Promise
     );
   }
   if (making.by === 'files')
-    return zipOf(pieces.map((blob, k) => ({ name: frameName(places[k]!.from, spec.to, namedOutput(making.output).extension), blob })));
+    return zipOf(pieces.map((blob, k) => ({ name: frameName(places[k]!.from, spec.to, namedOutput(making.output).extension, spec.numbered), blob })));
   const all = await Promise.all(pieces.map(async (p) => new Uint8Array(await p.arrayBuffer())));
   // times in whole milliseconds, or hundredths, that add up to the whole
   const shown = (unit: number): number[] =>

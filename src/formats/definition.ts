@@ -1,4 +1,4 @@
-import type { MapReading } from '../core/need';
+import type { MapReading, Numbered } from '../core/need';
 import type { Picture, Plane, Raster } from '../core/raster/picture';
 
 /** What a file turns out to be, read from its header alone. */
@@ -28,6 +28,7 @@ export interface ClipFound {
   readonly sound: boolean;
   readonly codec: string;
   readonly remarks: readonly string[];
+  readonly numbered?: Numbered | undefined;
 }
 
 /** A map as a file stores it, before it is read as depth: whole numbers as shares of full scale, floats as they are. */

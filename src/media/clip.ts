@@ -1,3 +1,4 @@
+import type { Numbered } from '../core/need';
 import type { Raster } from '../core/raster/picture';
 
 /** What a clip turns out to be. */
@@ -19,6 +20,7 @@ export interface ClipFacts {
   readonly sound: boolean;
   /** what is to be told: variable rate, high dynamic range, … */
   readonly remarks: readonly string[];
+  readonly numbered?: Numbered | undefined;
   /** false where its frames hold maps alone */
   readonly plate?: boolean;
 }

@@ -3,7 +3,7 @@ import { frameAt, needKey, pictureNeed } from '../core/need';
 import { mapFrameAt } from '../core/motion/clipSpec';
 import { turned } from './clip';
 import { clipKind } from './clipKind';
-import { findSequence } from './sequenceNames';
+import { findSequence, numberedAs } from './sequenceNames';
 
 const bytes = (text: string): Uint8Array => Uint8Array.from(text, (c) => c.charCodeAt(0));
 
@@ -31,6 +31,7 @@ describe('sequences', () => {
   });
   test('need two of a name', () => {
     expect(findSequence(['a1.png', 'b2.png', 'c.png'])).toBeNull();
+    expect(numberedAs('takes/walk_v2.0998.png')).toEqual({ stem: 'walk_v2.', first: 998, digits: 4 });
     expect(findSequence([])).toBeNull();
   });
 });

@@ -3,7 +3,7 @@ import { OmbrageError } from '../core/error';
 import type { Raster } from '../core/raster/picture';
 import { USUAL_FPS } from '../core/values/moment';
 import { MOST_FRAMES, type ClipReader } from './clip';
-import { findSequence, PICTURE } from './sequenceNames';
+import { findSequence, numberedAs, PICTURE } from './sequenceNames';
 
 /** Decodes one picture of a sequence. */
 export type DecodePicture = (
@@ -61,6 +61,7 @@ export async function openPictures(blob: Blob, name: string, decode: DecodePictu
       alpha: first.raster.channels === 4 || first.raster.channels === 2,
       sound: false,
       remarks,
+      ...(sequence.missing.length === 0 && { numbered: numberedAs(sequence.names[0]!) }),
       ...(first.plate === false && { plate: false }),
     },
     file: fileOf,

@@ -1,3 +1,5 @@
+import type { Numbered } from '../core/need';
+
 /** Names of pictures that may be frames. */
 export const PICTURE = /\.(png|jpe?g|tiff?|exr|webp|avif)$/i;
 const NUMBER = /(\d+)(?=\.[^.]+$)/;
@@ -9,6 +11,13 @@ const numberOf = (name: string): number | null => {
 
 /** The stem that numbered names have in common. */
 const stemOf = (name: string): string => name.replace(NUMBER, '#').toLowerCase();
+
+/** How the frames of a sequence without gaps are called. */
+export function numberedAs(name: string): Numbered | undefined {
+  const plain = name.split('/').pop()!;
+  const found = NUMBER.exec(plain);
+  return found ? { stem: plain.slice(0, found.index).slice(0, 100), first: Number(found[1]), digits: found[1]!.length } : undefined;
+}
 
 /** Names that make a sequence, in the order of their numbers; strangers among them, and numbers that are missing. */
 export interface Sequence {

@@ -38,6 +38,8 @@ test('what is made file by file names an output that there is', () => {
 test('frames have names that sort by number', () => {
   expect(frameName(7, 95, 'png')).toBe('0007.png');
   expect(frameName(7, 123456, 'exr')).toBe('000007.exr');
+  // frames of a sequence keep their names
+  expect(frameName(7, 95, 'png', { stem: 'walk_', first: 1001, digits: 4 })).toBe('walk_1008.png');
 });
 
 test('sides are even for codecs and as they are for files', () => {

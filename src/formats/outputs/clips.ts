@@ -1,4 +1,5 @@
 import { OmbrageError } from '../../core/error';
+import type { Numbered } from '../../core/need';
 import { percent, type Params } from '../../core/values/params';
 
 export const clipCodecs = ['h264', 'vp9', 'av1', 'vp9-alpha', 'vp9-exact'] as const;
@@ -184,6 +185,7 @@ export interface ClipSpec {
   readonly from: number;
   readonly to: number;
   /** the clip whose sound goes along, its frames those of the shot */
+  readonly numbered?: Numbered | undefined;
   readonly sound?: { readonly sha256: string; readonly name: string } | undefined;
 }
 
@@ -196,9 +198,11 @@ export function piecesOf(spec: ClipSpec): readonly { readonly from: number; read
   return out;
 }
 
-/** The name of a frame's file: its number in the shot, as wide as the last one. */
-export const frameName = (frame: number, last: number, extension: string): string =>
-  `${String(frame).padStart(Math.max(4, String(last).length), '0')}.${extension}`;
+/** The name of a frame's file: its number in the shot, as wide as the last one; that of the plate's own file where it comes from a sequence. */
+export const frameName = (frame: number, last: number, extension: string, numbered?: Numbered): string =>
+  numbered
+    ? `${numbered.stem}${String(numbered.first + frame).padStart(numbered.digits, '0')}.${extension}`
+    : `${String(frame).padStart(Math.max(4, String(last).length), '0')}.${extension}`;
 
 /** Bits a second for a quality 1..100: a doubling every 18 steps, a tenth of a bit a pixel at 75. */
 export const bitrateFor = (quality: number, { width, height, fps }: ClipSpec['picture'] & Pick<ClipSpec, 'fps'>): number =>

@@ -37,7 +37,7 @@ export class Session {
   private held: string | null = null;
   private loading: string | null = null;
   private failedPlate: string | null = null;
-  /** true once the plate has come, and the maps that were kept or had their time */
+  /** the plate has come, and kept maps came or had their time */
   private arrived = false;
 
   private readonly provider = new Provider(this.db, () => {

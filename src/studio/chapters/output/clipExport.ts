@@ -31,9 +31,20 @@ export function clipOf(shot: Shot, kind: string, values: ClipSpec['values'], siz
   const picture = namedClip(kind).of === 'clip' ? finishedSize(shot.settings, even) : even;
   const { fps } = shot.settings.time;
   const { clip, sha256, name } = shot.plate;
-  // played at another rate the sound would not fit
+  // played at another rate its frames are others, and the sound would not fit
+  const sameFrames = clip?.numbered !== undefined && Math.abs(clip.fps - fps) < 0.01 && to < clip.frames;
   const along = clip?.sound && Math.abs(clip.fps - fps) < 0.01 && namedClip(kind).of === 'clip' && namedClip(kind).making.by === 'codec';
-  return { kind, values, ...even, picture, fps, from, to, ...(along && { sound: { sha256, name } }) };
+  return {
+    kind,
+    values,
+    ...even,
+    picture,
+    fps,
+    from,
+    to,
+    ...(along && { sound: { sha256, name } }),
+    ...(sameFrames && { numbered: clip?.numbered }),
+  };
 }
 
 /** Exports the frames of the open shot's range. Each finished piece is kept until all are there: after a reload it goes on. */
@@ -80,7 +91,7 @@ async function writeInto(folder: FileSystemDirectoryHandle, clip: ClipSpec, piec
   const { making } = namedClip(clip.kind);
   const extension = making.by === 'files' ? namedOutput(making.output).extension : '';
   for (const [k, { from }] of piecesOf(clip).entries()) {
-    const file = await folder.getFileHandle(frameName(from, clip.to, extension), { create: true });
+    const file = await folder.getFileHandle(frameName(from, clip.to, extension, clip.numbered), { create: true });
     const writer = await file.createWritable();
     await writer.write(pieces[k]!);
     await writer.close();
