@@ -3,6 +3,7 @@ import { OmbrageError } from '../core/error';
 import type { Raster } from '../core/raster/picture';
 import { EVEN, unfoldGrey } from './yuv';
 import { MOST_FRAMES, turned, type ClipFacts, type ClipReader } from './clip';
+import { isInterlaced } from './interlaced';
 import { rateOf, shownTimes, type FrameTimes } from './frameTimes';
 
 const CONVERT = 'Convert it to MP4 (H.264) or WebM (VP9, AV1) and choose that.';
@@ -59,6 +60,7 @@ async function factsOf(input: Input, track: InputVideoTrack, codec: string, time
   const hdr = await track.hasHighDynamicRange();
   const remarks: string[] = [];
   if (!even) remarks.push('Its frame rate varies: every frame is kept, at the mean rate.');
+  if (await inFields(track)) remarks.push('It is interlaced: its fields are taken as they are, and show as combs where something moves.');
   if (hdr) remarks.push('It is in high dynamic range: its tones are taken as they are.');
   if (first.bits > 8) remarks.push(`It has ${first.bits} bits a channel: 8 are used.`);
   return {
@@ -74,6 +76,18 @@ async function factsOf(input: Input, track: InputVideoTrack, codec: string, time
     sound: (await input.getPrimaryAudioTrack()) !== null,
     remarks,
   };
+}
+
+/** Whether a track holds fields; only H.264 of what is read here can. */
+async function inFields(track: InputVideoTrack): Promise<boolean> {
+  if ((await track.getCodec()) !== 'avc') return false;
+  const description = (await track.getDecoderConfig())?.description;
+  if (!description) return false;
+  return isInterlaced(
+    ArrayBuffer.isView(description)
+      ? new Uint8Array(description.buffer, description.byteOffset, description.byteLength)
+      : new Uint8Array(description),
+  );
 }
 
 interface FirstLook {
