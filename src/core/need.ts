@@ -31,6 +31,8 @@ export interface ClipTime {
   readonly sound?: boolean | undefined;
   readonly rotation?: number | undefined;
   readonly numbered?: Numbered | undefined;
+  /** its frames are shown for different times, of which `fps` is the mean */
+  readonly uneven?: boolean | undefined;
   /** frames that somebody said begin a scene, or begin none, whatever is found */
   readonly cuts?: { readonly added: readonly number[]; readonly removed: readonly number[] } | undefined;
 }

@@ -5,8 +5,9 @@ import type { ChainInputs, ShotRequest } from '../core/shot/stage';
 import { animateWebp } from '../formats/animatedWebp';
 import { namedOutput } from '../formats/outputs/registry';
 import { bitrateFor, frameName, namedClip, piecesOf, type ClipSpec } from '../formats/outputs/clips';
+import { timesOf } from '../media/frameTimes';
 import type { PieceFrame } from '../media/writeClip';
-import { clipFile, withFrames } from './clipFrames';
+import { clipFile, readerOf, withFrames } from './clipFrames';
 import { encodeCanvas, renderFile } from './outputs';
 
 /** The shot at a frame of a clip, at the clip's size. */
@@ -70,6 +71,10 @@ export async function renderPiece(
   return writePiece(format, frames());
 }
 
+/** The part of the sound that belongs to a range. */
+const soundSpan = ({ from, to, fps }: ClipSpec, times: ReturnType<typeof timesOf>): { readonly from: number; readonly seconds: number } =>
+  times ? { from: times.begins, seconds: times.shown[times.shown.length - 1]! } : { from: from / fps, seconds: (to - from + 1) / fps };
+
 /** Puts the pieces of a clip together. */
 export async function joinClip(spec: ClipSpec, pieces: readonly Blob[]): Promise<Blob> {
   const { making, extension } = namedClip(spec.kind);
@@ -77,12 +82,14 @@ export async function joinClip(spec: ClipSpec, pieces: readonly Blob[]): Promise
   if (pieces.length !== places.length) throw new OmbrageError('pieces-missing', 'Parts of the export are missing.', 'Export again.');
   if (making.by === 'codec') {
     const { joinPieces } = await import('../media/writeClip');
+    const times = spec.timed && timesOf((await readerOf(spec.timed.sha256)).times, spec);
     return joinPieces(
       making.codec,
       pieces,
       places.map((p) => p.from - spec.from),
       spec.fps,
-      spec.sound && { blob: clipFile(spec.sound.sha256).blob, from: spec.from / spec.fps, seconds: (spec.to - spec.from + 1) / spec.fps },
+      spec.sound && { blob: clipFile(spec.sound.sha256).blob, ...soundSpan(spec, times) },
+      times?.shown,
     );
   }
   if (making.by === 'files')

@@ -21,7 +21,7 @@ async function hashOf(file: Blob): Promise<string> {
 export async function decodeClipStart(file: Blob, name: string, whole: boolean): Promise<DecodedStill> {
   const clip = await openClip(file, name, decodePicture);
   try {
-    const { format, width, height, bits, alpha, frames, fps, rotation, sound, codec, remarks, numbered, plate = true } = clip.facts;
+    const { format, width, height, bits, alpha, frames, fps, rotation, sound, codec, remarks, numbered, uneven, plate = true } = clip.facts;
     const facts: StillFacts = {
       format,
       width,
@@ -32,7 +32,7 @@ export async function decodeClipStart(file: Blob, name: string, whole: boolean):
       plate,
       hfovDegrees: null,
       depthInside: null,
-      clip: { frames, fps, rotation, sound, codec, remarks, numbered },
+      clip: { frames, fps, rotation, sound, codec, remarks, numbered, uneven },
     };
     checkPlate(facts, name);
     return { facts, raster: share(await clip.frame(0)), sha256: whole ? await hashOf(file) : '' };

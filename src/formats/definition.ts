@@ -29,6 +29,7 @@ export interface ClipFound {
   readonly codec: string;
   readonly remarks: readonly string[];
   readonly numbered?: Numbered | undefined;
+  readonly uneven?: boolean | undefined;
 }
 
 /** A map as a file stores it, before it is read as depth: whole numbers as shares of full scale, floats as they are. */

@@ -21,6 +21,7 @@ export interface ClipFacts {
   /** what is to be told: variable rate, high dynamic range, … */
   readonly remarks: readonly string[];
   readonly numbered?: Numbered | undefined;
+  readonly uneven?: boolean | undefined;
   /** false where its frames hold maps alone */
   readonly plate?: boolean;
 }
@@ -30,6 +31,8 @@ export interface ClipReader {
   readonly facts: ClipFacts;
   /** the pixels of a frame; frames asked for in their order are decoded once each. Throws OmbrageError. */
   frame(index: number): Promise<Raster>;
+  /** when each frame is shown, seconds from the first, where that is not even */
+  readonly times?: readonly number[];
   /** the file of a frame, where each has one: maps are read from it without loss */
   file?(index: number): Promise<{ readonly bytes: Uint8Array; readonly name: string }>;
   close(): void;

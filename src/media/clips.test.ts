@@ -3,6 +3,7 @@ import { frameAt, needKey, pictureNeed } from '../core/need';
 import { mapFrameAt } from '../core/motion/clipSpec';
 import { turned } from './clip';
 import { clipKind } from './clipKind';
+import { placed, timesOf } from './frameTimes';
 import { findSequence, numberedAs } from './sequenceNames';
 
 const bytes = (text: string): Uint8Array => Uint8Array.from(text, (c) => c.charCodeAt(0));
@@ -73,4 +74,19 @@ describe('frames by time', () => {
     expect(needKey(pictureNeed(clip(9, 24), { frame: 4, fps: 24 }))).toBe('c@4');
     expect(needKey(pictureNeed(clip(9, 24), { frame: 0, fps: 24 }))).toBe('c');
   });
+});
+
+test('frames of a clip that runs unevenly keep their times in a range of it', () => {
+  const times = [0, 0.04, 0.1, 0.5, 0.52];
+  const found = timesOf(times, { from: 1, to: 3 })!;
+  expect(found.begins).toBe(0.04);
+  found.shown.forEach((t, k) => expect(t).toBeCloseTo([0, 0.06, 0.46, 0.48][k]!, 9));
+  // after the last frame of all comes what the others last on the mean
+  expect(timesOf(times, { from: 4, to: 4 })!.shown).toEqual([0, expect.closeTo(0.13, 9)]);
+  expect(timesOf(times, { from: 0, to: 5 })).toBeUndefined();
+  expect(timesOf(undefined, { from: 0, to: 1 })).toBeUndefined();
+  // packets come at even times, in the order in which they are decoded
+  const packet = placed(2 / 24, 1 / 24, 24, found.shown);
+  expect([packet.timestamp, packet.duration]).toEqual([expect.closeTo(0.46, 9), expect.closeTo(0.02, 9)]);
+  expect(placed(2 / 24, 1 / 24, 24)).toEqual({ timestamp: 2 / 24, duration: 1 / 24 });
 });

@@ -41,6 +41,7 @@ export async function openContainer(blob: Blob, name: string): Promise<ClipReade
     const facts = await factsOf(input, track, said, times, await decoder.look());
     return {
       facts,
+      ...(facts.uneven && { times }),
       frame: (index) => decoder.frame(index),
       close: () => {
         decoder.stop();
@@ -59,7 +60,10 @@ async function factsOf(input: Input, track: InputVideoTrack, codec: string, time
   const { fps, even } = rateOf(times);
   const hdr = await track.hasHighDynamicRange();
   const remarks: string[] = [];
-  if (!even) remarks.push('Its frame rate varies: every frame is kept, at the mean rate.');
+  if (!even)
+    remarks.push(
+      'Its frame rate varies: every frame is kept. It plays at the mean rate; exported from its first to its last frame it keeps its own times.',
+    );
   if (await inFields(track)) remarks.push('It is interlaced: its fields are taken as they are, and show as combs where something moves.');
   if (hdr) remarks.push('It is in high dynamic range: its tones are taken as they are.');
   if (first.bits > 8) remarks.push(`It has ${first.bits} bits a channel: 8 are used.`);
@@ -75,6 +79,7 @@ async function factsOf(input: Input, track: InputVideoTrack, codec: string, time
     alpha: first.alpha,
     sound: (await input.getPrimaryAudioTrack()) !== null,
     remarks,
+    ...(!even && { uneven: true }),
   };
 }
 

@@ -18,6 +18,7 @@ import {
 } from 'mediabunny';
 import { OmbrageError } from '../core/error';
 import type { ClipCodec } from '../formats/outputs/clips';
+import { placed } from './frameTimes';
 import { greyToI420, packGrey16, toI420 } from './yuv';
 
 /** Frames from one key frame to the next, seconds. */
@@ -157,7 +158,8 @@ export interface SoundPart {
 
 /**
  * Joins pieces packet by packet, without encoding anything again; `starts`: the first frame of each, counted from the clip's first. Sound is
- * copied where the container takes it as it is, or else encoded as Opus.
+ * copied where the container takes it as it is, or else encoded as Opus. `times`: when each frame is shown and when the last one ends, seconds; even
+ * where not given.
  */
 export async function joinPieces(
   codec: ClipCodec,
@@ -165,8 +167,9 @@ export async function joinPieces(
   starts: readonly number[],
   fps: number,
   sound?: SoundPart,
+  times?: readonly number[],
 ): Promise<Blob> {
-  if (pieces.length === 1 && !sound) return pieces[0]!;
+  if (pieces.length === 1 && !sound && !times) return pieces[0]!;
   const target = new BufferTarget();
   const output = new Output({ format: formatOf(codec), target });
   const source = new EncodedVideoPacketSource(names[codec].codec);
@@ -178,7 +181,9 @@ export async function joinPieces(
     if (!track) throw new OmbrageError('bad-piece', `Part ${k + 1} of the export cannot be read.`, 'Export again.');
     const decoderConfig = await track.getDecoderConfig();
     for await (const packet of new EncodedPacketSink(track).packets())
-      await source.add(packet.clone({ timestamp: packet.timestamp + starts[k]! / fps }), { ...(decoderConfig && { decoderConfig }) });
+      await source.add(packet.clone(placed(packet.timestamp + starts[k]! / fps, packet.duration, fps, times)), {
+        ...(decoderConfig && { decoderConfig }),
+      });
   }
   source.close();
   await addSound?.();

@@ -31,6 +31,7 @@ export const mediaRefSchema = z.object({
       rotation: z.number().int().min(0).max(3).optional(),
       sound: z.boolean().optional(),
       numbered: z.object({ stem: z.string().max(100), first: z.number().int().min(0), digits: z.number().int().min(1).max(20) }).optional(),
+      uneven: z.boolean().optional(),
       beyond: z.enum(beyonds).optional(),
       cuts: z.object({ added: z.array(z.number().int().min(0)), removed: z.array(z.number().int().min(0)) }).optional(),
     })

@@ -32,7 +32,8 @@ export function clipOf(shot: Shot, kind: string, values: ClipSpec['values'], siz
   const { fps } = shot.settings.time;
   const { clip, sha256, name } = shot.plate;
   // played at another rate its frames are others, and the sound would not fit
-  const sameFrames = clip?.numbered !== undefined && Math.abs(clip.fps - fps) < 0.01 && to < clip.frames;
+  const own =
+    clip && Math.abs(clip.fps - fps) < 0.01 && to < clip.frames ? { numbered: clip.numbered, ...(clip.uneven && { timed: { sha256 } }) } : {};
   const along = clip?.sound && Math.abs(clip.fps - fps) < 0.01 && namedClip(kind).of === 'clip' && namedClip(kind).making.by === 'codec';
   return {
     kind,
@@ -43,7 +44,7 @@ export function clipOf(shot: Shot, kind: string, values: ClipSpec['values'], siz
     from,
     to,
     ...(along && { sound: { sha256, name } }),
-    ...(sameFrames && { numbered: clip?.numbered }),
+    ...own,
   };
 }
 
