@@ -31,7 +31,7 @@ export async function decodeClipStart(file: Blob, name: string, whole: boolean):
       animated: true,
       plate,
       hfovDegrees: null,
-      depthInside: null,
+      depthInside: alpha ? 'possibly, in its alpha channel' : null,
       clip: { frames, fps, rotation, sound, codec, remarks, numbered, uneven },
     };
     checkPlate(facts, name);

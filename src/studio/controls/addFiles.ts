@@ -76,7 +76,8 @@ async function shotOfFile(file: File, files: number): Promise<Shot> {
   if (facts.clip) takeClip(shot, facts.clip, file);
   const carried = await carriedDepth(file, facts);
   if (carried) {
-    const layer = newLayer('imported', { sha256, name: file.name, width: carried.facts.width, height: carried.facts.height });
+    const { clip } = shot.plate;
+    const layer = newLayer('imported', { sha256, name: file.name, width: carried.facts.width, height: carried.facts.height, ...(clip && { clip }) });
     Object.assign(layer.values, { turnOver: carried.proposal.turnOver, fit: carried.proposal.fit });
     shot.settings.layers.push({ ...layer, name: 'Depth in the picture', content: foundIn(carried) });
     const { ends } = carried.proposal;
