@@ -225,8 +225,8 @@ test('an export that is broken off by a reload goes on from its finished parts',
   await openShot(page, '05 Dunes', true);
   await chapter(page, 'Output').click();
   await choose(page, 'Size', 'Own');
-  await typeValue(page, 'Width', '320');
-  await typeValue(page, 'Height', '180');
+  await typeValue(page, 'Width', '160');
+  await typeValue(page, 'Height', '90');
   await page.getByRole('button', { name: 'Export clip' }).click();
   await expect.poll(async () => Number(await page.getByRole('progressbar').getAttribute('aria-valuenow')), { timeout: 60_000 }).toBeGreaterThan(55);
   await page.reload();
@@ -237,7 +237,7 @@ test('an export that is broken off by a reload goes on from its finished parts',
   await page.getByRole('button', { name: 'Go on' }).click();
   const clip = await packetsOf(await (await coming).path());
   expect(clip.times).toHaveLength(96);
-  expect(clip.size).toEqual([320, 180]);
+  expect(clip.size).toEqual([160, 90]);
 });
 
 test('nothing in Camera and on the timeline keeps anybody out', async ({ page }) => {
