@@ -173,7 +173,8 @@ export async function joinPieces(
   const target = new BufferTarget();
   const output = new Output({ format: formatOf(codec), target });
   const source = new EncodedVideoPacketSource(names[codec].codec);
-  output.addVideoTrack(source, { frameRate: fps });
+  // a rate rounds all times to its frames
+  output.addVideoTrack(source, times ? {} : { frameRate: fps });
   const addSound = sound && (await soundTrack(output, sound));
   await output.start();
   for (const [k, piece] of pieces.entries()) {
