@@ -67,6 +67,7 @@ await withPage(PORT, async (page) => {
   await layer(/^Lamp and pier/);
   await page.getByRole('list', { name: 'Shapes' }).getByRole('button', { name: /^Pier/ }).click();
   await page.mouse.move(640, 20);
+  await ready(page);
   await shoot('depth-shapes');
   await layer(/^Brush/);
   await page.mouse.move(420, 400);
