@@ -99,6 +99,14 @@ test('what is drawn moves from key to key, and marks the part of the picture in 
   for (let k = 0; k < Math.floor(last / 20); k++) await page.keyboard.press('PageUp');
   const at = Number(await page.getByRole('slider', { name: 'Playhead' }).getAttribute('aria-valuenow'));
   expect((there.x - (await corner.boundingBox())!.x) / (there.x - moved.x)).toBeCloseTo(at / last, 1);
+  // its distance on the rail is that of the frame which is seen
+  await typeValue(page, 'Distance', '0.6 m');
+  const mark = page.getByTestId('rail').getByRole('slider', { name: 'Shape 1: distance' });
+  await expect(mark).toHaveAttribute('aria-valuetext', /0\.6/);
+  await page.getByRole('slider', { name: 'Playhead' }).focus();
+  await page.keyboard.press('Home');
+  await expect(mark).not.toHaveAttribute('aria-valuetext', /0\.6/);
+  await page.getByRole('button', { name: 'Undo' }).click();
   // its pin is deleted on the timeline; undone, it is there again
   const pin = page.getByRole('slider', { name: `Shapes: key at frame ${last}` });
   await pin.focus();

@@ -51,7 +51,7 @@ function sameThings(key: LayerKey, before: unknown, after: unknown): LayerKey {
 }
 
 /** The keys of a layer after a change at a frame: one is made there, or changed. */
-export function keysAfter(keys: readonly LayerKey[], before: Layer, after: Layer, frame: number): readonly LayerKey[] {
+function keysAfter(keys: readonly LayerKey[], before: Layer, after: Layer, frame: number): readonly LayerKey[] {
   const rest = keys.filter((k) => k.frame !== frame).map((k) => sameThings(k, before.content, after.content));
   return [...rest, { frame, values: after.values, content: after.content }].sort((a, b) => a.frame - b.frame);
 }

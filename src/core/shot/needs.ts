@@ -34,7 +34,7 @@ export function seenLayers(layers: readonly Layer[]): readonly Layer[] {
 }
 
 /** The layers whose region an effect that is on is limited to. */
-export const regionLayers = ({ effects }: Pick<Settings, 'effects'>): ReadonlySet<string> =>
+const regionLayers = ({ effects }: Pick<Settings, 'effects'>): ReadonlySet<string> =>
   new Set(effects.flatMap((e) => (e.on && e.region ? [e.region.layer] : [])));
 
 /** Layers that have a hand in the picture: those of which something may be seen, and those that mark the region of an effect. */

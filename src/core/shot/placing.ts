@@ -117,23 +117,19 @@ export function placeLayers(
 export function layerRegion(request: ShotRequest, inputs: ChainInputs, plate: Stage<Picture>, id: string): Stage<Plane> {
   const { settings, size } = request;
   const whole = (): Plane => constantPlane(size.width, size.height, 1);
-  const index = settings.layers.findIndex((l) => l.id === id);
-  if (index < 0)
-    return remember(
+  const everywhere = (): Stage<Plane> =>
+    remember(
       inputs.cache,
       addressOf((of) => ['no region', of({ look: null, key: size })]),
       whole,
     );
+  const index = settings.layers.findIndex((l) => l.id === id);
+  if (index < 0) return everywhere();
   const layers = settings.layers.slice(0, index + 1).map((l, i) => (i === index ? { ...l, visible: true } : l));
   const below = emptyStack(size.width, size.height, false);
   const placed = placeLayers({ ...request, settings: { ...settings, layers } }, inputs, plate, below);
   const own = placed[placed.length - 1];
-  if (!own || own.layer.id !== id)
-    return remember(
-      inputs.cache,
-      addressOf((of) => ['no region', of({ look: null, key: size })]),
-      whole,
-    );
+  if (!own || own.layer.id !== id) return everywhere();
   return remember(
     inputs.cache,
     addressOf((of) => ['region', of(own.address)]),

@@ -3,6 +3,7 @@ import { formatMetres } from '../../core/values/params';
 import { isLocked } from '../chapters/depth/layerActions';
 import type { RailMark } from '../chapters/depth/tools/handling';
 import { handlingOf } from '../chapters/depth/tools/handlings';
+import { useLayerNow } from '../state/useLayerNow';
 import { RailHandle } from './RailHandle';
 import { AXIS, PAD, type RailScale } from './railLayout';
 
@@ -17,7 +18,8 @@ interface Props {
 const NO_MARKS = (): RailMark[] => [];
 
 /** A lane for the distances of the layer being made. */
-export function DepthLane({ shot, layer, scale, y, height }: Props) {
+export function DepthLane({ shot, layer: set, scale, y, height }: Props) {
+  const layer = useLayerNow(set);
   return (
     <g>
       <rect x={PAD} y={y} width={scale.span} height={height} rx={2} fill="#fff" opacity={0.04} />

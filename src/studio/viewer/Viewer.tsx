@@ -6,12 +6,12 @@ import { lazy, Suspense, useEffect, useMemo, useRef, useState } from 'react';
 import type { LayerTool } from '../chapters/depth/tools/registry';
 import { EffectHandles } from '../chapters/effects/EffectHandles';
 import { chapters } from '../chapters/registry';
-import { layerAt } from '../../core/document/keyedLayer';
 import type { PictureDrag } from '../state/picking';
 import { plateViewOf } from '../chapters/depth/plateView';
 import { useShot } from '../state/documentStore';
 import { session } from '../state/session';
 import { useSession } from '../state/sessionStore';
+import { useLayerNow } from '../state/useLayerNow';
 import { useView, useViewPart } from '../state/viewStore';
 import { follower, wobbler, WOBBLE_FPS } from '../state/wobble';
 import { PlayCanvas, type Instead } from '../timeline/PlayCanvas';
@@ -86,9 +86,7 @@ export function Viewer() {
 
   const compares = view.chapter !== 'depth' ? 'picture' : shot?.settings.cleanup.some((c) => c.on) ? 'clean-up' : 'depth';
   const chosen = view.chapter === 'depth' && shot ? shot.settings.layers.find((l) => l.id === view.selectedLayer && l.visible) : undefined;
-  const keyed = chosen?.keyed !== undefined;
-  const frameNow = useView((s) => (keyed ? s.frame : 0));
-  const layer = chosen && layerAt(chosen, frameNow);
+  const layer = useLayerNow(chosen);
   const Overlay = useOverlay(layer && !view.peek ? layer.kind : null);
   const plateView = shot && Overlay ? plateViewOf(shot, place, size, () => boxRef.current!.getBoundingClientRect()) : null;
 

@@ -24,6 +24,7 @@ import { useTint } from '../../controls/useTint';
 import { changeSettings, useShot } from '../../state/documentStore';
 import { shownQuality } from '../../state/provider';
 import { useSession } from '../../state/sessionStore';
+import { useLayerNow } from '../../state/useLayerNow';
 import { useView, useViewPart } from '../../state/viewStore';
 import { AddLayer } from './AddLayer';
 import { CleanupSection } from './CleanupSection';
@@ -41,8 +42,7 @@ export function DepthPanel() {
   const frame = useView((s) => (isTimed(shot) ? s.frame : 0));
   const input = useRef<HTMLInputElement>(null);
   const { layers } = shot.settings;
-  const chosen = layers.find((l) => l.id === selectedLayer);
-  const layer = chosen && layerAt(chosen, frame);
+  const layer = useLayerNow(layers.find((l) => l.id === selectedLayer));
   const summary = (l: Layer): string => {
     const definition = layerOf(l.kind);
     const need = layerMapNeed(l, shot.plate, { frame, fps: shot.settings.time.fps });
