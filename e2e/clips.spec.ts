@@ -1,10 +1,11 @@
 import AxeBuilder from '@axe-core/playwright';
-import { expect, test as fresh, type Page } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import { zipSync } from 'fflate';
 import { ALL_FORMATS, BufferSource, EncodedPacketSink, Input } from 'mediabunny';
 import sharp from 'sharp';
 import { canvasFigures, chapter, openShelf, pictureReady, saved, typeValue, viewer } from './helpers';
+import { expect, test } from './prepared';
 
 /** Frames in which a bright square walks over a dark ground, so that each can be told from the others. */
 const W = 320;
@@ -49,7 +50,7 @@ const halves = async (page: Page): Promise<readonly [number, number]> => [
   (await canvasFigures(page, { x: 0.55, y: 0.4, w: 0.2, h: 0.3 })).mean,
 ];
 
-fresh('numbered pictures become a clip: scrubbed, its depth found for all frames and kept, played, and exported', async ({ page }) => {
+test('numbered pictures become a clip: scrubbed, its depth found for all frames and kept, played, and exported', async ({ page }) => {
   await openShelf(page);
   // one number is missing: it is said
   const files = (await frames(13)).filter((_, k) => k !== 11);
@@ -132,7 +133,7 @@ fresh('numbered pictures become a clip: scrubbed, its depth found for all frames
   await expect(page.getByTestId('timeline')).toHaveCount(0);
 });
 
-fresh('the demo’s clip of maps is matched, read at each frame, and moved; what is no clip says so', async ({ page }) => {
+test('the demo’s clip of maps is matched, read at each frame, and moved; what is no clip says so', async ({ page }) => {
   await openShelf(page);
   await page.getByRole('link', { name: '04 Crossing' }).click();
   await pictureReady(page);

@@ -7,44 +7,65 @@ export async function openShelf(page: Page): Promise<void> {
   await expect(page.getByText('02 Quay lamp')).toBeVisible();
 }
 
-/** Takes what moves, and all effects but lens blur, out of the demo's shots, as if they had been made without: for tests of stills. */
-const standStill = (page: Page): Promise<void> =>
-  page.evaluate(
+interface ProjectRow {
+  document: {
+    shots: {
+      settings: {
+        camera: { moves: unknown[] };
+        effects: { kind: string; drives: object }[];
+      };
+    }[];
+  };
+}
+
+/** The stored projects become what `change` makes of them; answers what they were. */
+async function changeProjects(page: Page, change: (rows: ProjectRow[]) => ProjectRow[]): Promise<ProjectRow[]> {
+  const before = await page.evaluate(
     () =>
-      new Promise<void>((done, failed) => {
+      new Promise<ProjectRow[]>((done, failed) => {
         const opening = indexedDB.open('ombrage');
         opening.onerror = () => failed(new Error('no database'));
         opening.onsuccess = () => {
-          const db = opening.result;
-          const change = db.transaction('projects', 'readwrite');
-          const projects = change.objectStore('projects');
-          projects.getAll().onsuccess = (event) => {
-            interface Row {
-              document: {
-                shots: {
-                  settings: {
-                    camera: { moves: unknown[] };
-                    effects: { kind: string; drives: object }[];
-                  };
-                }[];
-              };
-            }
-            for (const row of (event.target as IDBRequest<Row[]>).result) {
-              for (const { settings } of row.document.shots) {
-                settings.camera.moves = [];
-                settings.effects = settings.effects.filter((e) => ['lens-blur'].includes(e.kind));
-                for (const effect of settings.effects) effect.drives = {};
-              }
-              projects.put(row);
-            }
-          };
-          change.oncomplete = () => {
-            db.close();
-            done();
+          const all = opening.result.transaction('projects').objectStore('projects').getAll() as IDBRequest<ProjectRow[]>;
+          all.onsuccess = () => {
+            opening.result.close();
+            done(all.result);
           };
         };
       }),
   );
+  await page.evaluate(
+    (rows) =>
+      new Promise<void>((done, failed) => {
+        const opening = indexedDB.open('ombrage');
+        opening.onerror = () => failed(new Error('no database'));
+        opening.onsuccess = () => {
+          const writing = opening.result.transaction('projects', 'readwrite');
+          for (const row of rows) writing.objectStore('projects').put(row);
+          writing.oncomplete = () => {
+            opening.result.close();
+            done();
+          };
+        };
+      }),
+    change(structuredClone(before)),
+  );
+  return before;
+}
+
+/** Takes what moves, and all effects but lens blur, out of the demo's shots, as if they had been made without: for tests of stills. */
+export const standStill = (page: Page): Promise<ProjectRow[]> =>
+  changeProjects(page, (rows) => {
+    for (const { settings } of rows.flatMap((row) => row.document.shots)) {
+      settings.camera.moves = [];
+      settings.effects = settings.effects.filter((e) => ['lens-blur'].includes(e.kind));
+      for (const effect of settings.effects) effect.drives = {};
+    }
+    return rows;
+  });
+
+/** The projects as they were. */
+export const putBack = (page: Page, rows: ProjectRow[]): Promise<ProjectRow[]> => changeProjects(page, () => rows);
 
 /** Opens a shot of the demo and waits until its full picture is there; `moving`: with its moves and keys. */
 export async function openShot(page: Page, name = '02 Quay lamp', moving = false): Promise<void> {

@@ -1,8 +1,9 @@
 import AxeBuilder from '@axe-core/playwright';
-import { expect, test } from '@playwright/test';
+import { test as fresh } from '@playwright/test';
 import { makePicture, openShelf, openShot, pictureReady, viewer } from './helpers';
+import { expect, test } from './prepared';
 
-test('the opening page shows the demo’s shots as pictures', async ({ page }) => {
+fresh('the opening page shows the demo’s shots as pictures', async ({ page }) => {
   await openShelf(page);
   for (const name of ['01 Chart table', '02 Quay lamp', '03 Figurehead', '04 Crossing', '05 Dunes'])
     await expect(page.getByRole('link', { name: new RegExp(name) })).toBeVisible();
@@ -24,7 +25,7 @@ test('deleting a shot and a project can be undone', async ({ page }) => {
   await expect(page.getByRole('link', { name: /02 Quay lamp/ })).toBeVisible();
 });
 
-test('an empty browser says what to do, and the demo can be brought back', async ({ page }) => {
+fresh('an empty browser says what to do, and the demo can be brought back', async ({ page }) => {
   await openShelf(page);
   await page.getByRole('button', { name: 'Delete project Slack Water' }).click();
   await expect(page.getByText('There are no shots yet.')).toBeVisible();
@@ -32,8 +33,8 @@ test('an empty browser says what to do, and the demo can be brought back', async
   await pictureReady(page);
 });
 
-for (const kind of ['png16', 'jpeg'] as const)
-  test(`a ${kind} brought in becomes a shot with estimated depth`, async ({ page }) => {
+test('a picture brought in becomes a shot with estimated depth, upright and with its own bits', async ({ page }) => {
+  for (const kind of ['png16', 'jpeg'] as const) {
     await openShelf(page);
     const extension = kind === 'png16' ? 'png' : kind;
     await page
@@ -47,7 +48,8 @@ for (const kind of ['png16', 'jpeg'] as const)
     // the JPEG is stored lying and turned by its EXIF orientation
     await expect(page.getByText(kind === 'jpeg' ? '320×480 px' : '480×320 px').first()).toBeVisible();
     await expect(page.getByText(kind === 'png16' ? '16 bit' : '8 bit', { exact: true })).toBeVisible();
-  });
+  }
+});
 
 test('several pictures dropped at once become several shots', async ({ page }) => {
   await openShelf(page);
