@@ -44,6 +44,8 @@ export const NEAR_EDGE = 16;
 /** within 1 px of an edge: linear taps must be tested */
 export const AT_EDGE = 32;
 export const HAS_RIM = 64;
+/** joined on all four sides */
+export const INNER = 128;
 
 /**
  * A plate taken apart for a camera that moves: what is seen in front, what lies behind its edges, and rims of near colour that lie over far

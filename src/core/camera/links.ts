@@ -1,4 +1,4 @@
-import { AT_EDGE, JOINED_BELOW, JOINED_RIGHT, NEAR_EDGE } from './layered';
+import { AT_EDGE, INNER, JOINED_BELOW, JOINED_RIGHT, NEAR_EDGE } from './layered';
 
 /** A padded plate while it is being taken apart. */
 export interface PlateGrid {
@@ -41,6 +41,9 @@ export function findLinks({ width: w, height: h, q, flags, tau }: PlateGrid): Ui
       }
       flags[i] = joined;
     }
+  for (let y = 1; y < h - 1; y++)
+    for (let i = y * w + 1; i < (y + 1) * w - 1; i++)
+      if (flags[i]! & flags[i - 1]! & JOINED_RIGHT && flags[i]! & flags[i - w]! & JOINED_BELOW) flags[i]! |= INNER;
   for (let y = 0; y < h; y++)
     for (let x = 0; x < w; x++) {
       if (!cut[y * w + x]) continue;

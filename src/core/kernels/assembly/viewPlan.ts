@@ -11,6 +11,8 @@ export const HIDDEN_BELOW: u32 = 8;
 export const NEAR_EDGE: u32 = 16;
 export const AT_EDGE: u32 = 32;
 export const HAS_RIM: u32 = 64;
+/** Joined to all its neighbours; of four pixels at once. */
+export const INNER4: u32 = 0x80808080;
 
 /** What one call works on. The host writes these words in this order (see core/camera/viewKernel.ts). */
 @unmanaged
