@@ -115,7 +115,15 @@ export async function effectSpeed(): Promise<Record<string, number>> {
   const lens = { focalPx: focalPx(width, 50), focalLength: 38 };
   const copy = newPicture(width, height);
   const pass = await fastest(() => copy.data.set(picture.data), 9);
-  const ground = { subject: 2.15, near: 1.6, middle: 4, far: 30, tangentX: width / 2 / lens.focalPx, tangentY: height / 2 / lens.focalPx };
+  const ground = {
+    subject: 2.15,
+    behind: 2.7,
+    near: 1.6,
+    middle: 4,
+    far: 30,
+    tangentX: width / 2 / lens.focalPx,
+    tangentY: height / 2 / lens.focalPx,
+  };
   const rows: string[][] = [];
   const results: Record<string, number> = {};
   const time = async (label: string, kind: string, params: Record<string, number | boolean | string>): Promise<void> => {
@@ -154,7 +162,7 @@ export async function chainSpeed(): Promise<Record<string, number>> {
   const { raster, distance } = await demoShot('figurehead');
   const map: Plane = { ...distance, data: distance.data.map((z) => (1 / z - 1 / 8) / (1 - 1 / 8)) };
   const file = { sha256: 'a'.repeat(64), name: 'p.jpg', width: raster.width, height: raster.height, bits: 8, hfovFromFile: 50 };
-  const ground = { subject: 2.15, near: 2, middle: 6, far: 8, tangentX: 0.466, tangentY: 0.262 };
+  const ground = { subject: 2.15, behind: 2.7, near: 2, middle: 6, far: 8, tangentX: 0.466, tangentY: 0.262 };
   const item = (kind: string): EffectItem => {
     const made = newEffect(kind);
     return { ...made, values: { ...made.values, ...(effectOf(kind).startOn?.(ground) as EffectItem['values']) } };

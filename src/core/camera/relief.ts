@@ -1,4 +1,5 @@
 import type { Plane } from '../raster/picture';
+import { breaksOf } from './breaks';
 import { ViewGeometry, type CameraPose, type Placed, type PlateLens } from './pose';
 
 /** What of a distance map decides how far a camera may move: its depth edges and the ends of its depth, in all and along each side. */
@@ -12,6 +13,8 @@ export interface Relief {
   readonly ends: readonly [least: number, most: number];
   /** farthest and nearest along the left, right, top and bottom side */
   readonly sides: readonly (readonly [least: number, most: number])[];
+  /** how well the scene may be cut in two at distances: see breaks.ts */
+  readonly breaks: Float32Array;
   /** for a cache that counts bytes */
   readonly data: { readonly byteLength: number };
 }
@@ -56,11 +59,14 @@ export function survey({ width: w, height: h, data }: Plane): Relief {
   };
   const edges = Float32Array.from(best.flatMap((e) => (e && Math.abs(e[2]! - e[3]!) > 1e-7 ? e : [])));
   const at = (share: number): number => sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))]!;
+  const ends = [at(STRAY), at(1 - STRAY)] as const;
+  const breaks = breaksOf({ width: w, height: h, data }, ends);
   return {
     edges,
-    ends: [at(STRAY), at(1 - STRAY)],
+    ends,
+    breaks,
     sides: [endsOf(0, w, h), endsOf(w - 1, w, h), endsOf(0, 1, w), endsOf((h - 1) * w, 1, w)],
-    data: { byteLength: edges.byteLength },
+    data: { byteLength: edges.byteLength + breaks.byteLength },
   };
 }
 

@@ -75,6 +75,8 @@ export interface PickingOffer {
 export interface EffectGround {
   /** of what the picture is about */
   readonly subject: number;
+  /** where that is best cut from what lies behind it */
+  readonly behind: number;
   /** which a twentieth, a half and nineteen twentieths of the picture lie nearer than; finite */
   readonly near: number;
   readonly middle: number;

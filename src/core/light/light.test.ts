@@ -3,7 +3,7 @@ import { constantPlane, newPicture, newPlane, type Plane } from '../raster/pictu
 import { seededRandom } from '../random';
 import { depthField, enlarged, thinned } from './depthField';
 import { harmonicsOf, irradianceAt } from './harmonics';
-import { coarseStep, normalsOf } from './normals';
+import { coarseStep, isRough, normalsOf } from './normals';
 import { opennessOf } from './openness';
 import { ggx, relit, type Light, type Surfaces } from './relight';
 import { seesLamp, tented, thicknessOf, type Point } from './shadow';
@@ -99,6 +99,29 @@ describe('normals', () => {
     let sum = 0;
     for (let x = 30; x < 130; x++) sum += degrees(found, 60 * W + x, [-0.35, -0.1, -1]) / 100;
     expect(sum).toBeLessThan(9);
+  });
+  test('a rough map, as estimates are, is told from a clean one, and its edges stay', () => {
+    const random = seededRandom(3);
+    const rough = (clean: Plane): Plane => ({ ...clean, data: clean.data.map((z) => z * (1 + 0.004 * (random() - 0.5))) });
+    const clean = plane([0.35, 0.1, 1], 2);
+    const ball = traced((p, q) => Math.min(6, sphereHit(p, q)));
+    for (const z of [clean, ball]) {
+      expect(isRough(depthField(z, F))).toBe(false);
+      expect(isRough(depthField(rough(z), F))).toBe(true);
+    }
+    const mean = (z: Plane, truth: Point): number => {
+      const found = normalsOf(depthField(z, F));
+      let sum = 0;
+      for (let x = 30; x < 130; x++) sum += degrees(found, 60 * W + x, truth) / 100;
+      return sum;
+    };
+    // slopes from pixel to pixel would be noise
+    expect(mean(rough(clean), [-0.35, -0.1, -1])).toBeLessThan(5);
+    // before a wall the middle of a card faces us up to its rim
+    const card = traced((p) => (Math.abs(p) < 0.2 ? 2 : 4));
+    const found = normalsOf(depthField(rough(card), F));
+    const rim = Math.round(W / 2 - 0.2 * F) + 1;
+    expect(degrees(found, 60 * W + rim, [0, 0, -1])).toBeLessThan(25);
   });
 });
 

@@ -113,11 +113,80 @@ export function coarseStep({ inverse }: DepthField): number {
   return near > 0.9 * steps.length && step > 1e-5 ? step : 0;
 }
 
+/** A map is rough where neighbouring slopes differ by more than this share of the slope, on half of what has one. */
+const ROUGH = 0.5;
+/** Taps lie ever wider apart, from round to round, up to this share of the width: what is smaller is no shape that an estimate can tell. */
+const WIDEST = 1 / 64;
+/** Share of W by which a neighbour on the same surface of a rough map may miss. */
+const ROUGH_MISS = 0.03;
+/** Taps of a cubic B-spline. */
+const TAPS = [1 / 16, 1 / 4, 3 / 8, 1 / 4, 1 / 16] as const;
+
+/**
+ * Whether a fine map carries the picture's texture or noise, as estimates do: on a surface the slope goes on from pixel to pixel, noise turns it
+ * about. Looked at along rows and columns, away from jumps.
+ */
+export function isRough({ width, height, inverse }: DepthField): boolean {
+  const skip = Math.max(1, Math.floor(inverse.length / LOOKED_AT));
+  let [rough, looked] = [0, 0];
+  for (let i = 0; i < inverse.length; i += skip) {
+    const [x, y] = [i % width, Math.floor(i / width)];
+    if (x < 1 || y < 1 || x > width - 3 || y > height - 3) continue;
+    for (const step of [1, width]) {
+      const [a, b, c, d] = [inverse[i - step]!, inverse[i]!, inverse[i + step]!, inverse[i + 2 * step]!];
+      if (!(Math.min(a, b, c, d) > 0)) continue;
+      const slope = Math.abs(d - a) / 3 + Math.abs(c - b);
+      if (slope > STRAND * b || slope < 1e-6 * b) continue;
+      looked++;
+      if (Math.abs(a - 2 * b + c) + Math.abs(b - 2 * c + d) > ROUGH * slope) rough++;
+    }
+  }
+  return looked > 100 && rough > 0.5 * looked;
+}
+
+/**
+ * Inverse distances with roughness taken out of surfaces, not over their edges: edge-avoiding à-trous wavelets (Dammertz et al. 2010), row by
+ * row and column by column, with the weights of `fitted`.
+ */
+function smoothed(field: DepthField): DepthField {
+  const { width: w, height: h } = field;
+  let current = field.inverse;
+  for (let spacing = 1; spacing <= Math.max(1, WIDEST * w); spacing *= 2)
+    for (const [step, size] of [
+      [1, w],
+      [w, h],
+    ] as const) {
+      const next = new Float32Array(current.length);
+      for (let i = 0; i < current.length; i++) {
+        const here = current[i]!;
+        if (!(here > 0)) continue;
+        const at = step === 1 ? i % w : Math.floor(i / w);
+        const k = 1 / (ROUGH_MISS * here);
+        let [sum, weight] = [0, 0];
+        for (let t = -2; t <= 2; t++) {
+          const place = at + t * spacing;
+          if (place < 0 || place >= size) continue;
+          const value = current[i + t * spacing * step]!;
+          if (!(value > 0)) continue;
+          const miss = (value - here) * k;
+          const q = TAPS[t + 2]! / (1 + miss * miss) ** 2;
+          sum += q * value;
+          weight += q;
+        }
+        next[i] = sum / weight;
+      }
+      current = next;
+    }
+  return { ...field, inverse: current };
+}
+
 /**
  * Normals, three floats a pixel (x right, y down, z forward; unit length, facing the camera; zero for sky). Clean maps: slopes of inverse
- * distance from the side that goes on best. Coarse maps: plane fits that forgive half a step.
+ * distance from the side that goes on best. Coarse maps: plane fits that forgive half a step. Rough maps, such as estimates: slopes of what is
+ * left when the roughness is taken out.
  */
 export function normalsOf(field: DepthField): Float32Array {
   const step = coarseStep(field);
-  return step > 0 ? fitted(field, step) : oneSided(field);
+  if (step > 0) return fitted(field, step);
+  return oneSided(isRough(field) ? smoothed(field) : field);
 }

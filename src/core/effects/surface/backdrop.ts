@@ -131,7 +131,7 @@ export const backdrop = defineEffect({
   params,
   takesStill: true,
   needs: () => ['cut', 'distance'],
-  startOn: ({ subject }) => ({ beyond: Number((1.3 * subject).toPrecision(3)), stands: Number((4 * subject).toPrecision(2)) }),
+  startOn: ({ subject, behind }) => ({ beyond: behind, stands: Number(Math.max(4 * subject, 1.5 * behind).toPrecision(2)) }),
   picking: { param: 'beyond', by: 1.05, label: 'Pick where it begins in picture', prompt: 'Click the farthest thing that stays' },
   cuts: (p) => ({ from: 0, to: p.beyond, near: 0, far: 0, outside: false }),
   summary: (p) => `beyond ${formatMetres(p.beyond)}`,

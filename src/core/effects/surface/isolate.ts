@@ -63,7 +63,7 @@ export const isolate = defineEffect({
   help: 'Keeps what lies between two distances; dims, drains or clears the rest',
   params,
   needs: () => ['cut'],
-  startOn: ({ subject }) => ({ from: 0, to: Number((1.25 * subject).toPrecision(3)) }),
+  startOn: ({ behind }) => ({ from: 0, to: behind }),
   picking: { param: 'to', by: 1.05, label: 'Pick the far side in picture', prompt: 'Click the farthest thing that is kept' },
   cuts: (p) => ({ ...kept(p), outside: p.outside }),
   pair: { from: 'from', to: 'to', label: 'Pick near and far in picture', prompts: ['Click the near side of what is kept', 'Click its far side'] },

@@ -1,6 +1,7 @@
 import { current } from 'immer';
 import * as z from 'zod';
 import { create } from 'zustand';
+import { breakBeyond } from '../../../core/camera/breaks';
 import { rulerDistance, rulerOf } from '../../../core/depth/ruler';
 import { calibrationOf } from '../../../core/document/calibrationOf';
 import { newEffect, newId } from '../../../core/document/defaults';
@@ -29,8 +30,11 @@ export function groundOf(shot: Shot): EffectGround {
   };
   const { width, height } = shot.settings.framing;
   const { focalPx } = renderLens({ plate: shot.plate, settings: shot.settings, size: shot.settings.framing });
+  const subject = focusOf(shot.settings) ?? at(0.4);
+  const { relief } = useSession.getState();
   return {
-    subject: focusOf(shot.settings) ?? at(0.4),
+    subject,
+    behind: (relief && breakBeyond(relief, subject)) ?? Number((1.3 * subject).toPrecision(3)),
     near: at(0.05),
     middle: at(0.5),
     far: at(0.95),
@@ -45,7 +49,7 @@ export function freshEffect(kind: string, shot: Shot): EffectItem {
   const ground = groundOf(shot);
   const started = namedEffect(kind).startOn?.(ground) as EffectItem['values'] | undefined;
   // a reach that is switched on later lies about the subject
-  const reach: EffectItem['values'] = 'reachFrom' in item.values ? { reachFrom: 0, reachTo: Number((1.3 * ground.subject).toPrecision(3)) } : {};
+  const reach: EffectItem['values'] = 'reachFrom' in item.values ? { reachFrom: 0, reachTo: ground.behind } : {};
   return { ...item, values: { ...item.values, ...reach, ...started } };
 }
 
