@@ -101,6 +101,8 @@ test('every setting of the lens acts: blades, highlights, limits, strength', asy
     ['Blades', '5'],
     ['Turn', '20'],
     ['Rounding', '0'],
+    ['Cat’s eye', '80'],
+    ['Edge weight', '70'],
     ['Boost', '2'],
     ['Above', '50'],
     ['Strength', '60'],

@@ -65,8 +65,8 @@ export function outlineSpan(outline: Float64Array, t: number): readonly [number,
   return high > low ? [low, high] : null;
 }
 
-/** Left and right ends of the unit outline at every profile row; NaN where the row misses it. */
-interface Profile {
+/** Left and right ends of the unit outline at rows evenly spaced from −1 to 1; NaN where the row misses it. */
+export interface Profile {
   readonly left: Float64Array;
   readonly right: Float64Array;
 }
@@ -75,7 +75,7 @@ const profiles = new Map<string, Profile>();
 const PROFILES_KEPT = 16;
 
 /** One walk round the outline: every edge widens the rows that it crosses. Kept, because a slider of the focus keeps its aperture. */
-function profileOf(aperture: Aperture): Profile {
+export function profileOf(aperture: Aperture): Profile {
   const key = `${aperture.blades} ${aperture.rounding} ${aperture.turn} ${aperture.squeeze ?? 1}`;
   const kept = profiles.get(key);
   if (kept) return kept;

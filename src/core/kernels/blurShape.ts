@@ -1,4 +1,5 @@
 import { spanTable, type Aperture, type SpanTable } from './aperture';
+import { discLook, type DiscLook } from './discLook';
 
 /** Everything the blur needs to know besides the pixels. */
 export interface BlurShape {
@@ -8,6 +9,8 @@ export interface BlurShape {
   readonly maxRadius: number;
   /** signed radii at which one depth slice ends and the next begins, ascending */
   readonly sliceEdges: readonly number[];
+  /** null for a lens whose discs are alike all over the picture, and even */
+  readonly look: DiscLook | null;
 }
 
 /** Slice edges in signed radius: ±0.5, then steps of 1, 1.2, 1.44 … px. */
@@ -25,13 +28,22 @@ export function sliceEdges(lowest: number, highest: number): number[] {
   ];
 }
 
-/** Shape for signed radii within lowest … highest px (beyond focus positive). */
-export function blurShape(aperture: Aperture, lowest: number, highest: number): BlurShape {
+/**
+ * Shape for signed radii within lowest … highest px (beyond focus positive). `cat`: how much the barrel cuts discs off towards the border, 0..1;
+ * `weight`: −1 (light towards the middle of a disc) … 1 (towards its edge).
+ */
+export function blurShape(aperture: Aperture, lowest: number, highest: number, cat = 0, weight = 0): BlurShape {
   const maxRadius = Math.max(0.5, -lowest, highest);
   const turned = { ...aperture, turn: aperture.turn + Math.PI };
   const even = aperture.blades < 3 || aperture.blades % 2 === 0;
   const far = spanTable(aperture, maxRadius);
-  return { far, near: even ? far : spanTable(turned, maxRadius), maxRadius, sliceEdges: sliceEdges(lowest, highest) };
+  return {
+    far,
+    near: even ? far : spanTable(turned, maxRadius),
+    maxRadius,
+    sliceEdges: sliceEdges(lowest, highest),
+    look: cat > 0 || weight !== 0 ? discLook(aperture, cat, weight) : null,
+  };
 }
 
 /** Levels of the hidden plate's pyramid: its coarsest cell spans the reach of the lens. At least 3. */

@@ -138,6 +138,78 @@ describe('lens blur kernel', () => {
     expect(least).toBeGreaterThan(-1e-3);
   });
 
+  /** What becomes of a lamp: its light, where its middle lies, how far it spreads across and along, from its own place. */
+  const discOf = (x: number, y: number, radius: number, cat: number, weight = 0) => {
+    const out = blur(
+      pictureOf(
+        (u, v) => (u === x && v === y ? 1000 : 0),
+        () => radius,
+      ),
+      blurShape(disc, Math.min(0, radius), Math.max(0, radius), cat, weight),
+    );
+    let [sum, sx, sy, sxx, syy] = [0, 0, 0, 0, 0];
+    for (let v = 0; v < H; v++)
+      for (let u = 0; u < W; u++) {
+        const light = out[(v * W + u) * 4]! / 1000;
+        sum += light;
+        sx += light * (u - x);
+        sy += light * (v - y);
+        sxx += light * (u - x) ** 2;
+        syy += light * (v - y) ** 2;
+      }
+    return { sum, dx: sx / sum, dy: sy / sum, across: sxx / sum - (sx / sum) ** 2, along: syy / sum - (sy / sum) ** 2, out };
+  };
+
+  test('a cat’s eye: discs are whole in the middle, cut towards the border, upright beside it, and keep their light', () => {
+    const middle = discOf(60, 45, 8, 1);
+    expect(middle.across / middle.along).toBeCloseTo(1, 1);
+    const side = discOf(104, 45, 8, 1);
+    // two circles of radius 1, their middles d apart: the rest is 2(1 − d/2) wide and 2√(1 − d²/4) high, and lies d/2 off
+    const d = (1.2 * (104 + 0.5 - 60)) / (Math.hypot(W, H) / 2);
+    expect(side.dx / 8).toBeCloseTo(-d / 2, 1);
+    expect(side.dy).toBeCloseTo(0, 1);
+    expect(side.across / side.along).toBeLessThan(0.5);
+    // the discs of neighbours are moved closer together by up to 6 % a side, and share what there is
+    expect(Math.abs(side.sum - 1)).toBeLessThan(0.13);
+    // before the focus the other side is cut
+    expect(discOf(104, 45, -8, 1).dx / 8).toBeCloseTo(d / 2, 1);
+    // to the left it is the mirror image, but for pieces of a row being cut alike
+    const left = discOf(15, 45, 8, 1).dx / -side.dx;
+    expect(left).toBeGreaterThan(0.75);
+    expect(left).toBeLessThan(1.35);
+  });
+
+  test('edge weight: a disc is brighter at its rim, or in its middle, and keeps its light', () => {
+    const [even, rim, soft] = [0, 1, -1].map((w) => discOf(60, 45, 8, 0, w));
+    for (const d of [even!, rim!, soft!]) expect(Math.abs(d.sum - 1)).toBeLessThan(1e-4);
+    const at = (d: { out: Float32Array }, x: number): number => d.out[(45 * W + x) * 4]!;
+    expect(at(rim!, 67)).toBeGreaterThan(1.5 * at(even!, 67));
+    expect(at(rim!, 60)).toBeLessThan(0.3 * at(even!, 60));
+    expect(at(rim!, 60)).toBeGreaterThan(0);
+    expect(at(soft!, 60)).toBeGreaterThan(1.5 * at(even!, 60));
+    expect(at(soft!, 67)).toBeLessThan(0.6 * at(even!, 67));
+    // a disc's variance across is R²/4
+    expect(rim!.across).toBeGreaterThan(1.15 * even!.across);
+    expect(soft!.across).toBeLessThan(0.85 * even!.across);
+  });
+
+  test('a flat colour stays flat under cut and uneven discs', () => {
+    for (const [cat, weight] of [
+      [1, 0],
+      [0, 1],
+      [0.6, -0.8],
+    ] as const) {
+      const out = blur(
+        pictureOf(
+          () => 0.5,
+          (x) => 9 * Math.sin(x / 40),
+        ),
+        blurShape(disc, -9, 9, cat, weight),
+      );
+      expect(largest(out, (i) => (i % 4 === 0 ? Math.abs(out[i]! - 0.5) : 0))).toBeLessThan(1e-4);
+    }
+  });
+
   test('a flat colour stays flat on a slanted plane: slices leave no seams', () => {
     const out = blur(
       pictureOf(
@@ -185,8 +257,13 @@ describe('lens blur kernel', () => {
   test('the kernel does what its readable twin does', () => {
     const r = seededRandom(9);
     const picture = pictureOf(noise, (x, y) => (x > 30 && x < 60 && y > 20 ? -6 : 8 * Math.sin(x / 17) + r() * 0.2), 72, 56);
-    for (const aperture of [disc, five]) {
-      const shape = blurShape(aperture, -8.5, 8.5);
+    for (const shape of [
+      blurShape(disc, -8.5, 8.5),
+      blurShape(five, -8.5, 8.5),
+      blurShape(disc, -8.5, 8.5, 0.8),
+      blurShape(five, -8.5, 8.5, 0.6, 0.7),
+      blurShape(disc, -8.5, 8.5, 0, -1),
+    ]) {
       const out = blur(picture, shape);
       const twin = blurTwin(picture, shape);
       expect(largest(out, (i) => Math.abs(out[i]! - twin[i]!) / (1 + Math.abs(twin[i]!)))).toBeLessThan(2e-4);
@@ -195,16 +272,18 @@ describe('lens blur kernel', () => {
 
   test('bands put together are bit-identical to one piece', () => {
     const picture = pictureOf(noise, (x, y) => (x % 50 < 20 ? -5 : (7 * y) / H));
+    for (const shape of [blurShape(hexagon, -5, 7), blurShape(hexagon, -5, 7, 0.7, 0.4)]) {
+      const whole = blur(picture, shape);
+      const parts = new Float32Array(whole.length).fill(1);
+      for (const [a, b] of [
+        [0, 24],
+        [24, 58],
+        [58, H],
+      ] as const)
+        blurRows(picture, shape, a, b, parts);
+      expect(Buffer.compare(Buffer.from(parts.buffer), Buffer.from(whole.buffer))).toBe(0);
+    }
     const shape = blurShape(hexagon, -5, 7);
-    const whole = blur(picture, shape);
-    const parts = new Float32Array(whole.length).fill(1);
-    for (const [a, b] of [
-      [0, 24],
-      [24, 58],
-      [58, H],
-    ] as const)
-      blurRows(picture, shape, a, b, parts);
-    expect(Buffer.compare(Buffer.from(parts.buffer), Buffer.from(whole.buffer))).toBe(0);
     const { from, to } = sourceRows(shape, 4000, 2000, 2100);
     expect(from).toBeLessThan(2000 - 7);
     expect(to).toBeGreaterThan(2100 + 7);

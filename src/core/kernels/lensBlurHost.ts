@@ -1,5 +1,6 @@
 import { RADIUS_STEP } from './aperture';
 import { hiddenLevels, type BlurShape } from './blurShape';
+import { ANGLES, CUT_PX, DISTANCES } from './discLook';
 import { kernels, type Kernels } from './loader';
 
 /** RGB linear light and signed blur radius in px, interleaved (4 floats a pixel). */
@@ -32,7 +33,7 @@ export function blurRows(picture: RadiusPicture, shape: BlurShape, y0: number, y
   const { from, to } = sourceRows(shape, picture.height, y0, y1);
   const width = picture.width;
   const height = to - from;
-  const plan = layOut(k, width, height, shape);
+  const plan = layOut(k, width, height, shape, picture.height, from);
   k.floats(plan.image, width * height * 4).set(picture.data.subarray(from * width * 4, to * width * 4));
   k.run.hiddenPlate(plan.address);
   look?.(y0);
@@ -98,9 +99,9 @@ interface Layout {
   out: number;
 }
 
-/** Writes the span tables and the plan's words, in the order of assembly/plan.ts. */
-function layOut(k: Kernels, width: number, height: number, shape: BlurShape): Layout {
-  const { far, near, maxRadius, sliceEdges } = shape;
+/** Writes the span tables and the plan's words, in the order of assembly/plan.ts. The rows are those of a picture `whole` high, from `from` on. */
+function layOut(k: Kernels, width: number, height: number, shape: BlurShape, whole: number, from: number): Layout {
+  const { far, near, maxRadius, sliceEdges, look } = shape;
   const zeroStep = Math.ceil(maxRadius / RADIUS_STEP);
   const steps = 2 * zeroStep + 1;
   const slices = sliceEdges.length + 1;
@@ -139,6 +140,12 @@ function layOut(k: Kernels, width: number, height: number, shape: BlurShape): La
   const hiddenMask = k.take(blocks);
   const blockLow = k.take(blocks * 4);
   const levelTable = k.take(levels * 12);
+  const layers = look?.layers ?? [];
+  const layerTable = k.take(64);
+  const gains = k.take(ANGLES * DISTANCES * 4);
+  const pieces = Math.ceil(width / CUT_PX);
+  const cuts = k.take(look?.cut ? slots * pieces * 12 : 4);
+  const span = k.take(32);
   const levelWords: number[] = [];
   for (let l = 1, w = width, h = height; l <= levels; l++) {
     w = (w + 1) >> 1;
@@ -150,9 +157,14 @@ function layOut(k: Kernels, width: number, height: number, shape: BlurShape): La
     ...[width, height, slices, steps, zeroStep, maxRow, pad, slots, runCapacity, 0, image, hidden, out, sliceOf, lastRow, spanOf],
     ...[runs, colours, firstRun, hiddenRuns, hiddenColours, firstHiddenRun, reach, columns, rowInSlot, count, scratchRuns],
     ...[difference, differenceBytes, transmittance, accumulator, colourRowBytes, hiddenMask, blockLow, levels, levelTable, 1],
+    ...[layers.length, layerTable, 0, 0, 0, gains, cuts, pieces, span],
   ];
   k.ints(address, words.length).set(words);
   k.floats(address + 36, 1)[0] = 1 / RADIUS_STEP;
+  const cutAt = address + (words.length - 7) * 4;
+  k.floats(cutAt, 3).set([((look?.cut ?? 0) * 2) / Math.hypot(width, whole), width / 2, whole / 2 - from]);
+  k.floats(layerTable, layers.length * 2).set(layers.flat());
+  if (look) k.floats(gains, look.gains.length).set(look.gains);
   k.ints(levelTable, levelWords.length).set(levelWords);
   for (let s = 0; s < steps; s++) {
     const rho = (s - zeroStep) * RADIUS_STEP;

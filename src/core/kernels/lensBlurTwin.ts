@@ -1,6 +1,9 @@
 import { RADIUS_STEP, type SpanTable } from './aperture';
 import { hiddenLevels, type BlurShape } from './blurShape';
+import { cutAt, cutSpan, type DiscLook } from './discLook';
 import type { RadiusPicture } from './lensBlurHost';
+
+const EVEN: Pick<DiscLook, 'layers'> = { layers: [[1, 1]] };
 
 /**
  * The lens blur written to be read: the same steps as the WASM kernel, one pixel at a time. The tests compare the two.
@@ -28,19 +31,29 @@ export function blurTwin(picture: RadiusPicture, shape: BlurShape): Float32Array
       const row = Math.min(height - 1, Math.max(0, sourceY));
       const add = (x: number, source: Float32Array, i: number, step: number, clampLight: boolean): void => {
         const table: SpanTable = step < 0 ? shape.near : shape.far;
-        const q = Math.abs(step);
-        if (Math.abs(dy) > table.lastRow[q]!) return;
-        const e = table.offset[q]! + table.lastRow[q]! + dy;
         const d = difference[sliceOf(step)]!;
-        for (let c = 0; c < 4; c++) {
-          const light = c === 3 ? 1 : clampLight ? Math.min(1, source[i + c]!) : source[i + c]!;
-          const v = light * table.weight[e]!;
-          const l = (x + pad + table.left[e]!) * 4 + c;
-          const r = (x + pad + table.right[e]!) * 4 + c;
-          d[l]! += v * (1 - table.leftFraction[e]!);
-          d[l + 4]! += v * table.leftFraction[e]!;
-          d[r]! -= v * (1 - table.rightFraction[e]!);
-          d[r + 4]! -= v * table.rightFraction[e]!;
+        const { look } = shape;
+        const inside = Math.max(0, Math.min(width - 1, x));
+        const cut = look && look.cut > 0 ? cutAt(look, inside, row, width, height, step < 0) : null;
+        for (const [scale, share] of (look ?? EVEN).layers) {
+          const q = Math.round(Math.abs(step) * scale);
+          if (Math.abs(dy) > table.lastRow[q]!) continue;
+          const e = table.offset[q]! + table.lastRow[q]! + dy;
+          const span = cutSpan(table, e, q, dy, cut);
+          if (!span) continue;
+          const [left, right] = span.map(Math.floor) as [number, number];
+          const [l1, r1] = [span[0] - left, span[1] - right];
+          const weight = table.weight[e]! * share * (cut?.gain ?? 1);
+          for (let c = 0; c < 4; c++) {
+            const light = c === 3 ? 1 : clampLight ? Math.min(1, source[i + c]!) : source[i + c]!;
+            const v = light * weight;
+            const l = (x + pad + left) * 4 + c;
+            const r = (x + pad + right) * 4 + c;
+            d[l]! += v * (1 - l1);
+            d[l + 4]! += v * l1;
+            d[r]! -= v * (1 - r1);
+            d[r + 4]! -= v * r1;
+          }
         }
       };
       const outside = row !== sourceY;

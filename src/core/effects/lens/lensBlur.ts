@@ -98,6 +98,22 @@ const params = {
   rounding: percent({ section: 'Aperture shape', label: 'Rounding', min: 0, max: 100, default: 20 }),
   turn: degrees({ section: 'Aperture shape', label: 'Turn', min: -180, max: 180, decimals: 0, default: 0 }),
   squeeze: percent({ section: 'Aperture shape', label: 'Squeeze', min: 0, max: 70, default: 0, help: 'Makes the opening narrower than it is high' }),
+  cat: percent({
+    section: 'Aperture shape',
+    label: 'Cat’s eye',
+    min: 0,
+    max: 100,
+    default: 0,
+    help: 'Towards the border the barrel cuts discs to the shape of a cat’s eye',
+  }),
+  weight: percent({
+    section: 'Aperture shape',
+    label: 'Edge weight',
+    min: -100,
+    max: 100,
+    default: 0,
+    help: 'Light gathers at the edge of discs, or in their middle where negative',
+  }),
   threshold: percent({
     section: 'Highlights',
     label: 'Above',
@@ -187,6 +203,8 @@ async function apply({ picture, distance: measured, params: p, lens, pxScale, ru
       { blades: p.blades, rounding: p.rounding / 100, turn: (p.turn * Math.PI) / 180, squeeze: 1 - p.squeeze / 100 },
       lowest,
       highest,
+      p.cat / 100,
+      p.weight / 100,
     );
     await partOf(run, 0, opaque ? 1 : 0.5).rows(blurKernel, height, { picture: source, shape }, out.data);
     if (opaque) return out;

@@ -45,4 +45,17 @@ export class BlurPlan {
   levels: i32;
   levelTable: usize;
   useHidden: i32;
+  /** discs laid over each other (0: even ones): scale and share of each (see discLook.ts) */
+  layers: i32;
+  layerTable: usize;
+  /** how far off the circle lies that cuts discs, for each px from the picture's middle; 0 where none does */
+  cutPerPx: f32;
+  cutX: f32;
+  cutY: f32;
+  gains: usize;
+  /** per source row held and piece of it: how its discs are cut */
+  cuts: usize;
+  pieces: i32;
+  /** a span on its way */
+  span: usize;
 }
