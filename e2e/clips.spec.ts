@@ -35,6 +35,29 @@ const frames = async (count: number) =>
     })),
   );
 
+/** Frames beside their depth. */
+const pairs = async (count: number) =>
+  Promise.all(
+    (await frames(count)).map(async ({ name, mimeType, buffer }, k) => {
+      const grey = Buffer.alloc(W * H * 3, 40);
+      for (let y = 61; y < 160; y++) grey.fill(220, (y * W + 20 + 16 * k) * 3, (y * W + 80 + 16 * k) * 3);
+      const depth = await sharp(grey, { raw: { width: W, height: H, channels: 3 } })
+        .png()
+        .toBuffer();
+      return {
+        name: name.replace('walk', 'pair'),
+        mimeType,
+        buffer: await sharp({ create: { width: 2 * W, height: H, channels: 3, background: 'black' } })
+          .composite([
+            { input: buffer, left: 0, top: 0 },
+            { input: depth, left: W, top: 0 },
+          ])
+          .png()
+          .toBuffer(),
+      };
+    }),
+  );
+
 const time = (page: Page) => page.getByTestId('time');
 const goTo = async (page: Page, frame: number): Promise<void> => {
   await page.getByRole('slider', { name: 'Playhead' }).focus();
@@ -155,6 +178,28 @@ test('the demo’s clip of maps is matched, read at each frame, and moved; what 
   await pictureReady(page);
   await expect.poll(async () => Math.abs((await right()).mean - empty.mean)).toBeLessThan(6);
   await expect(viewer(page)).toHaveAttribute('aria-busy', 'false');
+
+  // frames that are a picture and its depth are taken apart, and put together again
+  await page.getByRole('link', { name: 'Ombrage, all shots' }).click();
+  await page.getByTestId('bring-in').setInputFiles(await pairs(8));
+  await expect(page).toHaveURL(/\/shot\?/);
+  await expect(page.getByText('is two pictures: left half colour, right half depth')).toBeVisible();
+  await pictureReady(page);
+  await chapter(page, 'Plate').click();
+  await expect(page.getByText(`${W}×${H} px`).first()).toBeVisible();
+  await chapter(page, 'Depth').click();
+  await expect(page.getByRole('list', { name: 'Depth layers' }).getByText('Depth, right half')).toBeVisible();
+  await page.getByRole('group', { name: 'View', exact: true }).getByRole('button', { name: 'Depth' }).click();
+  await page.getByRole('button', { name: 'Grey', exact: true }).click();
+  await pictureReady(page);
+  // the square stands before its ground
+  const [square, ground] = await halves(page);
+  expect(square).toBeGreaterThan(ground + 40);
+  await chapter(page, 'Plate').click();
+  await page.getByRole('combobox', { name: 'Frames hold' }).click();
+  await page.getByRole('option', { name: 'One picture' }).click();
+  await expect(page.getByText(`${2 * W}×${H} px`).first()).toBeVisible();
+  await pictureReady(page);
 
   await page.getByRole('link', { name: 'Ombrage, all shots' }).click();
   for (const [name, buffer, text] of [

@@ -17,6 +17,7 @@ import { steadyClip } from '../src/engine/clipDepth';
 import { followRegion, type RegionSpec } from '../src/engine/followRegion';
 import { bringing, FrameMissing } from '../src/engine/frameMissing';
 import { mapAsNearness } from '../src/formats/mapFile';
+import { pictureIn } from '../src/media/halves';
 import { mapIn, openNodeClip, type NodeClip } from './clips';
 import { depthOfClip, memoryStore } from './clipVerbs';
 import { heldFor, type Media } from './loaders';
@@ -54,6 +55,10 @@ export async function openClipShot(shot: Shot, media: Media, span: { readonly fr
   );
   const folder = mkdtempSync(join(tmpdir(), 'ombrage-'));
   const clips = new Map<string, Promise<NodeClip>>();
+  const pictureOf = async (ref: StillFile): Promise<NodeClip> => {
+    const clip = await clipOf(ref);
+    return ref.clip?.half ? { ...clip, frame: async (index) => pictureIn(await clip.frame(index), ref) } : clip;
+  };
   const clipOf = (ref: StillFile): Promise<NodeClip> => {
     let clip = clips.get(ref.sha256);
     if (!clip) {
@@ -80,7 +85,7 @@ export async function openClipShot(shot: Shot, media: Media, span: { readonly fr
   const bring = async (need: Need): Promise<void> => {
     switch (need.is) {
       case 'raster':
-        keep(rasters, needKey(need), await (await clipOf(need.ref)).frame(need.frame));
+        keep(rasters, needKey(need), await (await pictureOf(need.ref)).frame(need.frame));
         return;
       case 'map':
         keep(planes, needKey(need), (need.steady && (await store.keptFrame(need.steady.series, need.steady.at))) || (await mapAt(need)));
@@ -91,7 +96,7 @@ export async function openClipShot(shot: Shot, media: Media, span: { readonly fr
       case 'estimate': {
         const kept = await store.keptFrame(depthSeries(need), need.frame);
         loadNetwork();
-        keep(planes, needKey(need), kept ?? estimateDepth(await (await clipOf(need.of)).frame(need.frame), need.quality));
+        keep(planes, needKey(need), kept ?? estimateDepth(await (await pictureOf(need.of)).frame(need.frame), need.quality));
       }
     }
   };
@@ -99,11 +104,11 @@ export async function openClipShot(shot: Shot, media: Media, span: { readonly fr
     const at = (frame: number): number => frameAt(shot.plate, { frame, fps: shot.settings.time.fps });
     for (const layer of seen.settings.layers) {
       const region = regionSpec(shot, layer, at(span.from), Math.max(at(span.from), at(span.to)));
-      if (region) await followRegion(region, await clipOf(shot.plate), store, () => undefined);
+      if (region) await followRegion(region, await pictureOf(shot.plate), store, () => undefined);
       const whole = clipDepthSpec(shot.plate, layer);
       if (!whole || whole.steady === 0 || span.to === span.from) continue;
       const spec = { ...whole, from: at(span.from), to: Math.max(at(span.from), at(span.to)) };
-      const clip = await clipOf(shot.plate);
+      const clip = await pictureOf(shot.plate);
       const full = await depthOfClip(clip, spec, store, (text) => void process.stderr.write(`${text}\n`));
       await steadyClip(full, { clip, mapAt }, store, () => undefined);
     }

@@ -8,7 +8,8 @@ import { OmbrageError } from '../src/core/error';
 import type { Raster } from '../src/core/raster/picture';
 import { USUAL_FPS } from '../src/core/values/moment';
 import { inspectStill } from '../src/formats/inspect';
-import { mapOfRaster, readMapFile, type MapFile } from '../src/formats/mapFile';
+import { readMapFile, type MapFile } from '../src/formats/mapFile';
+import { halfNamed, mapOfFrame } from '../src/media/halves';
 import { clipKind, HEAD_BYTES } from '../src/media/clipKind';
 import { rateOf, shownTimes } from '../src/media/frameTimes';
 import { findSequence } from '../src/media/sequenceNames';
@@ -104,10 +105,11 @@ async function decodeFrame(bytes: Uint8Array, name: string): Promise<{ raster: R
 
 /** A frame of a clip as a map: from a file of its own where it has one, or from its pixels. */
 export async function mapIn(clip: Pick<NodeClip, 'frame' | 'file'>, frame: number, channel: string | null): Promise<MapFile> {
-  const file = await clip.file?.(frame);
+  // a file is a map of its own, a half of one is not
+  const file = halfNamed(channel) ? null : await clip.file?.(frame);
   return file
     ? readMapFile(file.bytes, file.name, channel, (bytes, name) => decodeStill(bytes, name, false))
-    : mapOfRaster(await clip.frame(frame), channel);
+    : mapOfFrame(await clip.frame(frame), channel);
 }
 
 async function openAnimation(path: string): Promise<NodeClip> {

@@ -22,6 +22,10 @@ export interface Numbered {
   readonly digits: number;
 }
 
+/** Parts of frames that hold two pictures, side by side or one over the other. */
+export const halves = ['left', 'right', 'upper', 'lower'] as const;
+export type Half = (typeof halves)[number];
+
 /** How long a clip is, how fast it runs, and what comes after its end. */
 export interface ClipTime {
   readonly frames: number;
@@ -33,6 +37,8 @@ export interface ClipTime {
   readonly numbered?: Numbered | undefined;
   /** its frames are shown for different times, of which `fps` is the mean */
   readonly uneven?: boolean | undefined;
+  /** the half of its frames that is the picture, where the other holds something else; sizes are those of the half */
+  readonly half?: Half | undefined;
   /** frames that somebody said begin a scene, or begin none, whatever is found */
   readonly cuts?: { readonly added: readonly number[]; readonly removed: readonly number[] } | undefined;
 }
@@ -87,6 +93,9 @@ export type Need = RasterNeed | MapNeed | EstimateNeed | KeptNeed;
 /** What gives a plane of raw nearness. */
 export type PlaneNeed = MapNeed | EstimateNeed | KeptNeed;
 
+/** What tells a picture from all others: its file, and which half of its frames it is. */
+export const addressOfFile = ({ sha256, clip }: Pick<StillFile, 'sha256' | 'clip'>): string => (clip?.half ? `${sha256}:${clip.half}` : sha256);
+
 const frameOf = ({ frame }: { readonly frame: number }): string => (frame === 0 ? '' : `@${frame}`);
 
 /** What was said about the scenes of a clip, where anything was: maps are carried up to its cuts. */
@@ -95,7 +104,7 @@ export const cutsName = ({ clip }: Pick<StillFile, 'clip'>): string =>
 
 /** Of what all frames of a clip's estimate are, however many: how its depth was found, and made steady. */
 export const depthSeries = ({ of, quality, steady, parallax }: Omit<EstimateNeed, 'frame' | 'is'>): string =>
-  estimateKey(of.sha256, quality) + (steady ? `:steady ${steady}${parallax ? ' by parallax' : ''}${cutsName(of)}` : '');
+  estimateKey(addressOfFile(of), quality) + (steady ? `:steady ${steady}${parallax ? ' by parallax' : ''}${cutsName(of)}` : '');
 
 /** Ways in which the depth of a clip's frame may have been found, the best first: made steady, as estimated, as a draft. */
 export function waysOf(need: EstimateNeed): readonly EstimateNeed[] {
@@ -107,7 +116,7 @@ export function waysOf(need: EstimateNeed): readonly EstimateNeed[] {
 export function needKey(need: Need): string {
   switch (need.is) {
     case 'raster':
-      return `${need.ref.sha256}${frameOf(need)}${need.light ? ':light' : ''}`;
+      return `${addressOfFile(need.ref)}${frameOf(need)}${need.light ? ':light' : ''}`;
     case 'map':
       return `map:${need.ref.sha256}${frameOf(need)}:${need.channel ?? ''}:${need.reading}${need.steady ? `:${need.steady.series}@${need.steady.at}` : ''}`;
     case 'estimate':

@@ -1,4 +1,4 @@
-import { stillNeed, type StillFile } from '../core/need';
+import { addressOfFile, stillNeed, type StillFile } from '../core/need';
 import type { Plane } from '../core/raster/picture';
 import { engine, type Job } from './engine';
 
@@ -12,15 +12,15 @@ export function estimateAhead(plate: StillFile): Promise<unknown> {
   // its failing is told where it is waited for
   job.done.catch(() => undefined);
   begun.clear();
-  begun.set(plate.sha256, { job, listener });
+  begun.set(addressOfFile(plate), { job, listener });
   return job.done;
 }
 
 /** The draft that was begun for a plate, handed over once; null where none was. */
-export function takeAhead(sha256: string, report: (share: number) => void): Job<Plane> | null {
-  const found = begun.get(sha256);
+export function takeAhead(address: string, report: (share: number) => void): Job<Plane> | null {
+  const found = begun.get(address);
   if (!found) return null;
-  begun.delete(sha256);
+  begun.delete(address);
   found.listener.report = report;
   return found.job;
 }

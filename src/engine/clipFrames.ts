@@ -1,9 +1,20 @@
 import { OmbrageError } from '../core/error';
-import { depthSeries, needKey, waysOf, type EstimateNeed, type MapNeed, type Need, type PlaneNeed, type RasterNeed } from '../core/need';
+import {
+  depthSeries,
+  needKey,
+  waysOf,
+  type EstimateNeed,
+  type MapNeed,
+  type Need,
+  type PlaneNeed,
+  type RasterNeed,
+  type StillFile,
+} from '../core/need';
 import type { Plane, Raster } from '../core/raster/picture';
 import { inspectStill } from '../formats/inspect';
-import { mapAsNearness, mapOfRaster, readMapFile, type MapFile } from '../formats/mapFile';
+import { mapAsNearness, readMapFile, type MapFile } from '../formats/mapFile';
 import type { ClipReader } from '../media/clip';
+import { halfNamed, halved, mapOfFrame } from '../media/halves';
 import type { HeldFile } from './holdings';
 import type { DecodePicture } from '../media/pictureSequence';
 import { decodeFile, decodeRaster } from './decode';
@@ -68,6 +79,9 @@ export function readerOf(sha256: string): Promise<ClipReader> {
   return reader;
 }
 
+/** The opened clip of a file, or of the half of it that is a picture. Throws OmbrageError. */
+export const clipOf = async ({ sha256, clip }: StillFile): Promise<ClipReader> => halved(await readerOf(sha256), clip?.half);
+
 const proxies = new Map<string, Promise<ClipReader | null>>();
 
 /** The proxy of a clip, opened; null where there is none. */
@@ -99,7 +113,7 @@ async function bring(need: Need): Promise<void> {
   switch (need.is) {
     case 'raster': {
       const reader = (need.light && (await proxyOf(need.ref.sha256))) || (await readerOf(need.ref.sha256));
-      keepRaster(needKey(need), await reader.frame(need.frame));
+      keepRaster(needKey(need), await halved(reader, need.ref.clip?.half).frame(need.frame));
       return;
     }
     case 'estimate':
@@ -158,8 +172,9 @@ export async function clipMap(need: MapNeed): Promise<Plane> {
 
 /** A frame of a clip as a map: from a file of its own where it has one, or from its pixels. */
 export async function mapIn(clip: Pick<ClipReader, 'frame' | 'file'>, frame: number, channel: string | null): Promise<MapFile> {
-  const file = await clip.file?.(frame);
-  return file ? readMapFile(file.bytes, file.name, channel, decodeRaster) : mapOfRaster(await clip.frame(frame), channel);
+  // a file is a map of its own, a half of one is not
+  const file = halfNamed(channel) ? null : await clip.file?.(frame);
+  return file ? readMapFile(file.bytes, file.name, channel, decodeRaster) : mapOfFrame(await clip.frame(frame), channel);
 }
 
 /** One picture of a sequence. */

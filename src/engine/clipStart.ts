@@ -5,6 +5,7 @@ import { mapAsNearness } from '../formats/mapFile';
 import { proposeMap } from '../formats/proposal';
 import type { Plane, Size } from '../core/raster/picture';
 import type { DecodedStill, ReadMap } from './protocol';
+import { splitOf } from '../media/halves';
 import { decodePicture, mapIn } from './clipFrames';
 import { share } from './decode';
 import { openClip } from './openClip';
@@ -22,6 +23,8 @@ export async function decodeClipStart(file: Blob, name: string, whole: boolean):
   const clip = await openClip(file, name, decodePicture);
   try {
     const { format, width, height, bits, alpha, frames, fps, rotation, sound, codec, remarks, numbered, uneven, plate = true } = clip.facts;
+    const raster = await clip.frame(0);
+    const split = splitOf(raster);
     const facts: StillFacts = {
       format,
       width,
@@ -32,10 +35,10 @@ export async function decodeClipStart(file: Blob, name: string, whole: boolean):
       plate,
       hfovDegrees: null,
       depthInside: alpha ? 'possibly, in its alpha channel' : null,
-      clip: { frames, fps, rotation, sound, codec, remarks, numbered, uneven },
+      clip: { frames, fps, rotation, sound, codec, remarks, numbered, uneven, ...(split && { split }) },
     };
     checkPlate(facts, name);
-    return { facts, raster: share(await clip.frame(0)), sha256: whole ? await hashOf(file) : '' };
+    return { facts, raster: share(raster), sha256: whole ? await hashOf(file) : '' };
   } finally {
     clip.close();
   }

@@ -8,7 +8,7 @@ import type { Size } from '../core/raster/picture';
 import { sampleRaster, stretch } from '../core/raster/resample';
 import { Stopped } from '../core/run';
 import type { Flickers } from './clipDepth';
-import { clipMap, readerOf, withFrames } from './clipFrames';
+import { clipMap, clipOf, readerOf, withFrames } from './clipFrames';
 import type { FollowedPoint } from './followPoint';
 import type { RegionSpec } from './followRegion';
 import { inputsFor, known, plateAt } from './holding';
@@ -36,7 +36,7 @@ const unlessStopped = async <T>(work: () => Promise<T>): Promise<T | null> => {
 /** The frames of a clip that begin a new scene; null where it was stopped. */
 export async function clipCuts(of: StillFile, span: Span, id: number, words: Int32Array, report: Report): Promise<readonly number[] | null> {
   const { cutsOf } = await import('./clipDepth');
-  const clip = await readerOf(of.sha256);
+  const clip = await clipOf(of);
   return unlessStopped(() => cutsOf(clip, span, lookFor(id, words, report)));
 }
 
@@ -44,7 +44,7 @@ export async function clipCuts(of: StillFile, span: Span, id: number, words: Int
 export async function steadyWhole(spec: ClipDepthSpec, id: number, words: Int32Array, report: Report): Promise<Flickers | null> {
   const { steadyClip } = await import('./clipDepth');
   const store = await import('../media/clipStore');
-  const footage = { clip: await readerOf(spec.of.sha256), mapAt: clipMap };
+  const footage = { clip: await clipOf(spec.of), mapAt: clipMap };
   try {
     return await unlessStopped(() => steadyClip(spec, footage, store, lookFor(id, words, report)));
   } finally {
@@ -65,7 +65,7 @@ export async function followedPoint(
   const { followPoint } = await import('./followPoint');
   const newest = new Newest(words);
   const inputs = inputsFor(given, { quick: true, alone: true, progress: () => newest.is(id), id, newest });
-  const clip = await readerOf(shot.plate.sha256);
+  const clip = await clipOf(shot.plate);
   return unlessStopped(() => followPoint(known(shot), clip, inputs, start, span, lookFor(id, words, report)));
 }
 
@@ -73,7 +73,7 @@ export async function followedPoint(
 export async function followedRegion(spec: RegionSpec, id: number, words: Int32Array, report: Report): Promise<readonly number[] | null> {
   const { followRegion } = await import('./followRegion');
   const store = await import('../media/clipStore');
-  const clip = await readerOf(spec.of.sha256);
+  const clip = await clipOf(spec.of);
   try {
     return await unlessStopped(() => followRegion(spec, clip, store, lookFor(id, words, report)));
   } finally {

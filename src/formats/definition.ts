@@ -1,4 +1,4 @@
-import type { MapReading, Numbered } from '../core/need';
+import type { Half, MapReading, Numbered } from '../core/need';
 import type { Picture, Plane, Raster } from '../core/raster/picture';
 
 /** What a file turns out to be, read from its header alone. */
@@ -30,6 +30,8 @@ export interface ClipFound {
   readonly remarks: readonly string[];
   readonly numbered?: Numbered | undefined;
   readonly uneven?: boolean | undefined;
+  /** its frames are a picture and its depth */
+  readonly split?: { readonly picture: Half; readonly depth: Half };
 }
 
 /** A map as a file stores it, before it is read as depth: whole numbers as shares of full scale, floats as they are. */

@@ -3,6 +3,7 @@ import { newId } from '../core/document/defaults';
 import { parseProject, readProject } from '../core/document/migrate';
 import { estimateKey, qualities } from '../core/estimate/key';
 import type { Project } from '../core/document/schema';
+import { addressOfFile } from '../core/need';
 import { mediaOf } from '../formats/projectMedia';
 import type { Database, ProjectRow } from './database';
 
@@ -155,7 +156,7 @@ export async function tidy(db: Database, now = Date.now()): Promise<void> {
         for (const ref of mediaOf(project)) media.add(ref.sha256);
         for (const { id, plate } of project.shots) {
           thumbs.add(id);
-          for (const quality of qualities) maps.add(estimateKey(plate.sha256, quality));
+          for (const quality of qualities) maps.add(estimateKey(addressOfFile(plate), quality));
         }
       } catch {
         // what an unreadable project refers to is unknown: keep everything

@@ -3,7 +3,7 @@ import { blends } from '../depth/blend';
 import { stereoForms } from '../camera/stereoForms';
 import { drivesSchema } from '../values/drive';
 import { anyNumber } from '../values/anyNumber';
-import { beyonds } from '../need';
+import { beyonds, halves } from '../need';
 import { OUTPUT_LIMIT, TIME_LIMIT } from './limits';
 
 /** Field of view where the picture does not tell, degrees: a 35 mm-equivalent focal length of 35 mm. */
@@ -32,6 +32,7 @@ export const mediaRefSchema = z.object({
       sound: z.boolean().optional(),
       numbered: z.object({ stem: z.string().max(100), first: z.number().int().min(0), digits: z.number().int().min(1).max(20) }).optional(),
       uneven: z.boolean().optional(),
+      half: z.enum(halves).optional(),
       beyond: z.enum(beyonds).optional(),
       cuts: z.object({ added: z.array(z.number().int().min(0)), removed: z.array(z.number().int().min(0)) }).optional(),
     })

@@ -1,5 +1,5 @@
 import type { Quality } from '../../core/estimate/key';
-import { needKey, waysOf, type EstimateNeed } from '../../core/need';
+import { addressOfFile, needKey, waysOf, type EstimateNeed } from '../../core/need';
 import { takeAhead } from '../ahead';
 import type { Loader, Loading, Work } from './definition';
 
@@ -43,7 +43,7 @@ const workOf = (quality: Quality): Work => ({
 export async function runEstimate(need: EstimateNeed, { engine, sources, wanted, hold, given, without, watch }: Loading): Promise<boolean> {
   const { of, quality } = need;
   const plane = await watch(workOf(quality), (report) => {
-    const ahead = quality === 'draft' && need.frame === 0 ? takeAhead(of.sha256, report) : null;
+    const ahead = quality === 'draft' && need.frame === 0 ? takeAhead(addressOfFile(of), report) : null;
     return ahead ?? engine.estimate({ is: 'raster', ref: of, frame: need.frame }, quality, report);
   });
   if (!wanted()) return false;

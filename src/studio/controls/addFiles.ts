@@ -1,16 +1,18 @@
 import { OmbrageError } from '../../core/error';
 import { newLayer, newProject, newShot, storedFar } from '../../core/document/defaults';
 import type { Shot } from '../../core/document/schema';
+import { addressOfFile } from '../../core/need';
 import { estimateAhead } from '../../engine/ahead';
 import { engine } from '../../engine/engine';
 import type { ReadMap } from '../../engine/protocol';
 import type { StillFacts } from '../../formats/definition';
 import { foundIn } from '../../formats/foundMap';
+import { halfOf } from '../../media/halves';
 import { isProjectFile } from './projectFiles';
 import { database } from '../../store/database';
 import { importProject } from '../../store/files';
 import { checkRoom, putMedia } from '../../store/media';
-import { takeClip } from './clipShot';
+import { splitClip, takeClip } from './clipShot';
 import { withSequences } from './sequences';
 import { notify, notifyError } from './noticeStore';
 import { addProject, loadProject, saveProject } from '../../store/projects';
@@ -74,7 +76,9 @@ async function shotOfFile(file: File, files: number): Promise<Shot> {
   const shot = newShot({ sha256, name: file.name, width: facts.width, height: facts.height, bits: facts.bits, hfovFromFile: facts.hfovDegrees });
   shot.fresh = true;
   if (facts.clip) takeClip(shot, facts.clip, file);
-  const carried = await carriedDepth(file, facts);
+  const split = facts.clip?.split;
+  if (split) await splitClip(shot, split, file);
+  const carried = split ? null : await carriedDepth(file, facts);
   if (carried) {
     const { clip } = shot.plate;
     const layer = newLayer('imported', { sha256, name: file.name, width: carried.facts.width, height: carried.facts.height, ...(clip && { clip }) });
@@ -86,14 +90,14 @@ async function shotOfFile(file: File, files: number): Promise<Shot> {
   }
   if (facts.colour.includes('alpha')) shot.plate.opaque = carried?.facts.channel === 'alpha';
   engine()
-    .hold('raster', sha256, { ...raster, opaque: shot.plate.opaque === true })
+    .hold('raster', addressOfFile(shot.plate), { ...(split ? halfOf(raster, split.picture) : raster), opaque: shot.plate.opaque === true })
     .catch(notifyError);
   const draft = files === 1 ? estimateAhead(shot.plate) : null;
   if (facts.colour === 'CMYK')
     notify({ kind: 'note', text: `${file.name} is a CMYK picture.`, hint: 'Its colours were turned to sRGB; check them.' });
   // the shelf shows the plate itself until the shot has been looked at; what is waited for comes first
   Promise.allSettled([draft])
-    .then(() => engine().plateThumbnail(sha256, 640))
+    .then(() => engine().plateThumbnail(addressOfFile(shot.plate), 640))
     .then((blob) => db.thumbs.put({ shot: shot.id, blob }))
     .catch(() => undefined);
   return shot;

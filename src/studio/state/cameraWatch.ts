@@ -32,8 +32,8 @@ export class CameraWatch {
   }
 
   private survey(shot: Shot): void {
-    const { chapter, wobble: wobbles, follow } = useView.getState();
-    if (chapter !== 'camera' && chapter !== 'effects' && !wobbles && !follow && !hasCamera(shot.settings)) return;
+    const { chapter, adding, wobble: wobbles, follow } = useView.getState();
+    if (chapter !== 'camera' && !adding && !wobbles && !follow && !hasCamera(shot.settings)) return;
     const { framing, hfovDegrees, layers, cleanup, calibration, drives } = shot.settings;
     const { given } = useSession.getState();
     const key = contentKey(shot.plate.sha256, framing, hfovDegrees, layers, cleanup, calibration, drives, given);

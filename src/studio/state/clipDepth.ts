@@ -1,18 +1,26 @@
 import type { Shot } from '../../core/document/schema';
-import { frameAt } from '../../core/need';
+import { addressOfFile, frameAt } from '../../core/need';
+import type { Raster } from '../../core/raster/picture';
 import { clipDepthSpec } from '../../core/shot/clipLayer';
 import { seenLayers } from '../../core/shot/needs';
 import { engine } from '../../engine/engine';
 import { cutsSeries, cutsWith, estimatedFrames, estimatesOf, seriesOf, type ClipDepthSpec } from '../../core/motion/clipSpec';
 import { forgetFrames, keepFrame, keepReport, keptFrames, keptReport, type DepthReport } from '../../media/clipStore';
+import { pictureIn } from '../../media/halves';
 import type { Database } from '../../store/database';
 import { getMedia } from '../../store/media';
 import { notifyError } from '../controls/noticeStore';
 import { clipJob, type ClipWork } from './clipJob';
 import { useSession } from './sessionStore';
 
-/** Gives the workers the file of a plate that is a clip: they read its frames by themselves. */
-export async function holdClip(db: Database, { clip, sha256, name }: Shot['plate']): Promise<void> {
+/** Gives the workers a plate: its pixels, where they were decoded, and the file of one that is a clip, whose frames they read by themselves. */
+export async function holdPlate(db: Database, plate: Shot['plate'], decoded: Raster | null): Promise<void> {
+  const { clip, sha256, name } = plate;
+  // messages keep their order: whatever is asked of a worker from here on finds the plate there
+  if (decoded)
+    engine()
+      .hold('raster', addressOfFile(plate), { ...pictureIn(decoded, plate), opaque: plate.opaque === true })
+      .catch(notifyError);
   if (!clip || engine().holds('clip', sha256)) return;
   const blob = await getMedia(db, { sha256, name });
   engine().hold('clip', sha256, { blob, name }).catch(notifyError);

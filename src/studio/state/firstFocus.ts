@@ -2,7 +2,7 @@ import { distanceOf, nearnessOf } from '../../core/depth/calibrate';
 import { calibrationOf } from '../../core/document/defaults';
 import type { EffectItem, Shot } from '../../core/document/schema';
 import { apertureFor, lensBlur } from '../../core/effects/lens/lensBlur';
-import { needKey } from '../../core/need';
+import { addressOfFile, needKey } from '../../core/need';
 import { renderLens } from '../../core/shot/frame';
 import { layerMapNeed } from '../../core/shot/needs';
 import { formatMetres } from '../../core/values/params';
@@ -65,7 +65,7 @@ export class FirstFocus {
   }
 
   private async lookForFace(shot: Shot, key: string, far: number, open: () => boolean): Promise<void> {
-    const job = engine().findFace(shot.plate.sha256, () => undefined);
+    const job = engine().findFace(addressOfFile(shot.plate), () => undefined);
     this.stop = () => job.cancel();
     const found = await job.done;
     if (!found || !open()) return;

@@ -1,6 +1,7 @@
 import { drawingsOf, followSeries } from '../../core/depth/layers/shape/follow';
 import type { ShapesContent } from '../../core/depth/layers/shape/content';
 import type { Shot } from '../../core/document/schema';
+import { addressOfFile } from '../../core/need';
 import { engine } from '../../engine/engine';
 import { keepReport, keptFrames, keptReport } from '../../media/clipStore';
 import { notify } from '../controls/noticeStore';
@@ -20,7 +21,7 @@ export async function regionState(series: string): Promise<RegionState> {
 
 /** Carries the shapes of a layer through the clip, from each frame on which they were drawn. */
 export async function carryShapes({ plate }: Shot, content: ShapesContent): Promise<void> {
-  const series = followSeries(plate.sha256, content);
+  const series = followSeries(addressOfFile(plate), content);
   const { sha256, name, width, height, clip } = plate;
   if (!clip || series === null) return;
   const spec = { of: { sha256, name, width, height, clip }, series, drawings: drawingsOf(content), from: 0, to: clip.frames - 1 };

@@ -1,12 +1,13 @@
 import type { MediaRef, Shot } from '../../core/document/schema';
 import { checks } from '../../core/depth/checks/registry';
 import { OmbrageError } from '../../core/error';
+import { addressOfFile } from '../../core/need';
 import { engine } from '../../engine/engine';
 import type { DecodedStill, ReadMap } from '../../engine/protocol';
 import { database, type Database } from '../../store/database';
 import { getMedia } from '../../store/media';
 import { loadProject } from '../../store/projects';
-import { holdClip } from './clipDepth';
+import { holdPlate } from './clipDepth';
 import { stopClipJob } from './clipJob';
 import { shotOf, useDocument } from './documentStore';
 import { FirstFocus } from './firstFocus';
@@ -181,22 +182,17 @@ export class Session {
   }
 
   /** The plate's pixels; null where the workers hold them already, as those of a picture that was just brought in. */
-  private async decode(plate: Pick<MediaRef, 'sha256' | 'name'>): Promise<DecodedStill | null> {
-    if (engine().holds('raster', plate.sha256)) return null;
+  private async decode(plate: Pick<MediaRef, 'sha256' | 'name' | 'clip'>): Promise<DecodedStill | null> {
+    if (engine().holds('raster', addressOfFile(plate))) return null;
     return engine().decode(await getMedia(this.db, plate), plate.name, false);
   }
 
   private async loadPlate(shot: Shot, coming = this.decode(shot.plate)): Promise<void> {
     const decoded = await coming;
     if (this.closed) return;
-    // messages keep their order: whatever is asked of a worker from here on finds the plate there
-    if (decoded)
-      engine()
-        .hold('raster', shot.plate.sha256, { ...decoded.raster, opaque: shot.plate.opaque === true })
-        .catch(notifyError);
-    await holdClip(this.db, shot.plate);
+    await holdPlate(this.db, shot.plate, decoded?.raster ?? null);
     if (this.closed) return;
-    this.held = shot.plate.sha256;
+    this.held = addressOfFile(shot.plate);
     this.comparison = null;
   }
 
@@ -215,7 +211,7 @@ export class Session {
   private update(): void {
     const shot = shotOf(useDocument.getState());
     if (!shot || this.closed || !this.held || !this.arrived) return;
-    if (shot.plate.sha256 !== this.held) {
+    if (addressOfFile(shot.plate) !== this.held) {
       this.swapHeld(shot);
       return;
     }
@@ -230,18 +226,18 @@ export class Session {
     this.cameraWatch.update(shot, this.loop.viewSize(shot.settings));
   }
 
-  /** The plate was swapped, or the swap undone. */
+  /** The plate was swapped, or is another half of its clip. */
   private swapHeld(shot: Shot): void {
-    const { sha256 } = shot.plate;
-    if (this.loading === sha256 || this.failedPlate === sha256) return;
-    this.loading = sha256;
+    const address = addressOfFile(shot.plate);
+    if (this.loading === address || this.failedPlate === address) return;
+    this.loading = address;
     this.loadPlate(shot)
       .catch((error: unknown) => {
-        this.failedPlate = sha256;
+        this.failedPlate = address;
         if (!this.closed) this.sayWithRetry(error);
       })
       .finally(() => {
-        if (this.loading === sha256) this.loading = null;
+        if (this.loading === address) this.loading = null;
         this.update();
       });
   }

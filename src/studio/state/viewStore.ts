@@ -44,6 +44,8 @@ interface ViewState extends Remembered {
   wobble: boolean;
   /** the camera follows the pointer */
   follow: boolean;
+  /** the list of effects that can be added is open */
+  adding: boolean;
   /** what waits for a click in the picture */
   picking: Picking | null;
   /** a drag moves the picture, whatever is in hand */
@@ -147,6 +149,7 @@ export const useView = create<ViewState>()((set) => ({
   loop: true,
   wobble: false,
   follow: false,
+  adding: false,
   picking: null,
   panning: false,
   peek: null,
@@ -181,4 +184,5 @@ export const LOOKED_AT = [
   'peek',
   'alone',
   'without',
+  'adding',
 ] as const;

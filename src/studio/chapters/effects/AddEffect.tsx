@@ -2,10 +2,11 @@ import SearchIcon from '@mui/icons-material/SearchOutlined';
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import InputBase from '@mui/material/InputBase';
-import { memo, useState } from 'react';
+import { memo, useEffect, useState } from 'react';
 import { effectGroups, type EffectDefinition, type EffectGroup } from '../../../core/effects/definition';
 import { effects } from '../../../core/effects/registry';
 import { PopButton } from '../../controls/PopButton';
+import { useView } from '../../state/viewStore';
 import { addEffect } from './effectActions';
 
 export const GROUP_LABELS: Record<EffectGroup, string> = { surface: 'Surface', air: 'Air', lens: 'Lens', frame: 'Frame' };
@@ -27,6 +28,16 @@ export function findEffects(text: string, all: readonly EffectDefinition[] = eff
   return all.filter((e) => words.every((w) => told(e).includes(w)));
 }
 
+/** While effects are chosen from, the shot is surveyed: a new one begins where the scene is best cut. */
+function Surveying() {
+  useEffect(() => {
+    const { set } = useView.getState();
+    set({ adding: true });
+    return () => set({ adding: false });
+  }, []);
+  return null;
+}
+
 /** Effects that can be added, by the group in which light meets them, each with what it does; what is typed narrows them down. */
 export const AddEffect = memo(function AddEffect() {
   const [text, setText] = useState('');
@@ -40,6 +51,7 @@ export const AddEffect = memo(function AddEffect() {
         };
         return (
           <>
+            <Surveying />
             <Box sx={{ display: 'flex', alignItems: 'center', gap: '8px', padding: '8px 14px', borderBottom: '1px solid var(--line)' }}>
               <SearchIcon sx={{ fontSize: 16, color: 'var(--mute)' }} />
               <InputBase

@@ -2,7 +2,7 @@ import { newPlane } from '../../../raster/picture';
 import { nearnessAtDistance, rawOf } from '../../calibrate';
 import { defineLayer, type LayerInput } from '../../definition';
 import { NOWHERE } from '../../outline/cover';
-import { frameAt } from '../../../need';
+import { addressOfFile, frameAt } from '../../../need';
 import { placeMap } from '../mapLayer';
 import { shapesSchema, type Shape, type ShapesContent } from './content';
 import { shapeCover } from './cover';
@@ -43,7 +43,7 @@ export const shapeLayer = defineLayer({
   content: shapesSchema,
   readsCalibration: true,
   needs: ({ content, plate, at }) => {
-    const series = plate.clip ? followSeries(plate.sha256, content) : null;
+    const series = plate.clip ? followSeries(addressOfFile(plate), content) : null;
     return series === null ? [] : [{ is: 'kept', of: plate, series, frame: frameAt(plate, at) }];
   },
   summary: (_, { shapes }: ShapesContent) => (shapes.length === 1 ? '1 shape' : `${shapes.length} shapes`),

@@ -2,6 +2,7 @@ import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { groundLayer } from '../../../../core/depth/layers/ground';
 import type { Layer } from '../../../../core/document/schema';
+import { addressOfFile } from '../../../../core/need';
 import { clampNumber, formatNumber } from '../../../../core/values/params';
 import { engine } from '../../../../engine/engine';
 import { Section } from '../../../controls/rows';
@@ -84,7 +85,7 @@ export function GroundPanel({ layer }: { layer: Layer }) {
     if (!shot || isLocked(layer)) return;
     setLooking(true);
     try {
-      const share = await engine().horizon(shot.plate.sha256);
+      const share = await engine().horizon(addressOfFile(shot.plate));
       changeLayer(layer.id, (l) => Object.assign(l.values, { horizon: clampNumber(HORIZON, Number((100 * share).toFixed(1))), tilt: 0 }));
     } catch (error) {
       notifyError(error);

@@ -1,6 +1,7 @@
 import { marksOfFace, poseOfFace } from '../../../../../core/depth/layers/head/face';
 import { placeHead, shapeOf } from '../../../../../core/depth/layers/head/head';
 import type { Layer, Shot } from '../../../../../core/document/schema';
+import { addressOfFile } from '../../../../../core/need';
 import { engine } from '../../../../../engine/engine';
 import { progressOf, useSession } from '../../../../state/sessionStore';
 import { notify, notifyError } from '../../../../controls/noticeStore';
@@ -11,7 +12,7 @@ import { fitToMarks, headContent, headValues, valuesOfPose } from './HeadOverlay
 /** Looks for a face in the plate and lays the head's marks on it, in one step. Says so where there is none. */
 export async function fitToFace(shot: Shot, layerId: string): Promise<void> {
   const set = useSession.getState().set;
-  const job = engine().findFace(shot.plate.sha256, (share) => progress.report(share));
+  const job = engine().findFace(addressOfFile(shot.plate), (share) => progress.report(share));
   let canceled = false;
   const cancel = (): void => {
     canceled = true;

@@ -4,6 +4,7 @@ import { useEffect, useState } from 'react';
 import { followSeries } from '../../../../../core/depth/layers/shape/follow';
 import type { ShapesContent } from '../../../../../core/depth/layers/shape/content';
 import type { Layer } from '../../../../../core/document/schema';
+import { addressOfFile } from '../../../../../core/need';
 import { notifyError } from '../../../../controls/noticeStore';
 import { Section, ToggleRow } from '../../../../controls/rows';
 import { useShot } from '../../../../state/documentStore';
@@ -19,7 +20,7 @@ export function FollowSection({ layer }: { layer: Layer }) {
   const following = useSession((s) => s.following);
   const stamp = useSession((s) => s.depthStamp);
   const content = contentIn<ShapesContent>(layer);
-  const series = followSeries(shot.plate.sha256, content);
+  const series = followSeries(addressOfFile(shot.plate), content);
   const [state, setState] = useState<RegionState | null>(null);
   useEffect(() => {
     let wanted = true;
