@@ -66,6 +66,9 @@ export interface KernelExports extends WebAssembly.Exports {
     borderX: number,
     borderY: number,
   ): void;
+  flowScratch(width: number, height: number): number;
+  searchFlow(first: number, second: number, width: number, height: number, u: number, v: number, scratch: number): void;
+  refineFlow(first: number, second: number, width: number, height: number, u: number, v: number, rounds: number, scratch: number): void;
   snapEdges(plane: number, width: number, height: number, threshold: number, scratch: number): void;
 }
 

@@ -1,7 +1,6 @@
+import { flowLevel } from '../kernels/flowHost';
 import type { Plane } from '../raster/picture';
 import { bilinear } from './bilinear';
-import { searchLevel } from './patchSearch';
-import { refineFlow } from './variational';
 
 /** Where each pixel of one picture is found in another: pixel (x, y) at (x + u, y + v), px. */
 export interface Flow {
@@ -69,9 +68,8 @@ export function denseFlow(from: readonly Plane[], to: readonly Plane[], { finest
   };
   for (let level = top; level >= last; level--) {
     if (level < top) grow(level);
-    searchLevel(from[level]!, to[level]!, u, v);
     // coarse levels are cheap
-    if (rounds > 0) refineFlow(from[level]!, to[level]!, u, v, level > last ? rounds + 2 : rounds);
+    flowLevel(from[level]!, to[level]!, u, v, rounds > 0 && level > last ? rounds + 2 : rounds);
   }
   for (let level = last - 1; level >= 0; level--) grow(level);
   return { width: w, height: h, u, v };

@@ -8,3 +8,4 @@ export { addRow, reduceRow, encodePixels } from './light';
 export { viewRows } from './view';
 export { sweepLine } from './shadow';
 export { fetchRow } from './fetch';
+export { flowScratch, refineFlow, searchFlow } from './flow';

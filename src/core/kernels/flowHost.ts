@@ -1,0 +1,24 @@
+import type { Plane } from '../raster/picture';
+import { kernels } from './loader';
+
+/**
+ * One level of flow between planes of luma 0..255 of one size, at least 8 px each way: patches are searched for, then bettered in `rounds`
+ * variational rounds; 0 leaves them as they are. `u` and `v` hold where to begin, then the answer. The readable twins are patchSearch.ts and
+ * variational.ts of core/motion.
+ */
+export function flowLevel(first: Plane, second: Plane, u: Float32Array, v: Float32Array, rounds: number): void {
+  const { width, height } = first;
+  const n = width * height;
+  const k = kernels();
+  k.reset();
+  const [a, b, pu, pv] = [first.data, second.data, u, v].map((data) => {
+    const at = k.take(n * 4);
+    k.floats(at, n).set(data);
+    return at;
+  }) as [number, number, number, number];
+  const scratch = k.take(k.run.flowScratch(width, height) * 4);
+  k.run.searchFlow(a, b, width, height, pu, pv, scratch);
+  if (rounds > 0) k.run.refineFlow(a, b, width, height, pu, pv, rounds, scratch);
+  u.set(k.floats(pu, n));
+  v.set(k.floats(pv, n));
+}
