@@ -1,7 +1,14 @@
 import { isShared, newPlane, type Plane } from '../raster/picture';
 
-/** Soft edges are made firm in windows of these radii, px of the map, one after the other. */
-const RADII = [4, 3, 2] as const;
+/** Soft edges are made firm in windows of these radii, px of the map, one after the other: where ramps are short, and where they are long. */
+const [SHORT, LONG] = [
+  [3, 2, 1],
+  [5, 4, 3, 2],
+] as const;
+/** Ramps are short where one step takes more than this share of their span, on average. */
+const STEEP = 0.32;
+/** Edges are told in windows of this radius. */
+const TOLD = 4;
 /** Share by which 1/z has to span a window to be an edge. */
 const SPAN = 0.06;
 /** A step of more than this share of the span is an edge that is firm. */
@@ -38,10 +45,10 @@ function look(q: Float32Array, i: number, step: number, at: number, size: number
   found.jump = jump;
 }
 
-/** Whether most edges of a map are firm: one step takes most of their span. */
-function isFirm(q: Float32Array, width: number, height: number): boolean {
-  const reach = RADII[0];
-  let [firm, soft] = [0, 0];
+/** Windows by which the edges of a map are made firm; none where most are firm: one step takes most of their span. */
+function windowsFor(q: Float32Array, width: number, height: number): readonly number[] {
+  const reach = TOLD;
+  let [firm, soft, count, steep] = [0, 0, 0, 0];
   for (let y = reach; y < height - reach; y += 2)
     for (let x = reach; x < width - reach; x++) {
       const i = y * width + x;
@@ -54,10 +61,15 @@ function isFirm(q: Float32Array, width: number, height: number): boolean {
       const span = found.most - found.least;
       if (span <= SPAN * found.most || found.most2 - found.least2 > ENDS * span) continue;
       if (step > FIRM * span) firm++;
-      // each soft edge is met several times
-      else soft += step / span;
+      else {
+        // each soft edge is met several times
+        soft += step / span;
+        steep += found.jump / span;
+        count++;
+      }
     }
-  return firm >= MOSTLY * (firm + soft);
+  if (firm >= MOSTLY * (firm + soft)) return [];
+  return steep > STEEP * count ? SHORT : LONG;
 }
 
 /**
@@ -65,9 +77,10 @@ function isFirm(q: Float32Array, width: number, height: number): boolean {
  * from a slope, such as ground, by ending within its window. Maps that are firm already stay as they are. `q`: inverse distances; answers others.
  */
 export function firmEdges(q: Float32Array, width: number, height: number): Float32Array {
-  if (isFirm(q, width, height)) return q;
+  const windows = windowsFor(q, width, height);
+  if (windows.length === 0) return q;
   let current = q;
-  for (const reach of RADII) {
+  for (const reach of windows) {
     const next = current.slice();
     for (let y = 0; y < height; y++)
       for (let x = 0; x < width; x++) {
@@ -96,7 +109,31 @@ export function firmEdges(q: Float32Array, width: number, height: number): Float
       }
     current = next;
   }
-  return current;
+  return evened(q, current, width, height);
+}
+
+/**
+ * Which side of an edge a pixel fell to is a matter of chance where the map is rough: one that stands out of its side alone, with a single
+ * neighbour of its own, joins the other side. Strands, which have two, stay.
+ */
+function evened(soft: Float32Array, firm: Float32Array, width: number, height: number): Float32Array {
+  const out = firm.slice();
+  for (let y = 1; y < height - 1; y++)
+    for (let x = 1; x < width - 1; x++) {
+      const i = y * width + x;
+      const v = firm[i]!;
+      if (soft[i] === v) continue;
+      let own = 0;
+      let other = v;
+      for (const step of [1, -1, width, -width]) {
+        const beside = firm[i + step]!;
+        if (Math.abs(beside - v) <= SPAN * Math.max(v, beside)) own++;
+        // across from its only neighbour
+        else if (Math.abs(firm[i - step]! - v) <= SPAN * Math.max(v, firm[i - step]!)) other = beside;
+      }
+      if (own === 1) out[i] = other;
+    }
+  return out;
 }
 
 /** Distances, metres, with firm edges; the same plane where they are firm already. */
