@@ -197,7 +197,7 @@ test('the wobble and the pointer show the map from elsewhere while it is worked 
 test('a range goes out as a clip, as an animation and as files, each with all its frames', async ({ page }) => {
   await openShot(page, '05 Dunes', true);
   await page.getByRole('button', { name: /^in 0 out 95/ }).click();
-  await typeValue(page, 'Out', '11');
+  await typeValue(page, 'Out', '5');
   await page.keyboard.press('Escape');
   await chapter(page, 'Output').click();
   await choose(page, 'Size', 'Own');
@@ -211,13 +211,13 @@ test('a range goes out as a clip, as an animation and as files, each with all it
   };
   const clip = await packetsOf(await exported('MP4'));
   expect([clip.codec, ...clip.size]).toEqual(['avc', 320, 180]);
-  expect(clip.times).toHaveLength(12);
+  expect(clip.times).toHaveLength(6);
   for (const [k, t] of clip.times.entries()) expect(t).toBeCloseTo(k / 24, 3);
   const animated = await sharp(await exported('Animated WebP'), { animated: true }).metadata();
-  expect([animated.pages, animated.width, animated.pageHeight]).toEqual([12, 321, 180]);
+  expect([animated.pages, animated.width, animated.pageHeight]).toEqual([6, 321, 180]);
   const frames = unzipSync(new Uint8Array(readFileSync(await exported('JPEG, each frame'))));
-  expect(Object.keys(frames)).toHaveLength(12);
-  const ends = await Promise.all(['0000.jpg', '0011.jpg'].map((n) => sharp(frames[n]).raw().toBuffer()));
+  expect(Object.keys(frames)).toHaveLength(6);
+  const ends = await Promise.all(['0000.jpg', '0005.jpg'].map((n) => sharp(frames[n]).raw().toBuffer()));
   expect(Buffer.compare(ends[0]!, ends[1]!)).not.toBe(0);
 });
 
