@@ -259,7 +259,7 @@ export const relight = defineEffect({
       up,
       distance,
       size: digits(0.02 * subject),
-      intensity: digits(1.1 * away * away),
+      intensity: digits(1.9 * away * away),
       hollows: digits(Math.max(0.05, 0.3 * subject)),
     };
   },
