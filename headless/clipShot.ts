@@ -17,8 +17,8 @@ import { steadyClip } from '../src/engine/clipDepth';
 import { followRegion, type RegionSpec } from '../src/engine/followRegion';
 import { bringing, FrameMissing } from '../src/engine/frameMissing';
 import { mapAsNearness } from '../src/formats/mapFile';
-import { pictureIn } from '../src/media/halves';
-import { mapIn, openNodeClip, type NodeClip } from './clips';
+import { halved, mapIn } from '../src/media/halves';
+import { decodeMapPicture, openNodeClip, type NodeClip } from './clips';
 import { depthOfClip, memoryStore } from './clipVerbs';
 import { heldFor, type Media } from './loaders';
 import { loadNetwork } from './network';
@@ -55,10 +55,7 @@ export async function openClipShot(shot: Shot, media: Media, span: { readonly fr
   );
   const folder = mkdtempSync(join(tmpdir(), 'ombrage-'));
   const clips = new Map<string, Promise<NodeClip>>();
-  const pictureOf = async (ref: StillFile): Promise<NodeClip> => {
-    const clip = await clipOf(ref);
-    return ref.clip?.half ? { ...clip, frame: async (index) => pictureIn(await clip.frame(index), ref) } : clip;
-  };
+  const pictureOf = async (ref: StillFile): Promise<NodeClip> => halved(await clipOf(ref), ref.clip?.half);
   const clipOf = (ref: StillFile): Promise<NodeClip> => {
     let clip = clips.get(ref.sha256);
     if (!clip) {
@@ -75,7 +72,7 @@ export async function openClipShot(shot: Shot, media: Media, span: { readonly fr
   };
   const store = memoryStore();
   const mapAt = async (need: Extract<Need, { is: 'map' }>): Promise<Plane> =>
-    mapAsNearness(await mapIn(await clipOf(need.ref), need.frame, need.channel), need.reading).plane;
+    mapAsNearness(await mapIn(await clipOf(need.ref), need.frame, need.channel, decodeMapPicture), need.reading).plane;
   const rasters = new Map<string, Raster>();
   const planes = new Map<string, Plane | null>();
   const keep = <T>(all: Map<string, T>, key: string, value: T): void => {

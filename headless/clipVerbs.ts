@@ -15,7 +15,8 @@ import { mapAsNearness } from '../src/formats/mapFile';
 import { proposeMap } from '../src/formats/proposal';
 import { frameName } from '../src/formats/outputs/clips';
 import { packGrey16 } from '../src/media/yuv';
-import { mapIn, openNodeClip, type NodeClip } from './clips';
+import { mapIn } from '../src/media/halves';
+import { decodeMapPicture, openNodeClip, type NodeClip } from './clips';
 import { readFrames } from './frames';
 import { loadNetwork } from './network';
 
@@ -120,12 +121,13 @@ export async function steady(options: SteadyOptions): Promise<string> {
     const fps = depth.frames === clip.frames ? clip.fps : depth.fps;
     const ref: StillFile = { ...plateOf(options.depth, depth), clip: { frames: depth.frames, fps } };
     const span = { from: 0, to: clip.frames - 1 };
-    const { reading } = proposeMap(await mapIn(depth, 0, null), of, null);
+    const { reading } = proposeMap(await mapIn(depth, 0, null, decodeMapPicture), of, null);
     const source = { is: 'map', ref, channel: null, reading, offset: 0 } as const;
     const cuts = await cutsOf(clip, span, () => undefined);
     const spec: ClipDepthSpec = { of, ...span, source, every: 1, steady: strength, cuts };
     const store = memoryStore();
-    const mapAt = async ({ frame }: { readonly frame: number }): Promise<Plane> => mapAsNearness(await mapIn(depth, frame, null), reading).plane;
+    const mapAt = async ({ frame }: { readonly frame: number }): Promise<Plane> =>
+      mapAsNearness(await mapIn(depth, frame, null, decodeMapPicture), reading).plane;
     const flickers = await steadyClip(spec, { clip, mapAt }, store, () => undefined);
     await writeMaps(options.out, clip, span, async (frame) => (await store.keptFrame(seriesOf(spec), frame)) ?? missing(frame));
     return summary(options.out, span, flickers, [...clip.remarks, ...depth.remarks, ...cutsText(cuts)]);

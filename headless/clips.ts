@@ -8,8 +8,7 @@ import { OmbrageError } from '../src/core/error';
 import type { Raster } from '../src/core/raster/picture';
 import { USUAL_FPS } from '../src/core/values/moment';
 import { inspectStill } from '../src/formats/inspect';
-import { readMapFile, type MapFile } from '../src/formats/mapFile';
-import { halfNamed, mapOfFrame } from '../src/media/halves';
+import type { DecodeRaster } from '../src/formats/mapFile';
 import { clipKind, HEAD_BYTES } from '../src/media/clipKind';
 import { rateOf, shownTimes } from '../src/media/frameTimes';
 import { findSequence } from '../src/media/sequenceNames';
@@ -103,14 +102,8 @@ async function decodeFrame(bytes: Uint8Array, name: string): Promise<{ raster: R
   return { raster: (await decodeStill(bytes, name)).raster, bits };
 }
 
-/** A frame of a clip as a map: from a file of its own where it has one, or from its pixels. */
-export async function mapIn(clip: Pick<NodeClip, 'frame' | 'file'>, frame: number, channel: string | null): Promise<MapFile> {
-  // a file is a map of its own, a half of one is not
-  const file = halfNamed(channel) ? null : await clip.file?.(frame);
-  return file
-    ? readMapFile(file.bytes, file.name, channel, (bytes, name) => decodeStill(bytes, name, false))
-    : mapOfFrame(await clip.frame(frame), channel);
-}
+/** The pixels of a picture, as maps are read from them. */
+export const decodeMapPicture: DecodeRaster = (bytes, name) => decodeStill(bytes, name, false);
 
 async function openAnimation(path: string): Promise<NodeClip> {
   const { default: sharp } = await import('sharp');

@@ -12,9 +12,9 @@ import {
 } from '../core/need';
 import type { Plane, Raster } from '../core/raster/picture';
 import { inspectStill } from '../formats/inspect';
-import { mapAsNearness, readMapFile, type MapFile } from '../formats/mapFile';
+import { mapAsNearness } from '../formats/mapFile';
 import type { ClipReader } from '../media/clip';
-import { halfNamed, halved, mapOfFrame } from '../media/halves';
+import { halved, mapIn } from '../media/halves';
 import type { HeldFile } from './holdings';
 import type { DecodePicture } from '../media/pictureSequence';
 import { decodeFile, decodeRaster } from './decode';
@@ -167,14 +167,7 @@ async function steadyMap(need: MapNeed): Promise<{ readonly key: string; readonl
 
 /** A frame of a clip of maps, read as its layer says. */
 export async function clipMap(need: MapNeed): Promise<Plane> {
-  return mapAsNearness(await mapIn(await readerOf(need.ref.sha256), need.frame, need.channel), need.reading).plane;
-}
-
-/** A frame of a clip as a map: from a file of its own where it has one, or from its pixels. */
-export async function mapIn(clip: Pick<ClipReader, 'frame' | 'file'>, frame: number, channel: string | null): Promise<MapFile> {
-  // a file is a map of its own, a half of one is not
-  const file = halfNamed(channel) ? null : await clip.file?.(frame);
-  return file ? readMapFile(file.bytes, file.name, channel, decodeRaster) : mapOfFrame(await clip.frame(frame), channel);
+  return mapAsNearness(await mapIn(await readerOf(need.ref.sha256), need.frame, need.channel, decodeRaster), need.reading).plane;
 }
 
 /** One picture of a sequence. */

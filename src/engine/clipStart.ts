@@ -5,9 +5,9 @@ import { mapAsNearness } from '../formats/mapFile';
 import { proposeMap } from '../formats/proposal';
 import type { Plane, Size } from '../core/raster/picture';
 import type { DecodedStill, ReadMap } from './protocol';
-import { splitOf } from '../media/halves';
-import { decodePicture, mapIn } from './clipFrames';
-import { share } from './decode';
+import { mapIn, splitOf } from '../media/halves';
+import { decodePicture } from './clipFrames';
+import { decodeRaster, share } from './decode';
 import { openClip } from './openClip';
 
 /** SHA-256 of a file that is read in pieces: it is never whole in memory. */
@@ -48,7 +48,7 @@ export async function decodeClipStart(file: Blob, name: string, whole: boolean):
 export async function readMapClip(file: Blob, name: string, channel: string | null, plate: Size, estimate: Plane | null): Promise<ReadMap> {
   const clip = await openClip(file, name, decodePicture);
   try {
-    const map = await mapIn(clip, 0, channel);
+    const map = await mapIn(clip, 0, channel, decodeRaster);
     const { format, frames, fps, rotation, sound, codec, remarks } = clip.facts;
     const found: ClipFound = { frames, fps, rotation, sound, codec, remarks };
     const proposal = proposeMap(map, plate, estimate);

@@ -3,7 +3,7 @@ import { addressOfFile, needKey, type Half } from '../core/need';
 import { seededRandom } from '../core/random';
 import type { Raster } from '../core/raster/picture';
 import type { ClipReader } from './clip';
-import { halfChannel, halfNamed, halfOf, halved, mapOfFrame, splitOf } from './halves';
+import { halfChannel, halfNamed, halfOf, halved, mapIn, splitOf } from './halves';
 
 const [W, H] = [160, 90];
 const frame = (width: number, height: number, at: (x: number, y: number) => readonly [number, number, number]): Raster => {
@@ -61,20 +61,21 @@ describe('halves', () => {
   });
 
   test('of a clip are read frame by frame, and as maps by their names', async () => {
-    const facts = { width: 4, height: 2 } as ClipReader['facts'];
+    const facts = { frames: 3 } as ClipReader['facts'];
     let closed = 0;
     const clip: ClipReader = { facts, frame: () => Promise.resolve(whole), close: () => void closed++ };
     const right = halved(clip, 'right');
-    expect(right.facts).toMatchObject({ width: 2, height: 2 });
+    expect(right.facts).toBe(facts);
+    expect(right.file).toBeUndefined();
     expect((await right.frame(5)).data[0]).toBe(20);
     right.close();
     expect(closed).toBe(1);
     expect(halved(clip, undefined)).toBe(clip);
-    const map = mapOfFrame(
-      frame(2 * W, H, (x, y) => (x < W ? scene(x, y) : depth(x - W, y))),
-      'right half',
-    );
-    expect(map.facts).toMatchObject({ width: W, height: H, channel: 'right half', colourful: false });
+    const pair = frame(2 * W, H, (x, y) => (x < W ? scene(x, y) : depth(x - W, y)));
+    // a numbered picture has a file of its own; half of it is read from its pixels
+    const files = { frame: () => Promise.resolve(pair), file: () => Promise.reject(new Error('the whole file')) };
+    const map = await mapIn(files, 0, 'right half', () => Promise.reject(new Error('the whole file')));
+    expect(map.facts).toMatchObject({ width: W, height: H, channel: 'right half', channels: ['right half'], colourful: false });
     for (const half of ['left', 'right', 'upper', 'lower'] as const) expect(halfNamed(halfChannel(half))).toBe(half);
     expect(halfNamed('alpha')).toBeNull();
   });

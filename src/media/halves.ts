@@ -1,7 +1,10 @@
 import type { Half, StillFile } from '../core/need';
 import type { Raster, Size } from '../core/raster/picture';
-import { mapOfRaster, type MapFile } from '../formats/mapFile';
+import { mapOfRaster, readMapFile, type DecodeRaster, type MapFile } from '../formats/mapFile';
 import type { ClipReader } from './clip';
+
+/** The frames of an opened clip. */
+type Frames = Pick<ClipReader, 'frame' | 'file'>;
 
 /** The size of a half of a frame. */
 export const halfSize = ({ width, height }: Size, half: Half): Size =>
@@ -24,16 +27,9 @@ export function halfOf(raster: Raster, half: Half): Raster {
 /** What of a file's frame is the picture that a document means. */
 export const pictureIn = (raster: Raster, { clip }: Pick<StillFile, 'clip'>): Raster => (clip?.half ? halfOf(raster, clip.half) : raster);
 
-/** A clip of which only a half of each frame is seen. */
-export const halved = (clip: ClipReader, half: Half | undefined): ClipReader =>
-  half
-    ? {
-        facts: { ...clip.facts, ...halfSize(clip.facts, half) },
-        ...(clip.times && { times: clip.times }),
-        frame: async (index) => halfOf(await clip.frame(index), half),
-        close: () => clip.close(),
-      }
-    : clip;
+/** A clip of which only a half of each frame is seen: what else is told of it is told of the whole. */
+export const halved = <T extends Frames>(clip: T, half: Half | undefined): T =>
+  half ? { ...clip, file: undefined, frame: async (index: number) => halfOf(await clip.frame(index), half) } : clip;
 
 /** Halves of a frame that is two pictures. */
 export interface Split {
@@ -114,15 +110,25 @@ export function splitOf(frame: Raster): Split | null {
   return null;
 }
 
+/** The half beside a half. */
+export const OTHER_HALF: Readonly<Record<Half, Half>> = { left: 'right', right: 'left', upper: 'lower', lower: 'upper' };
+
 /** What the halves of a clip's frames are called as channels of a map. */
 export const halfChannel = (half: Half): string => `${half} half`;
 
-/** A frame of a clip as a map: the whole of it, one of its channels, or half of it. */
-export function mapOfFrame(frame: Raster, channel: string | null): MapFile {
+/**
+ * A frame of a clip as a map: from a file of its own where it has one, from half of its pixels where the channel names one, or from all of them.
+ * `decodeRaster` reads the pixels of a picture. Throws OmbrageError.
+ */
+export async function mapIn(clip: Frames, frame: number, channel: string | null, decodeRaster: DecodeRaster): Promise<MapFile> {
   const half = halfNamed(channel);
-  if (!half) return mapOfRaster(frame, channel);
-  const map = mapOfRaster(halfOf(frame, half), null);
-  return { ...map, facts: { ...map.facts, channel: halfChannel(half) } };
+  if (half) {
+    const map = mapOfRaster(halfOf(await clip.frame(frame), half), null);
+    // there is nothing else in it to choose from
+    return { ...map, facts: { ...map.facts, channel: halfChannel(half), channels: [halfChannel(half)] } };
+  }
+  const file = await clip.file?.(frame);
+  return file ? readMapFile(file.bytes, file.name, channel, decodeRaster) : mapOfRaster(await clip.frame(frame), channel);
 }
 
 /** The half that a channel's name means; null for other channels. */

@@ -93,7 +93,7 @@ class Residual {
 }
 
 /**
- * One level of dense inverse search (Kroeger, Timofte, Dai & Van Gool 2016): patches are matched by inverse-compositional steps (Baker &
+ * The readable twin of `searchFlow` in kernels/assembly/flow.ts: one level of dense inverse search (Kroeger, Timofte, Dai & Van Gool 2016): patches are matched by inverse-compositional steps (Baker &
  * Matthews 2004), then every pixel takes the mean of the patches over it, each weighed by how well it explains that pixel. `u` and `v` hold
  * where to begin, and then the answer. Planes of luma 0..255, at least 8 px each way.
  */

@@ -46,8 +46,9 @@ export function takeHalf({ plate, settings: { framing } }: Shot, half: Half | un
 /** What lies in one half of a clip's frames, as a layer of depth. Throws OmbrageError. */
 export async function layerOfHalf(plate: Shot['plate'], half: Half, file: File): Promise<Layer> {
   const { half: _, ...clip } = plate.clip!;
-  const read = await engine().readMap(file, file.name, halfChannel(half), plate, null);
-  const layer = newLayer('imported', { sha256: plate.sha256, name: plate.name, ...halfSize(wholeSize(plate), half), clip });
+  const size = halfSize(wholeSize(plate), half);
+  const read = await engine().readMap(file, file.name, halfChannel(half), size, null);
+  const layer = newLayer('imported', { sha256: plate.sha256, name: plate.name, ...size, clip });
   Object.assign(layer.values, { turnOver: read.proposal.turnOver, fit: read.proposal.fit });
   return { ...layer, name: `Depth, ${halfChannel(half)}`, content: foundIn(read) };
 }

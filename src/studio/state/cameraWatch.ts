@@ -1,5 +1,6 @@
 import { hasCamera } from '../../core/camera/path';
 import type { Shot } from '../../core/document/schema';
+import { addressOfFile } from '../../core/need';
 import type { Size } from '../../core/raster/picture';
 import { contentKey } from '../../core/shot/key';
 import { engine } from '../../engine/engine';
@@ -36,7 +37,7 @@ export class CameraWatch {
     if (chapter !== 'camera' && !adding && !wobbles && !follow && !hasCamera(shot.settings)) return;
     const { framing, hfovDegrees, layers, cleanup, calibration, drives } = shot.settings;
     const { given } = useSession.getState();
-    const key = contentKey(shot.plate.sha256, framing, hfovDegrees, layers, cleanup, calibration, drives, given);
+    const key = contentKey(addressOfFile(shot.plate), framing, hfovDegrees, layers, cleanup, calibration, drives, given);
     if (key === this.surveyed) return;
     this.surveyed = key;
     engine()

@@ -1,8 +1,12 @@
-import type { MediaRef } from '../../core/document/schema';
+import type { ImportedContent } from '../../core/depth/layers/imported';
+import type { Layer, MediaRef, Shot } from '../../core/document/schema';
+import type { Half } from '../../core/need';
 import { OUTPUT_LIMIT } from '../../core/document/limits';
 import { engine } from '../../engine/engine';
 import { database } from '../../store/database';
 import { getMedia, putMedia } from '../../store/media';
+import { halfNamed, OTHER_HALF } from '../../media/halves';
+import { layerOfHalf, takeHalf } from '../controls/clipShot';
 import { notifyError } from '../controls/noticeStore';
 import { changeShot, shotOf, useDocument, whileOpen } from './documentStore';
 
@@ -16,12 +20,34 @@ export async function readPicture(file: File): Promise<MediaRef> {
   return { sha256, name: file.name.slice(0, 200), width: facts.width, height: facts.height, ...(clip && { clip }) };
 }
 
+/** The half of the plate's own frames that a layer is; null where it comes from elsewhere. */
+const halfOfPlate = (layer: Layer, plate: MediaRef): Half | null =>
+  layer.media?.sha256 === plate.sha256 ? halfNamed((layer.content as ImportedContent | undefined)?.channel ?? null) : null;
+
+/** Takes the frames of the plate's clip as a picture and its depth, or as one picture, in one step: the layer of the depth half comes and goes. */
+export async function framesHold(shot: Shot, half: Half | undefined): Promise<void> {
+  const open = whileOpen();
+  const { plate } = shot;
+  const layer = half && (await layerOfHalf(plate, OTHER_HALF[half], new File([await getMedia(database(), plate)], plate.name)));
+  if (!open()) return;
+  changeShot((s) => {
+    takeHalf(s, half);
+    s.settings.layers = s.settings.layers.filter((l) => halfOfPlate(l, s.plate) === null);
+    if (layer) s.settings.layers.push(layer);
+  });
+}
+
 /** Makes the file of an imported layer the plate of the open shot, and the plate that layer's map. */
 export async function swapPlate(layerId: string): Promise<void> {
   const db = database();
   const shot = shotOf(useDocument.getState());
   const media = shot?.settings.layers.find((l) => l.id === layerId)?.media;
   if (!shot || !media) return;
+  const half = halfOfPlate(
+    shot.settings.layers.find((l) => l.id === layerId)!,
+    shot.plate,
+  );
+  if (half) return framesHold(shot, half);
   const open = whileOpen();
   const { facts, raster } = await engine().decode(await getMedia(db, media), media.name);
   engine().hold('raster', media.sha256, raster).catch(notifyError);

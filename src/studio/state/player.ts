@@ -1,5 +1,6 @@
 import { create } from 'zustand';
 import type { Shot } from '../../core/document/schema';
+import { addressOfFile } from '../../core/need';
 import { isTimed, playedRange } from '../../core/document/driven';
 import { contentKey } from '../../core/shot/key';
 import type { Size } from '../../core/raster/picture';
@@ -61,7 +62,7 @@ export class Player {
     const shrink = Math.min(1, Math.max(SMALLEST, Math.sqrt(MOST_BYTES / (count * 4 * view.width * view.height))));
     const size = { width: Math.max(1, Math.round(view.width * shrink)), height: Math.max(1, Math.round(view.height * shrink)) };
     const { time, ...looks } = shot.settings;
-    const key = contentKey(shot.plate.sha256, looks, time.length, time.fps, given, size, stamp);
+    const key = contentKey(addressOfFile(shot.plate), looks, time.length, time.fps, given, size, stamp);
     if (key !== this.key) {
       this.clear();
       this.key = key;

@@ -1,14 +1,13 @@
 import Button from '@mui/material/Button';
 import type { Shot } from '../../../core/document/schema';
-import { pictureNeed, type Half } from '../../../core/need';
+import { pictureNeed } from '../../../core/need';
 import { engine } from '../../../engine/engine';
 import { ChoiceRow } from '../../controls/rows';
 import { notifyError } from '../../controls/noticeStore';
 import { useBringIn } from '../../controls/useBringIn';
-import { database } from '../../../store/database';
-import { getMedia } from '../../../store/media';
-import { changeShot, whileOpen } from '../../state/documentStore';
-import { layerOfHalf, takeHalf, wholeSize } from '../../controls/clipShot';
+import { changeShot } from '../../state/documentStore';
+import { framesHold } from '../../state/files';
+import { wholeSize } from '../../controls/clipShot';
 import { ProxyRow } from './ProxyRow';
 import { momentOf } from '../../state/previewLoop';
 
@@ -21,28 +20,11 @@ const HOLDS = [
   { value: 'lower', label: 'Depth above picture' },
 ] as const;
 type Holds = (typeof HOLDS)[number]['value'];
-const OTHER: Record<Half, Half> = { left: 'right', right: 'left', upper: 'lower', lower: 'upper' };
 
 const fits = ({ plate }: Shot, value: Holds): boolean => {
   const { width, height } = wholeSize(plate);
   return value === 'whole' || (value === 'left' || value === 'right' ? width % 2 === 0 && width >= 64 : height % 2 === 0 && height >= 64);
 };
-
-/** Takes a clip's frames as something else, in one step: their depth half becomes a layer, and that of the half before goes. */
-async function hold(shot: Shot, value: Holds): Promise<void> {
-  const half = value === 'whole' ? undefined : value;
-  const open = whileOpen();
-  const changed = structuredClone(shot);
-  takeHalf(changed, half);
-  const blob = half && (await getMedia(database(), shot.plate));
-  const layer = half && blob && (await layerOfHalf(changed.plate, OTHER[half], new File([blob], shot.plate.name)));
-  if (!open()) return;
-  changeShot((s) => {
-    takeHalf(s, half);
-    s.settings.layers = s.settings.layers.filter((l) => l.media?.sha256 !== s.plate.sha256);
-    if (layer) s.settings.layers.push(layer);
-  });
-}
 
 /** What can be done with a plate that is a clip: what comes after its end, and a still of the frame that is seen. */
 export function ClipRows({ shot }: { shot: Shot }) {
@@ -70,7 +52,7 @@ export function ClipRows({ shot }: { shot: Shot }) {
         help="A clip may carry its depth beside the picture, or below it"
         value={plate.clip?.half ?? 'whole'}
         options={HOLDS.filter(({ value }) => fits(shot, value))}
-        onChange={(value) => void hold(shot, value).catch(notifyError)}
+        onChange={(value) => void framesHold(shot, value === 'whole' ? undefined : value).catch(notifyError)}
       />
       <ProxyRow shot={shot} />
       <Button fullWidth sx={{ marginTop: '6px' }} onClick={() => void makeStill().catch(notifyError)}>
