@@ -112,7 +112,7 @@ export async function softMapTable(): Promise<Record<string, number>> {
         for (const firm of [false, true]) {
           const seen = { pose, enlarged: 1 };
           const reach = reachOf(lens, [seen], [0, 1 / index.nearest], 'mirrored', true);
-          const got = await viewFrom(runAlone(), layPlate(picture, firm ? firmDistances(map) : map, reach), lens, seen, true);
+          const got = await viewFrom(runAlone(), layPlate(picture, firm ? firmDistances(map, picture) : map, reach), lens, seen, true);
           (results[`${label}${firm ? ', firm' : ''}`] ??= []).push(score(to8(got.picture), truth, parts, columns.all!));
         }
       }

@@ -158,7 +158,7 @@ export async function view(options: ViewOptions): Promise<string> {
   let seen: { readonly picture: Picture; readonly distance: Plane } = { picture, distance };
   if (!isPlate({ pose, enlarged: 1 })) {
     const lens = plateLens(width, height, hfov);
-    const firm = firmDistances(distance);
+    const firm = firmDistances(distance, picture);
     const { ends } = survey(firm);
     const views = [{ pose, enlarged: 1 }];
     const plate = layPlate(picture, firm, reachOf(lens, views, ends, 'mirrored', true));

@@ -4,7 +4,7 @@ import { linearToSrgb } from '../raster/colour';
 import { newPicture, newPlane, type Picture, type Plane } from '../raster/picture';
 import { runAlone, type Run } from '../run';
 import { layPlate } from './behind';
-import { firmEdges } from './firmEdges';
+import { firmDistances, firmEdges } from './firmEdges';
 import { JOINED_BELOW, JOINED_RIGHT } from './layered';
 import { addPoses, AT_PLATE, plateLens, poseOf, ViewGeometry, type CameraPose, type Placed, type PlateLens } from './pose';
 import { overscanFor, stretchAt, survey } from './relief';
@@ -375,5 +375,18 @@ describe('soft edges made firm', () => {
     expect(firm.subarray(60 * width)).toEqual(sloped.subarray(60 * width));
     const exact = map(0);
     expect(firmEdges(exact, width, height)).toBe(exact);
+  });
+
+  test('a soft edge that lies beside that of the picture moves onto it; without a picture it stays, and one-coloured ground says nothing', () => {
+    const soft = map(5);
+    const distance: Plane = { width, height, data: soft.map((v) => 1 / v) };
+    const inside = (data: Float32Array): number[] => [...data.subarray(40 * width + 10, 40 * width + 110)];
+    const step = (at: number): number[] => inside(Float32Array.from({ length: width * height }, (_, i) => (i % width < at ? 1 : 4)));
+    for (const at of [59, 60, 61]) {
+      const picture = painted(width, height, (x) => (x < at ? 0.6 : 0.1));
+      inside(firmDistances(distance, picture).data).forEach((z, x) => expect(z).toBeCloseTo(step(at)[x]!, 5));
+    }
+    const even = painted(width, height, () => 0.3);
+    for (const picture of [null, even]) inside(firmDistances(distance, picture).data).forEach((z, x) => expect(z).toBeCloseTo(step(60)[x]!, 5));
   });
 });

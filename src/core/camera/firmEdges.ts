@@ -1,4 +1,5 @@
-import { isShared, newPlane, type Plane } from '../raster/picture';
+import { isShared, newPlane, type Picture, type Plane } from '../raster/picture';
+import { alongColours } from './alongColours';
 
 /** Soft edges are made firm in windows of these radii, px of the map, one after the other: where ramps are short, and where they are long. */
 const [SHORT, LONG] = [
@@ -18,31 +19,42 @@ const MOSTLY = 0.5;
 /** On a slope twice the window spans twice as much; where it spans less than this, the ramp ends within it. */
 const ENDS = 1.5;
 
-/** Least and largest value along one axis within `reach` steps of a pixel, and within twice that; the largest step from one pixel to the next. */
-const found = { least: 0, most: 0, least2: 0, most2: 0, jump: 0 };
+/** Least and largest value of a ramp. */
+const found = { least: 0, most: 0 };
 
-function look(q: Float32Array, i: number, step: number, at: number, size: number, reach: number): void {
+/** Whether a ramp ends along one axis within `reach` steps of a pixel: the values span enough there, and not much more within twice that. */
+function look(q: Float32Array, i: number, step: number, at: number, size: number, reach: number): boolean {
   let least = q[i]!;
   let most = least;
-  let least2 = least;
-  let most2 = least;
-  let jump = 0;
-  for (let k = -2 * reach; k <= 2 * reach; k++) {
-    const place = at + k;
-    if (place < 0 || place >= size) continue;
-    const v = q[i + k * step]!;
-    if (v < least2) least2 = v;
-    if (v > most2) most2 = v;
-    if (k < -reach || k > reach) continue;
+  const before = at < reach ? at : reach;
+  const after = size - 1 - at < reach ? size - 1 - at : reach;
+  for (let j = i - before * step, end = i + after * step; j <= end; j += step) {
+    const v = q[j]!;
     if (v < least) least = v;
     if (v > most) most = v;
-    if (place > 0 && k > -reach) jump = Math.max(jump, Math.abs(v - q[i + (k - 1) * step]!));
   }
+  if (most - least <= SPAN * most) return false;
   found.least = least;
   found.most = most;
-  found.least2 = least2;
-  found.most2 = most2;
-  found.jump = jump;
+  // the same bounds on what lies up to twice as far
+  const allowed = ENDS * (most - least);
+  for (let k = reach + 1; k <= 2 * reach; k++) {
+    const a = at >= k ? q[i - k * step]! : least;
+    const b = at + k < size ? q[i + k * step]! : least;
+    if (a < least) least = a;
+    else if (a > most) most = a;
+    if (b < least) least = b;
+    else if (b > most) most = b;
+  }
+  return most - least <= allowed;
+}
+
+/** The largest step from one value to the next along one axis within `reach` steps of a pixel. */
+function jumpAbout(q: Float32Array, i: number, step: number, at: number, size: number, reach: number): number {
+  let jump = 0;
+  for (let k = Math.max(1 - reach, 1 - at); k <= Math.min(reach, size - 1 - at); k++)
+    jump = Math.max(jump, Math.abs(q[i + k * step]! - q[i + (k - 1) * step]!));
+  return jump;
 }
 
 /** Windows by which the edges of a map are made firm; none where most are firm: one step takes most of their span. */
@@ -57,14 +69,14 @@ function windowsFor(q: Float32Array, width: number, height: number): readonly nu
       const step = Math.max(Math.abs(v - q[i + 1]!), Math.abs(v - q[i + width]!));
       if (step < (SPAN / 4) * v) continue;
       const across = Math.abs(v - q[i + 1]!) >= Math.abs(v - q[i + width]!);
-      look(q, i, across ? 1 : width, across ? x : y, across ? width : height, reach);
+      const line = [across ? 1 : width, across ? x : y, across ? width : height, reach] as const;
+      if (!look(q, i, ...line)) continue;
       const span = found.most - found.least;
-      if (span <= SPAN * found.most || found.most2 - found.least2 > ENDS * span) continue;
       if (step > FIRM * span) firm++;
       else {
         // each soft edge is met several times
         soft += step / span;
-        steep += found.jump / span;
+        steep += jumpAbout(q, i, ...line) / span;
         count++;
       }
     }
@@ -98,10 +110,7 @@ export function firmEdges(q: Float32Array, width: number, height: number): Float
         let most = -Infinity;
         for (let axis = 0; axis < 2; axis++) {
           if ((axis === 0 ? aside : along) <= enough) continue;
-          if (axis === 0) look(current, i, 1, x, width, reach);
-          else look(current, i, width, y, height, reach);
-          const span = found.most - found.least;
-          if (span <= SPAN * found.most || found.most2 - found.least2 > ENDS * span) continue;
+          if (!(axis === 0 ? look(current, i, 1, x, width, reach) : look(current, i, width, y, height, reach))) continue;
           if (found.least < least) least = found.least;
           if (found.most > most) most = found.most;
         }
@@ -136,12 +145,13 @@ function evened(soft: Float32Array, firm: Float32Array, width: number, height: n
   return out;
 }
 
-/** Distances, metres, with firm edges; the same plane where they are firm already. */
-export function firmDistances(plane: Plane): Plane {
+/** Distances, metres, with firm edges, which run where those of the picture do if it is given; the same plane where they are firm already. */
+export function firmDistances(plane: Plane, picture: Picture | null): Plane {
   const { width, height, data } = plane;
   const q = data.map((z) => 1 / z);
-  const firm = firmEdges(q, width, height);
-  if (firm === q) return plane;
+  const made = firmEdges(q, width, height);
+  if (made === q) return plane;
+  const firm = picture ? alongColours(q, made, picture) : made;
   const out = newPlane(width, height, isShared(data));
   // what did not change keeps its very value
   for (let i = 0; i < data.length; i++) out.data[i] = firm[i] === q[i] ? data[i]! : 1 / firm[i]!;

@@ -30,6 +30,7 @@ let own: { readonly kernels: Kernels; readonly plate: string; readonly at: Plate
 interface PlatePlaces {
   readonly words: readonly number[];
   readonly rows: number;
+  readonly hidden: number;
 }
 
 function place(k: Kernels, plate: LayeredPlate): PlatePlaces {
@@ -62,7 +63,7 @@ function place(k: Kernels, plate: LayeredPlate): PlatePlaces {
     floats(rimCover),
     floats(rowRange),
   ];
-  return { words, rows: k.take(width * 48) };
+  return { words, rows: k.take(width * 48), hidden: k.take((hidden.q.length + 4) * 12) };
 }
 
 /** The plate in the kernels' memory, where it stays until another one is asked for. */
@@ -106,7 +107,7 @@ export const viewKernel: RowKernel<ViewInput> = {
       const numbers = [plate.tau, g.f, g.f2, g.cx, g.cy, g.cx2, g.cy2, g.tx, g.ty, g.tz, ...g.r, 1 / g.f, 1 / g.f2];
       k.ints(plan, head.length).set(head);
       k.floats(plan + head.length * 4, numbers.length).set(numbers);
-      k.ints(plan + (head.length + numbers.length) * 4, at.words.length + 6).set([...at.words, at.rows, bandQ, bandId, light, far, mask]);
+      k.ints(plan + (head.length + numbers.length) * 4, at.words.length + 7).set([...at.words, at.rows, at.hidden, bandQ, bandId, light, far, mask]);
       k.run.viewRows(plan);
       out.set(k.floats(light, n * 4), y * width * 4);
       distance.set(k.floats(far, n), y * width);

@@ -57,7 +57,7 @@ export const cameraStep =
   async (plain, request, inputs) => {
     const view = cameraView(request, inputs);
     if (!view || isPlate(view.seen)) return plain;
-    const from = withParts(plain, { distance: () => firmed(plain.distance, request.settings.camera.firm, inputs) });
+    const from = withParts(plain, { distance: () => firmed(plain.distance, plain.plate, request.settings.camera.firm, inputs) });
     const { lens, seen } = view;
     const cubic = inputs.quick !== true;
     const { cache } = inputs;

@@ -2,7 +2,7 @@ import { firmDistances } from '../camera/firmEdges';
 import { survey, type Relief } from '../camera/relief';
 import { layerOf } from '../depth/layers/registry';
 import type { Settings } from '../document/schema';
-import type { Plane } from '../raster/picture';
+import type { Picture, Plane } from '../raster/picture';
 import { distanceMap } from './depthChain';
 import { addressOf } from './key';
 import { settingsAt } from './settingsAt';
@@ -17,11 +17,11 @@ export function withoutPaint(settings: Settings): Settings | null {
   return layers.length === settings.layers.length ? null : { ...settings, layers };
 }
 
-/** Distances whose soft edges are made firm, where that is wanted. */
-export function firmed(distance: Stage<Plane>, on: boolean, { cache }: Pick<ChainInputs, 'cache'>): Stage<Plane> {
+/** Distances whose soft edges are made firm, where that is wanted, and moved to those of the picture, where there is one. */
+export function firmed(distance: Stage<Plane>, picture: Stage<Picture> | null, on: boolean, { cache }: Pick<ChainInputs, 'cache'>): Stage<Plane> {
   if (!on) return distance;
-  const address = addressOf((of) => ['firm', of(distance)]);
-  return remember(cache, address, () => firmDistances(distance.value));
+  const address = addressOf((of) => ['firm', of(distance), picture && of(picture)]);
+  return remember(cache, address, () => firmDistances(distance.value, picture?.value ?? null));
 }
 
 /** What of a shot's depth decides how far its camera may move: as it is at its first frame. */
@@ -33,10 +33,10 @@ export function surveyed(request: ShotRequest, inputs: ChainInputs): Stage<Relie
   const size = { width: Math.max(1, Math.round(width * shrink)), height: Math.max(1, Math.round(height * shrink)) };
   const small = { ...request, settings, at, size };
   const { firm } = settings.camera;
-  const distance = firmed(distanceMap(small, inputs), firm, inputs);
+  const distance = firmed(distanceMap(small, inputs), null, firm, inputs);
   // nothing tears behind what stands there by itself
   const bare = withoutPaint(settings);
-  const behind = bare && firmed(distanceMap({ ...small, settings: bare }, inputs), firm, inputs);
+  const behind = bare && firmed(distanceMap({ ...small, settings: bare }, inputs), null, firm, inputs);
   const address = addressOf((of) => ['relief', of({ look: distance.look, key: distance.key }), behind && of({ look: behind.look, key: behind.key })]);
   return remember(inputs.cache, address, () => {
     const whole = survey(distance.value);

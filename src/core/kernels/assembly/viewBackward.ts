@@ -1,5 +1,5 @@
 // Colour backward: each surface of a pixel is looked up at its place in the plate. The readable twin is core/camera/viewBackward.ts.
-import { AT_EDGE, backward, HAS_RIM, KEPT, NEAR_EDGE, placeQ, placeX, placeY, rf, ri, SAME, ViewPlan } from './viewPlan';
+import { AT_EDGE, backward, HAS_RIM, HAS_RIMS, KEPT, NEAR_EDGE, placeQ, placeX, placeY, planeOf, rf, ri, SAME, ViewPlan } from './viewPlan';
 
 function rimAt(g: ViewPlan, i: i32): i32 {
   if (!(<u32>load<u8>(g.flags + <usize>i) & HAS_RIM)) return -1;
@@ -13,6 +13,65 @@ let seenCover: f32 = 0;
 
 /** Beside an edge: taps of the same surface give colour and coverage, farther ones say that it ends, nearer ones have no vote. */
 function lookBeside(g: ViewPlan, u: f32, v: f32, q: f32, id: i32): void {
+  const w = g.w;
+  const x0 = <i32>Mathf.floor(u), y0 = <i32>Mathf.floor(v), fu = u - <f32>x0, fv = v - <f32>y0;
+  const p0 = y0 * w + x0, p2 = p0 + w;
+  if ((load<u16>(g.flags + <usize>p0) | load<u16>(g.flags + <usize>p2)) & HAS_RIMS) {
+    lookAtRims(g, u, v, q, id);
+    return;
+  }
+  const gu: f32 = 1 - fu, gv: f32 = 1 - fv;
+  const weights = f32x4.mul(f32x4(gu, fu, gu, fu), f32x4(gv, gv, fv, fv));
+  const front = square(g.q, p0, p2), hidden = square(g.hiddenAt, p0, p2), here = f32x4.splat(q);
+  const tolerance = f32x4.splat(SAME * g.tau), toFront = f32x4.abs(f32x4.sub(front, here));
+  let from0 = g.colour + (<usize>p0 << 4), from1 = from0 + 16, from2 = g.colour + (<usize>p2 << 4), from3 = from2 + 16;
+  let same = f32x4.le(toFront, tolerance);
+  const none = i32x4.lt_s(hidden, i32x4.splat(0));
+  if (!i32x4.all_true(none)) {
+    // what lies at no place is read at the first, and not taken
+    const at = v128.andnot(hidden, none);
+    const h0 = i32x4.extract_lane(at, 0), h1 = i32x4.extract_lane(at, 1), h2 = i32x4.extract_lane(at, 2), h3 = i32x4.extract_lane(at, 3);
+    const behind = f32x4(rf(g.hiddenQ, h0), rf(g.hiddenQ, h1), rf(g.hiddenQ, h2), rf(g.hiddenQ, h3));
+    const toHidden = v128.or(f32x4.abs(f32x4.sub(behind, here)), v128.and(none, f32x4.splat(f32.MAX_VALUE)));
+    const takes = v128.andnot(f32x4.lt(toHidden, toFront), none);
+    if (i32x4.extract_lane(takes, 0)) from0 = g.hiddenColour + (<usize>h0 << 4);
+    if (i32x4.extract_lane(takes, 1)) from1 = g.hiddenColour + (<usize>h1 << 4);
+    if (i32x4.extract_lane(takes, 2)) from2 = g.hiddenColour + (<usize>h2 << 4);
+    if (i32x4.extract_lane(takes, 3)) from3 = g.hiddenColour + (<usize>h3 << 4);
+    same = v128.or(same, v128.and(takes, f32x4.le(toHidden, tolerance)));
+  }
+  const shares = v128.and(weights, same), voting = v128.and(weights, v128.or(same, f32x4.lt(front, here)));
+  const cover = sumOf(shares);
+  if (cover > 1e-4) {
+    let sum = f32x4.mul(v128.shuffle<i32>(shares, shares, 0, 0, 0, 0), v128.load(from0));
+    sum = f32x4.add(sum, f32x4.mul(v128.shuffle<i32>(shares, shares, 1, 1, 1, 1), v128.load(from1)));
+    sum = f32x4.add(sum, f32x4.mul(v128.shuffle<i32>(shares, shares, 2, 2, 2, 2), v128.load(from2)));
+    sum = f32x4.add(sum, f32x4.mul(v128.shuffle<i32>(shares, shares, 3, 3, 3, 3), v128.load(from3)));
+    seenColour = f32x4.mul(sum, f32x4.splat(1 / cover));
+    seenCover = cover / sumOf(voting);
+  } else alone(g, id);
+}
+
+/** Numbers of a pixel, the one right of it, and of two that follow each other in the next row. */
+@inline function square(plane: usize, p0: i32, p2: i32): v128 {
+  return v128.load64_lane(plane + (<usize>p2 << 2), v128.load64_zero(plane + (<usize>p0 << 2)), 1);
+}
+
+@inline function sumOf(v: v128): f32 {
+  return f32x4.extract_lane(v, 0) + f32x4.extract_lane(v, 1) + f32x4.extract_lane(v, 2) + f32x4.extract_lane(v, 3);
+}
+
+/** No tap is of the surface: its own colour, covering nothing. */
+function alone(g: ViewPlan, id: i32): void {
+  const n = g.w * g.h;
+  seenColour = v128.load(
+    id < n ? g.colour + (<usize>id << 4) : id < n + g.hiddenCount ? g.hiddenColour + (<usize>(id - n) << 4) : g.rimColour + (<usize>(id - n - g.hiddenCount) << 4),
+  );
+  seenCover = 0;
+}
+
+/** As `lookBeside` where a tap has a rim. */
+function lookAtRims(g: ViewPlan, u: f32, v: f32, q: f32, id: i32): void {
   const w = g.w, tolerance = SAME * g.tau;
   const x0 = <i32>Mathf.floor(u), y0 = <i32>Mathf.floor(v), fu = u - <f32>x0, fv = v - <f32>y0;
   let votes: f32 = 0, cover: f32 = 0, sum = f32x4.splat(0);
@@ -20,7 +79,8 @@ function lookBeside(g: ViewPlan, u: f32, v: f32, q: f32, id: i32): void {
     const dx = k & 1, dy = k >> 1, p = (y0 + dy) * w + x0 + dx;
     const weight: f32 = (dx ? fu : 1 - fu) * (dy ? fv : 1 - fv);
     const front = rf(g.q, p), toFront = Mathf.abs(front - q);
-    const hk = ri(g.hiddenAt, p), toHidden: f32 = hk >= 0 ? Mathf.abs(rf(g.hiddenQ, hk) - q) : f32.MAX_VALUE;
+    const hk = ri(g.hiddenAt, p);
+    const toHidden: f32 = hk >= 0 ? Mathf.abs(rf(g.hiddenQ, hk) - q) : f32.MAX_VALUE;
     const rk = rimAt(g, p), toRim: f32 = rk >= 0 ? Mathf.abs(rf(g.rimQ, rk) - q) : f32.MAX_VALUE;
     if (toFront > tolerance && toHidden > tolerance && toRim > tolerance) {
       if (front < q) votes += weight;
@@ -42,11 +102,7 @@ function lookBeside(g: ViewPlan, u: f32, v: f32, q: f32, id: i32): void {
     seenCover = cover / votes;
     return;
   }
-  const n = w * g.h;
-  seenColour = v128.load(
-    id < n ? g.colour + (<usize>id << 4) : id < n + g.hiddenCount ? g.hiddenColour + (<usize>(id - n) << 4) : g.rimColour + (<usize>(id - n - g.hiddenCount) << 4),
-  );
-  seenCover = 0;
+  alone(g, id);
 }
 
 /** The plate's colour inside a surface; `p` is the pixel that the place lies right of and below, by shares fu and fv of a pixel. */
@@ -89,14 +145,14 @@ function lookBeside(g: ViewPlan, u: f32, v: f32, q: f32, id: i32): void {
 /** One pixel: its surfaces are laid over each other by what they cover, nearest first. */
 function pixel(g: ViewPlan, x: i32, y: i32, guard: u32, over: f64): void {
   const w = g.w, n = w * g.h;
-  const o = (y - g.y0) * g.width + x, at = <usize>o * 12;
+  const o = (y - g.y0) * g.width + x, at = <usize>o << 2, plane = planeOf(g);
   const nearest = load<i32>(g.bandId + at);
   if (nearest < 0) return;
   let left: f32 = 1, far = load<f32>(g.bandQ + at), sum = f32x4.splat(0);
   for (let k = 0; k < KEPT; k++) {
-    const id = load<i32>(g.bandId + at + (<usize>k << 2));
+    const id = load<i32>(g.bandId + at + <usize>k * plane);
     if (id < 0) break;
-    const q = load<f32>(g.bandQ + at + (<usize>k << 2));
+    const q = load<f32>(g.bandQ + at + <usize>k * plane);
     const i = id < n ? id : id < n + g.hiddenCount ? ri(g.hiddenPixel, id - n) : ri(g.rimPixel, id - n - g.hiddenCount);
     const yi = rowOf(i, over), xi = i - yi * w;
     if (!backward(g, <f32>x + 0.5, <f32>y + 0.5, q)) break;
@@ -110,7 +166,7 @@ function pixel(g: ViewPlan, x: i32, y: i32, guard: u32, over: f64): void {
       break;
     }
     lookBeside(g, u, v, placeQ, id);
-    const last = k == KEPT - 1 || load<i32>(g.bandId + at + (<usize>(k + 1) << 2)) < 0;
+    const last = k == KEPT - 1 || load<i32>(g.bandId + at + <usize>(k + 1) * plane) < 0;
     const share: f32 = last ? left : left * seenCover;
     sum = f32x4.add(sum, f32x4.mul(f32x4.splat(share), seenColour));
     if (left > 0.5) far = q;
@@ -129,11 +185,10 @@ function pixel(g: ViewPlan, x: i32, y: i32, guard: u32, over: f64): void {
 
 /** As `pixel` for four pixels of a row that show the inside of surfaces, by the same figures; false where one of them needs a closer look. */
 @inline function four(g: ViewPlan, x: i32, y: i32, n: i32, guard: u32): bool {
-  const o = (y - g.y0) * g.width + x, at = <usize>o * 12, I = g.bandId + at, Q = g.bandQ + at;
-  const i0 = load<i32>(I), i1 = load<i32>(I, 12), i2 = load<i32>(I, 24), i3 = load<i32>(I, 36);
+  const o = (y - g.y0) * g.width + x, at = <usize>o << 2, ids = v128.load(g.bandId + at);
+  const i0 = i32x4.extract_lane(ids, 0), i1 = i32x4.extract_lane(ids, 1), i2 = i32x4.extract_lane(ids, 2), i3 = i32x4.extract_lane(ids, 3);
   if (!plain(g, i0, n, guard) || !plain(g, i1, n, guard) || !plain(g, i2, n, guard) || !plain(g, i3, n, guard)) return false;
-  const w = g.w, one = f32x4.splat(1);
-  const q = f32x4.replace_lane(f32x4.replace_lane(f32x4.replace_lane(f32x4.splat(load<f32>(Q)), 1, load<f32>(Q, 12)), 2, load<f32>(Q, 24)), 3, load<f32>(Q, 36));
+  const w = g.w, one = f32x4.splat(1), q = v128.load(g.bandQ + at);
   const u = f32x4.mul(f32x4.sub(f32x4.add(f32x4.add(f32x4.splat(<f32>x), f32x4(0, 1, 2, 3)), f32x4.splat(0.5)), f32x4.splat(g.cx2)), f32x4.splat(g.f2i));
   const v: f32 = (<f32>y + 0.5 - g.cy2) * g.f2i;
   const depth = f32x4.add(f32x4.add(f32x4.add(f32x4.mul(f32x4.splat(g.r2), u), f32x4.splat(g.r5 * v)), f32x4.splat(g.r8)), f32x4.mul(f32x4.splat(g.tz), q));
@@ -146,7 +201,6 @@ function pixel(g: ViewPlan, x: i32, y: i32, guard: u32, over: f64): void {
   const fx = f32x4.floor(px), fy = f32x4.floor(py);
   const p = i32x4.add(i32x4.mul(i32x4.trunc_sat_f32x4_s(fy), i32x4.splat(w)), i32x4.trunc_sat_f32x4_s(fx));
   // what is found lies beside the pixel that was put here: in its column or the one before, in its row or the one before
-  const ids = i32x4.replace_lane(i32x4.replace_lane(i32x4.replace_lane(i32x4.splat(i0), 1, i1), 2, i2), 3, i3);
   const off = i32x4.sub(ids, p), below = i32x4.ge_s(off, i32x4.splat(w));
   if (v128.any_true(v128.and(i32x4.sub(off, v128.and(below, i32x4.splat(w))), i32x4.splat(~1)))) return false;
   const fu = f32x4.sub(px, fx), fv = f32x4.sub(py, fy);
@@ -174,11 +228,11 @@ export function fillLeft(g: ViewPlan): void {
   for (let y = 0; y < g.y1 - g.y0; y++) {
     const first = y * width;
     for (let x = 0; x < width; x++) {
-      if (load<i32>(g.bandId + <usize>(first + x) * 12) >= 0) continue;
+      if (ri(g.bandId, first + x) >= 0) continue;
       let end = x;
-      while (end < width && load<i32>(g.bandId + <usize>(first + end) * 12) < 0) end++;
-      const before: f32 = x > 0 ? load<f32>(g.bandQ + <usize>(first + x - 1) * 12) : f32.MAX_VALUE;
-      const after: f32 = end < width ? load<f32>(g.bandQ + <usize>(first + end) * 12) : f32.MAX_VALUE;
+      while (end < width && ri(g.bandId, first + end) < 0) end++;
+      const before: f32 = x > 0 ? rf(g.bandQ, first + x - 1) : f32.MAX_VALUE;
+      const after: f32 = end < width ? rf(g.bandQ, first + end) : f32.MAX_VALUE;
       const from = before <= after ? x - 1 : end, found = from >= 0 && from < width;
       const s = first + from;
       for (let a = x; a < end; a++) {

@@ -1,34 +1,37 @@
 // Depth forward: every pixel of every surface becomes a rectangle of the view. The readable twin is core/camera/viewForward.ts.
 import {
-  END, forward, HIDDEN_BELOW, HIDDEN_RIGHT, INNER4, JOINED_BELOW, JOINED_RIGHT, max, placeQ, placeX, placeY, rf, ri, SOFT, SOFT_HIDDEN, ViewPlan,
+  END, forward, HIDDEN_BELOW, HIDDEN_RIGHT, INNER4, JOINED_BELOW, JOINED_RIGHT, max, planeOf, placeQ, placeX, placeY, rf, ri, SOFT, SOFT_HIDDEN, ViewPlan,
 } from './viewPlan';
 
-/** Puts a surface of inverse distance v into one cell: the nearest surfaces are kept, those within tau of each other are one. */
-@inline function put(Q: usize, I: usize, id: i32, v: f32, tau: f32): void {
+/**
+ * Puts a surface of inverse distance v into one cell: the nearest surfaces are kept, those within tau of each other are one. `plane`: bytes
+ * from the nearest surface of a cell to the next nearest.
+ */
+@inline function put(Q: usize, I: usize, plane: usize, id: i32, v: f32, tau: f32): void {
   const q0 = load<f32>(Q);
   if (v > q0) {
     const i0 = load<i32>(I);
     if (v - q0 > tau && i0 >= 0) {
-      store<f32>(Q, load<f32>(Q, 4), 8);
-      store<i32>(I, load<i32>(I, 4), 8);
-      store<f32>(Q, q0, 4);
-      store<i32>(I, i0, 4);
+      store<f32>(Q + 2 * plane, load<f32>(Q + plane));
+      store<i32>(I + 2 * plane, load<i32>(I + plane));
+      store<f32>(Q + plane, q0);
+      store<i32>(I + plane, i0);
     }
     store<f32>(Q, v);
     store<i32>(I, id);
   } else if (q0 - v > tau) {
-    const q1 = load<f32>(Q, 4);
+    const q1 = load<f32>(Q + plane);
     if (v > q1) {
-      const i1 = load<i32>(I, 4);
+      const i1 = load<i32>(I + plane);
       if (v - q1 > tau && i1 >= 0) {
-        store<f32>(Q, q1, 8);
-        store<i32>(I, i1, 8);
+        store<f32>(Q + 2 * plane, q1);
+        store<i32>(I + 2 * plane, i1);
       }
-      store<f32>(Q, v, 4);
-      store<i32>(I, id, 4);
-    } else if (v > load<f32>(Q, 8) && q1 - v > tau) {
-      store<f32>(Q, v, 8);
-      store<i32>(I, id, 8);
+      store<f32>(Q + plane, v);
+      store<i32>(I + plane, id);
+    } else if (v > load<f32>(Q + 2 * plane) && q1 - v > tau) {
+      store<f32>(Q + 2 * plane, v);
+      store<i32>(I + 2 * plane, id);
     }
   }
 }
@@ -41,11 +44,12 @@ import {
   if (toX > g.width - 1) toX = g.width - 1;
   if (fromY < g.y0) fromY = g.y0;
   if (toY > g.y1 - 1) toY = g.y1 - 1;
+  const plane = planeOf(g);
   for (let b = fromY; b <= toY; b++) {
     const row = q + (<f32>b + 0.5 - y) * slopeY;
-    let at = <usize>((b - g.y0) * g.width + fromX) * 12;
-    for (let a = fromX; a <= toX; a++, at += 12)
-      put(g.bandQ + at, g.bandId + at, id, max(0, row + (<f32>a + 0.5 - x) * slopeX), g.tau);
+    let at = <usize>((b - g.y0) * g.width + fromX) << 2;
+    for (let a = fromX; a <= toX; a++, at += 4)
+      put(g.bandQ + at, g.bandId + at, plane, id, max(0, row + (<f32>a + 0.5 - x) * slopeX), g.tau);
   }
 }
 
@@ -70,11 +74,12 @@ const LANES = memory.data(96, 16);
   const ql = v128.load(p + 2 * pitch - 4), qr = v128.load(p + 2 * pitch + 4), qa = v128.load(a + 2 * pitch), qb = v128.load(b + 2 * pitch);
   const least = f32x4.min(q, f32x4.min(f32x4.min(ql, qr), f32x4.min(qa, qb)));
   const x = v128.load(p), y = v128.load(p + pitch), s = v128.load(p + 3 * pitch), margin = f32x4.mul(f32x4.splat(3), s);
-  const within = v128.and(
-    v128.and(f32x4.ge(x, f32x4.neg(margin)), f32x4.ge(y, f32x4.sub(f32x4.splat(<f32>g.y0), margin))),
-    v128.and(f32x4.le(x, f32x4.add(f32x4.splat(<f32>g.width), margin)), f32x4.le(y, f32x4.add(f32x4.splat(<f32>g.y1), margin))),
+  const beside = v128.or(
+    v128.or(f32x4.lt(x, f32x4.neg(margin)), f32x4.lt(y, f32x4.sub(f32x4.splat(<f32>g.y0), margin))),
+    v128.or(f32x4.gt(x, f32x4.add(f32x4.splat(<f32>g.width), margin)), f32x4.gt(y, f32x4.add(f32x4.splat(<f32>g.y1), margin))),
   );
-  if (!i32x4.all_true(v128.and(within, f32x4.ge(least, zero)))) return false;
+  if (i32x4.all_true(v128.or(beside, f32x4.lt(q, zero)))) return true;
+  if (v128.any_true(v128.or(beside, f32x4.lt(least, zero)))) return false;
   const toLeft = f32x4.sub(x, v128.load(p - 4)), toRight = f32x4.sub(v128.load(p + 4), x);
   const toAbove = f32x4.sub(y, v128.load(a + pitch)), toBelow = f32x4.sub(v128.load(b + pitch), y);
   const xu = f32x4.mul(half4, f32x4.add(toRight, toLeft)), yv = f32x4.mul(half4, f32x4.add(toBelow, toAbove));
@@ -95,6 +100,26 @@ const LANES = memory.data(96, 16);
   const toX = i32x4.sub(i32x4.trunc_sat_f32x4_s(f32x4.ceil(f32x4.sub(right, f32x4.splat(0.48)))), i32x4.splat(1));
   const fromY = i32x4.trunc_sat_f32x4_s(f32x4.ceil(f32x4.sub(top, f32x4.splat(0.52))));
   const toY = i32x4.sub(i32x4.trunc_sat_f32x4_s(f32x4.ceil(f32x4.sub(bottom, f32x4.splat(0.48)))), i32x4.splat(1));
+  // as a rule they go to four cells side by side that nothing else reached yet, or the same surface
+  const column = i32x4.extract_lane(fromX, 0), line = i32x4.extract_lane(fromY, 0);
+  const apart = v128.or(
+    v128.or(v128.xor(fromX, toX), v128.xor(fromY, toY)),
+    v128.or(v128.xor(fromX, i32x4.add(i32x4.splat(column), i32x4(0, 1, 2, 3))), v128.xor(fromY, i32x4.splat(line))),
+  );
+  if (!v128.any_true(apart) && column >= 0 && column + 4 <= g.width && line >= g.y0 && line < g.y1) {
+    const at = <usize>((line - g.y0) * g.width + column) << 2, Q = g.bandQ + at, I = g.bandId + at;
+    const row = f32x4.add(q, f32x4.mul(f32x4.sub(f32x4.splat(<f32>line + 0.5), y), slopeY));
+    const cells = f32x4.add(f32x4.add(f32x4.splat(<f32>column), f32x4(0, 1, 2, 3)), half4);
+    const v = f32x4.max(zero, f32x4.add(row, f32x4.mul(f32x4.sub(cells, x), slopeX)));
+    const q0 = v128.load(Q), i0 = v128.load(I), tau = f32x4.splat(g.tau);
+    const over = v128.and(f32x4.gt(v, q0), v128.or(f32x4.le(f32x4.sub(v, q0), tau), i32x4.lt_s(i0, i32x4.splat(0))));
+    const under = v128.andnot(f32x4.le(f32x4.sub(q0, v), tau), f32x4.gt(v, q0));
+    if (i32x4.all_true(v128.or(over, under))) {
+      v128.store(Q, v128.bitselect(v, q0, over));
+      v128.store(I, v128.bitselect(i32x4.add(i32x4.splat(i), i32x4(0, 1, 2, 3)), i0, over));
+      return true;
+    }
+  }
   v128.store(LANES, fromX);
   v128.store(LANES, toX, 16);
   v128.store(LANES, fromY, 32);
@@ -178,15 +203,62 @@ function rowOf(g: ViewPlan, y: i32): usize {
   return at;
 }
 
-/** Half the way from a hidden pixel to a neighbour of its surface. */
-function half(g: ViewPlan, j: i32, joined: u32, x: i32, y: i32, dx: i32, dy: i32, px: f32, py: f32, s: f32): f32 {
-  if (!joined || !forward(g, <f32>(x + dx) + 0.5, <f32>(y + dy) + 0.5, rf(g.hiddenQ, ri(g.hiddenAt, j)))) return s / 2 + SOFT_HIDDEN * s;
-  return (dx ? (placeX - px) * <f32>dx : (placeY - py) * <f32>dy) / 2;
+/** Bytes from one figure of the hidden pixels' places to the next. */
+@inline function hiddenPlane(g: ViewPlan): usize { return <usize>(g.hiddenCount + 4) << 2; }
+
+@inline function sum3(k: f32, a: v128, l: f32, b: v128, m: f32, c: v128): v128 {
+  return f32x4.add(f32x4.add(f32x4.mul(f32x4.splat(k), a), f32x4.mul(f32x4.splat(l), b)), f32x4.mul(f32x4.splat(m), c));
+}
+
+/** How many of the hidden pixels have a place already. */
+let placed: i32 = 0;
+
+/** Where the hidden pixels of rows up to this one are seen, four at a time: x, y and inverse distance (−1 behind the camera), by the steps of `forward`. */
+function placeHidden(g: ViewPlan, row: i32): void {
+  const end = ri(g.hiddenRow, row + 1), plane = hiddenPlane(g);
+  if (placed >= end) return;
+  const first = ri(g.hiddenRow, row - 2);
+  if (placed < first) placed = first;
+  const over: f64 = 1 / <f64>g.w, half4 = f32x4.splat(0.5), fi = f32x4.splat(g.fi), f2 = f32x4.splat(g.f2);
+  for (; placed < end; placed += 4) {
+    const at = <usize>placed << 2;
+    // what lies beyond the last one is worked out as well, and not read
+    const p = v128.load(g.hiddenPixel + at);
+    const ahead = f64x2.add(f64x2.convert_low_i32x4_s(p), f64x2.splat(0.5));
+    const behind = f64x2.add(f64x2.convert_low_i32x4_s(v128.shuffle<i32>(p, p, 2, 3, 0, 1)), f64x2.splat(0.5));
+    const y = v128.shuffle<i32>(
+      i32x4.trunc_sat_f64x2_s_zero(f64x2.mul(ahead, f64x2.splat(over))),
+      i32x4.trunc_sat_f64x2_s_zero(f64x2.mul(behind, f64x2.splat(over))),
+      0, 1, 4, 5,
+    );
+    const ys = f32x4.add(f32x4.convert_i32x4_s(y), half4);
+    const xs = f32x4.add(f32x4.convert_i32x4_s(i32x4.sub(p, i32x4.mul(y, i32x4.splat(g.w)))), half4);
+    const q = v128.load(g.hiddenQ + at);
+    const a = f32x4.sub(f32x4.mul(f32x4.sub(xs, f32x4.splat(g.cx)), fi), f32x4.mul(f32x4.splat(g.tx), q));
+    const b = f32x4.sub(f32x4.mul(f32x4.sub(ys, f32x4.splat(g.cy)), fi), f32x4.mul(f32x4.splat(g.ty), q));
+    const c = f32x4.sub(f32x4.splat(1), f32x4.mul(f32x4.splat(g.tz), q));
+    const depth = sum3(g.r6, a, g.r7, b, g.r8, c);
+    const k = f32x4.div(f32x4.splat(1), depth);
+    const to = g.hiddenPlace + at;
+    v128.store(to, f32x4.add(f32x4.splat(g.cx2), f32x4.mul(f32x4.mul(f2, sum3(g.r0, a, g.r1, b, g.r2, c)), k)));
+    v128.store(to + plane, f32x4.add(f32x4.splat(g.cy2), f32x4.mul(f32x4.mul(f2, sum3(g.r3, a, g.r4, b, g.r5, c)), k)));
+    v128.store(to + 2 * plane, v128.bitselect(f32x4.mul(q, k), f32x4.splat(-1), f32x4.gt(depth, f32x4.splat(1e-6))));
+  }
+}
+
+/** Half the way from a hidden pixel to a neighbour of its surface; `plane`: which of the places counts, `forth`: 1 or −1. */
+@inline function half(g: ViewPlan, j: i32, joined: u32, forth: f32, plane: usize, from: f32, s: f32): f32 {
+  if (!joined) return s / 2 + SOFT_HIDDEN * s;
+  const at = g.hiddenPlace + (<usize>ri(g.hiddenAt, j) << 2);
+  if (load<f32>(at + 2 * hiddenPlane(g)) < 0) return s / 2 + SOFT_HIDDEN * s;
+  return ((load<f32>(at + plane) - from) * forth) / 2;
 }
 
 export function project(g: ViewPlan): void {
   const w = g.w, h = g.h, n = w * h, pitch = <usize>w << 2;
   made0 = made1 = made2 = -1;
+  placed = 0;
+  const plane = hiddenPlane(g);
   const zoom: f32 = g.f2 / g.f;
   for (let y = END; y < h - END; y++) {
     if (!mayBeSeen(g, y)) continue;
@@ -253,18 +325,20 @@ export function project(g: ViewPlan): void {
       const top: f32 = joinedAbove ? du + overY : (joinedBelow && yv > 0 ? yv / 2 : s / 2) + SOFT * s;
       splat(g, i, px - left, px + right, py - top, py + bottom, px, py, q, slopeX, slopeY);
     }
+    placeHidden(g, y + 1);
     for (let k = ri(g.hiddenRow, y), end = ri(g.hiddenRow, y + 1); k < end; k++) {
       const j = ri(g.hiddenPixel, k), x = j - y * w;
       if (x < END || x >= w - END) continue;
       const q = rf(g.hiddenQ, k);
-      if (!forward(g, <f32>x + 0.5, <f32>y + 0.5, q)) continue;
-      const px = placeX, py = placeY, v = placeQ, s: f32 = q > 0 ? (zoom * v) / q : zoom, margin: f32 = 3 * s;
+      const at = g.hiddenPlace + (<usize>k << 2), v = load<f32>(at + 2 * plane);
+      if (v < 0) continue;
+      const px = load<f32>(at), py = load<f32>(at + plane), s: f32 = q > 0 ? (zoom * v) / q : zoom, margin: f32 = 3 * s;
       if (px < -margin || py < <f32>g.y0 - margin || px > <f32>g.width + margin || py > <f32>g.y1 + margin) continue;
       const f = <u32>load<u8>(g.flags + <usize>j);
-      const right = half(g, j + 1, f & HIDDEN_RIGHT, x, y, 1, 0, px, py, s);
-      const left = half(g, j - 1, <u32>load<u8>(g.flags + <usize>j - 1) & HIDDEN_RIGHT, x, y, -1, 0, px, py, s);
-      const bottom = half(g, j + w, f & HIDDEN_BELOW, x, y, 0, 1, px, py, s);
-      const top = half(g, j - w, <u32>load<u8>(g.flags + <usize>(j - w)) & HIDDEN_BELOW, x, y, 0, -1, px, py, s);
+      const right = half(g, j + 1, f & HIDDEN_RIGHT, 1, 0, px, s);
+      const left = half(g, j - 1, <u32>load<u8>(g.flags + <usize>j - 1) & HIDDEN_RIGHT, -1, 0, px, s);
+      const bottom = half(g, j + w, f & HIDDEN_BELOW, 1, plane, py, s);
+      const top = half(g, j - w, <u32>load<u8>(g.flags + <usize>(j - w)) & HIDDEN_BELOW, -1, plane, py, s);
       splat(g, n + k, px - left, px + right, py - top, py + bottom, px, py, v, 0, 0);
     }
     for (let k = ri(g.rimRow, y), end = ri(g.rimRow, y + 1); k < end; k++) {

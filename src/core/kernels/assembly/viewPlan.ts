@@ -11,6 +11,8 @@ export const HIDDEN_BELOW: u32 = 8;
 export const NEAR_EDGE: u32 = 16;
 export const AT_EDGE: u32 = 32;
 export const HAS_RIM: u32 = 64;
+/** Of two pixels at once. */
+export const HAS_RIMS: u32 = 0x4040;
 /** Joined to all its neighbours; of four pixels at once. */
 export const INNER4: u32 = 0x80808080;
 
@@ -65,12 +67,18 @@ export class ViewPlan {
   rowRange: usize;
   /** three rows of places: x, y, inverse distance and scale of each */
   rows: usize;
+  /** where hidden pixels are seen: x, y and inverse distance of each, each with room for four more */
+  hiddenPlace: usize;
+  /** nearest surfaces of each cell: their inverse distances and what they are, the nearest of all cells first, then the next ones */
   bandQ: usize;
   bandId: usize;
   out: usize;
   distance: usize;
   uncovered: usize;
 }
+
+/** Bytes from the nearest surfaces of the cells to the next nearest. */
+@inline export function planeOf(g: ViewPlan): usize { return <usize>((g.y1 - g.y0) * g.width) << 2; }
 
 /** What `forward` and `backward` found last. */
 export let placeX: f32 = 0;
