@@ -1,5 +1,5 @@
 // Colour backward: each surface of a pixel is looked up at its place in the plate. The readable twin is core/camera/viewBackward.ts.
-import { AT_EDGE, backward, HAS_RIM, HAS_RIMS, KEPT, NEAR_EDGE, placeQ, placeX, placeY, planeOf, rf, ri, SAME, ViewPlan } from './viewPlan';
+import { AT_EDGE, backward, HAS_RIM, HAS_RIMS, KEPT, lane0, lane1, lane2, lane3, NEAR_EDGE, placeQ, placeX, placeY, planeOf, rf, ri, SAME, ViewPlan, whole } from './viewPlan';
 
 function rimAt(g: ViewPlan, i: i32): i32 {
   if (!(<u32>load<u8>(g.flags + <usize>i) & HAS_RIM)) return -1;
@@ -43,10 +43,10 @@ function lookBeside(g: ViewPlan, u: f32, v: f32, q: f32, id: i32): void {
   const shares = v128.and(weights, same), voting = v128.and(weights, v128.or(same, f32x4.lt(front, here)));
   const cover = sumOf(shares);
   if (cover > 1e-4) {
-    let sum = f32x4.mul(v128.shuffle<i32>(shares, shares, 0, 0, 0, 0), v128.load(from0));
-    sum = f32x4.add(sum, f32x4.mul(v128.shuffle<i32>(shares, shares, 1, 1, 1, 1), v128.load(from1)));
-    sum = f32x4.add(sum, f32x4.mul(v128.shuffle<i32>(shares, shares, 2, 2, 2, 2), v128.load(from2)));
-    sum = f32x4.add(sum, f32x4.mul(v128.shuffle<i32>(shares, shares, 3, 3, 3, 3), v128.load(from3)));
+    let sum = f32x4.mul(lane0(shares), v128.load(from0));
+    sum = f32x4.add(sum, f32x4.mul(lane1(shares), v128.load(from1)));
+    sum = f32x4.add(sum, f32x4.mul(lane2(shares), v128.load(from2)));
+    sum = f32x4.add(sum, f32x4.mul(lane3(shares), v128.load(from3)));
     seenColour = f32x4.mul(sum, f32x4.splat(1 / cover));
     seenCover = cover / sumOf(voting);
   } else alone(g, id);
@@ -105,24 +105,30 @@ function lookAtRims(g: ViewPlan, u: f32, v: f32, q: f32, id: i32): void {
   alone(g, id);
 }
 
-/** The plate's colour inside a surface; `p` is the pixel that the place lies right of and below, by shares fu and fv of a pixel. */
-@inline function inside(g: ViewPlan, p: i32, fu: f32, fv: f32): v128 {
+/** The plate's colour inside a surface; `p` is the pixel that the place lies right of and below, by shares fu and fv of a pixel, in all lanes. */
+@inline function inside(g: ViewPlan, p: i32, fu: v128, fv: v128): v128 {
   const w = g.w, pitch = <usize>w << 4;
   if (!g.cubic) {
     const a = g.colour + (<usize>p << 4), b = a + pitch;
-    const top = f32x4.add(v128.load(a), f32x4.mul(f32x4.splat(fu), f32x4.sub(v128.load(a, 16), v128.load(a))));
-    const bottom = f32x4.add(v128.load(b), f32x4.mul(f32x4.splat(fu), f32x4.sub(v128.load(b, 16), v128.load(b))));
-    return f32x4.add(top, f32x4.mul(f32x4.splat(fv), f32x4.sub(bottom, top)));
+    const top = f32x4.add(v128.load(a), f32x4.mul(fu, f32x4.sub(v128.load(a, 16), v128.load(a))));
+    const bottom = f32x4.add(v128.load(b), f32x4.mul(fu, f32x4.sub(v128.load(b, 16), v128.load(b))));
+    return f32x4.add(top, f32x4.mul(fv, f32x4.sub(bottom, top)));
   }
-  const gu: f32 = 1 - fu, gv: f32 = 1 - fv;
-  const x_0: f32 = -0.5 * fu * gu * gu, x_1: f32 = (1.5 * fu - 2.5) * fu * fu + 1, x_3: f32 = -0.5 * gu * fu * fu;
-  const k0 = f32x4.splat(x_0), k1 = f32x4.splat(x_1), k2 = f32x4.splat(1 - x_0 - x_1 - x_3), k3 = f32x4.splat(x_3);
-  const y_0: f32 = -0.5 * fv * gv * gv, y_1: f32 = (1.5 * fv - 2.5) * fv * fv + 1, y_3: f32 = -0.5 * gv * fv * fv;
+  const one = f32x4.splat(1), gu = f32x4.sub(one, fu), gv = f32x4.sub(one, fv), half = f32x4.splat(-0.5);
+  const k0 = f32x4.mul(f32x4.mul(f32x4.mul(half, fu), gu), gu), k3 = f32x4.mul(f32x4.mul(f32x4.mul(half, gu), fu), fu);
+  const k1 = middle(fu), k2 = f32x4.sub(f32x4.sub(f32x4.sub(one, k0), k1), k3);
+  const y0 = f32x4.mul(f32x4.mul(f32x4.mul(half, fv), gv), gv), y3 = f32x4.mul(f32x4.mul(f32x4.mul(half, gv), fv), fv);
+  const y1 = middle(fv), y2 = f32x4.sub(f32x4.sub(f32x4.sub(one, y0), y1), y3);
   const a = g.colour + (<usize>(p - w - 1) << 4);
-  let sum = f32x4.mul(f32x4.splat(y_0), rowOfTaps(a, k0, k1, k2, k3));
-  sum = f32x4.add(sum, f32x4.mul(f32x4.splat(y_1), rowOfTaps(a + pitch, k0, k1, k2, k3)));
-  sum = f32x4.add(sum, f32x4.mul(f32x4.splat(1 - y_0 - y_1 - y_3), rowOfTaps(a + 2 * pitch, k0, k1, k2, k3)));
-  return f32x4.add(sum, f32x4.mul(f32x4.splat(y_3), rowOfTaps(a + 3 * pitch, k0, k1, k2, k3)));
+  let sum = f32x4.mul(y0, rowOfTaps(a, k0, k1, k2, k3));
+  sum = f32x4.add(sum, f32x4.mul(y1, rowOfTaps(a + pitch, k0, k1, k2, k3)));
+  sum = f32x4.add(sum, f32x4.mul(y2, rowOfTaps(a + 2 * pitch, k0, k1, k2, k3)));
+  return f32x4.add(sum, f32x4.mul(y3, rowOfTaps(a + 3 * pitch, k0, k1, k2, k3)));
+}
+
+/** What the nearer of the middle taps weighs. */
+@inline function middle(t: v128): v128 {
+  return f32x4.add(f32x4.mul(f32x4.mul(f32x4.sub(f32x4.mul(f32x4.splat(1.5), t), f32x4.splat(2.5)), t), t), f32x4.splat(1));
 }
 
 @inline function rowOfTaps(p: usize, k0: v128, k1: v128, k2: v128, k3: v128): v128 {
@@ -137,9 +143,9 @@ function lookAtRims(g: ViewPlan, u: f32, v: f32, q: f32, id: i32): void {
 
 /** Squares of roots, and alpha that is all but whole made whole. */
 @inline function keep(g: ViewPlan, o: i32, roots: v128): void {
-  const sum = f32x4.max(roots, f32x4.splat(0));
-  const whole = v128.and(f32x4.gt(sum, f32x4.splat(0.9999)), i32x4(0, 0, 0, -1));
-  v128.store(g.out + (<usize>o << 4), v128.bitselect(f32x4.splat(1), f32x4.mul(sum, sum), whole));
+  const sum = f32x4.pmax(f32x4.splat(0), roots);
+  const opaque = v128.and(f32x4.gt(sum, f32x4.splat(0.9999)), i32x4(0, 0, 0, -1));
+  v128.store(g.out + (<usize>o << 4), v128.bitselect(f32x4.splat(1), f32x4.mul(sum, sum), opaque));
 }
 
 /** One pixel: its surfaces are laid over each other by what they cover, nearest first. */
@@ -162,7 +168,7 @@ function pixel(g: ViewPlan, x: i32, y: i32, guard: u32, over: f64): void {
     v = v < fy - 1 ? fy - 1 : v > fy + 1 ? fy + 1 : v;
     if (k == 0 && id < n && !(<u32>load<u8>(g.flags + <usize>i) & guard)) {
       const x0 = <i32>Mathf.floor(u), y0 = <i32>Mathf.floor(v);
-      sum = inside(g, y0 * w + x0, u - <f32>x0, v - <f32>y0);
+      sum = inside(g, y0 * w + x0, f32x4.splat(u - <f32>x0), f32x4.splat(v - <f32>y0));
       break;
     }
     lookBeside(g, u, v, placeQ, id);
@@ -186,8 +192,14 @@ function pixel(g: ViewPlan, x: i32, y: i32, guard: u32, over: f64): void {
 /** As `pixel` for four pixels of a row that show the inside of surfaces, by the same figures; false where one of them needs a closer look. */
 @inline function four(g: ViewPlan, x: i32, y: i32, n: i32, guard: u32): bool {
   const o = (y - g.y0) * g.width + x, at = <usize>o << 2, ids = v128.load(g.bandId + at);
-  const i0 = i32x4.extract_lane(ids, 0), i1 = i32x4.extract_lane(ids, 1), i2 = i32x4.extract_lane(ids, 2), i3 = i32x4.extract_lane(ids, 3);
-  if (!plain(g, i0, n, guard) || !plain(g, i1, n, guard) || !plain(g, i2, n, guard) || !plain(g, i3, n, guard)) return false;
+  const first = i32x4.extract_lane(ids, 0);
+  if (i32x4.all_true(i32x4.eq(ids, i32x4.add(i32x4.splat(first), i32x4(0, 1, 2, 3)))) && <u32>first < <u32>(n - 3)) {
+    // side by side, as a rule
+    if (load<u32>(g.flags + <usize>first) & (guard * 0x1010101)) return false;
+  } else if (
+    !plain(g, first, n, guard) || !plain(g, i32x4.extract_lane(ids, 1), n, guard) ||
+    !plain(g, i32x4.extract_lane(ids, 2), n, guard) || !plain(g, i32x4.extract_lane(ids, 3), n, guard)
+  ) return false;
   const w = g.w, one = f32x4.splat(1), q = v128.load(g.bandQ + at);
   const u = f32x4.mul(f32x4.sub(f32x4.add(f32x4.add(f32x4.splat(<f32>x), f32x4(0, 1, 2, 3)), f32x4.splat(0.5)), f32x4.splat(g.cx2)), f32x4.splat(g.f2i));
   const v: f32 = (<f32>y + 0.5 - g.cy2) * g.f2i;
@@ -199,15 +211,15 @@ function pixel(g: ViewPlan, x: i32, y: i32, guard: u32, over: f64): void {
   const px = f32x4.sub(f32x4.add(f32x4.splat(g.cx), f32x4.mul(f32x4.mul(f, ax), k)), half);
   const py = f32x4.sub(f32x4.add(f32x4.splat(g.cy), f32x4.mul(f32x4.mul(f, ay), k)), half);
   const fx = f32x4.floor(px), fy = f32x4.floor(py);
-  const p = i32x4.add(i32x4.mul(i32x4.trunc_sat_f32x4_s(fy), i32x4.splat(w)), i32x4.trunc_sat_f32x4_s(fx));
+  const p = i32x4.add(i32x4.mul(whole(fy), i32x4.splat(w)), whole(fx));
   // what is found lies beside the pixel that was put here: in its column or the one before, in its row or the one before
   const off = i32x4.sub(ids, p), below = i32x4.ge_s(off, i32x4.splat(w));
   if (v128.any_true(v128.and(i32x4.sub(off, v128.and(below, i32x4.splat(w))), i32x4.splat(~1)))) return false;
   const fu = f32x4.sub(px, fx), fv = f32x4.sub(py, fy);
-  keep(g, o, inside(g, i32x4.extract_lane(p, 0), f32x4.extract_lane(fu, 0), f32x4.extract_lane(fv, 0)));
-  keep(g, o + 1, inside(g, i32x4.extract_lane(p, 1), f32x4.extract_lane(fu, 1), f32x4.extract_lane(fv, 1)));
-  keep(g, o + 2, inside(g, i32x4.extract_lane(p, 2), f32x4.extract_lane(fu, 2), f32x4.extract_lane(fv, 2)));
-  keep(g, o + 3, inside(g, i32x4.extract_lane(p, 3), f32x4.extract_lane(fu, 3), f32x4.extract_lane(fv, 3)));
+  keep(g, o, inside(g, i32x4.extract_lane(p, 0), lane0(fu), lane0(fv)));
+  keep(g, o + 1, inside(g, i32x4.extract_lane(p, 1), lane1(fu), lane1(fv)));
+  keep(g, o + 2, inside(g, i32x4.extract_lane(p, 2), lane2(fu), lane2(fv)));
+  keep(g, o + 3, inside(g, i32x4.extract_lane(p, 3), lane3(fu), lane3(fv)));
   v128.store(g.distance + (<usize>o << 2), f32x4.div(one, q));
   store<u32>(g.uncovered + <usize>o, 0);
   return true;

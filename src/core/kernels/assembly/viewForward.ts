@@ -1,6 +1,6 @@
 // Depth forward: every pixel of every surface becomes a rectangle of the view. The readable twin is core/camera/viewForward.ts.
 import {
-  END, forward, HIDDEN_BELOW, HIDDEN_RIGHT, INNER4, JOINED_BELOW, JOINED_RIGHT, max, planeOf, placeQ, placeX, placeY, rf, ri, SOFT, SOFT_HIDDEN, ViewPlan,
+  END, forward, HIDDEN_BELOW, HIDDEN_RIGHT, INNER4, JOINED_BELOW, JOINED_RIGHT, max, planeOf, placeQ, placeX, placeY, rf, ri, SOFT, SOFT_HIDDEN, ViewPlan, whole,
 } from './viewPlan';
 
 /**
@@ -72,7 +72,7 @@ const LANES = memory.data(96, 16);
 @inline function four(g: ViewPlan, i: i32, p: usize, a: usize, b: usize, pitch: usize): bool {
   const q = v128.load(p + 2 * pitch), zero = f32x4.splat(0), half4 = f32x4.splat(0.5);
   const ql = v128.load(p + 2 * pitch - 4), qr = v128.load(p + 2 * pitch + 4), qa = v128.load(a + 2 * pitch), qb = v128.load(b + 2 * pitch);
-  const least = f32x4.min(q, f32x4.min(f32x4.min(ql, qr), f32x4.min(qa, qb)));
+  const least = f32x4.pmin(q, f32x4.pmin(f32x4.pmin(ql, qr), f32x4.pmin(qa, qb)));
   const x = v128.load(p), y = v128.load(p + pitch), s = v128.load(p + 3 * pitch), margin = f32x4.mul(f32x4.splat(3), s);
   const beside = v128.or(
     v128.or(f32x4.lt(x, f32x4.neg(margin)), f32x4.lt(y, f32x4.sub(f32x4.splat(<f32>g.y0), margin))),
@@ -96,10 +96,10 @@ const LANES = memory.data(96, 16);
   const overX = f32x4.mul(f32x4.abs(xv), half4), overY = f32x4.mul(f32x4.abs(yu), half4);
   const left = f32x4.sub(x, f32x4.add(f32x4.mul(toLeft, half4), overX)), right = f32x4.add(x, f32x4.add(f32x4.mul(toRight, half4), overX));
   const top = f32x4.sub(y, f32x4.add(f32x4.mul(toAbove, half4), overY)), bottom = f32x4.add(y, f32x4.add(f32x4.mul(toBelow, half4), overY));
-  const fromX = i32x4.trunc_sat_f32x4_s(f32x4.ceil(f32x4.sub(left, f32x4.splat(0.52))));
-  const toX = i32x4.sub(i32x4.trunc_sat_f32x4_s(f32x4.ceil(f32x4.sub(right, f32x4.splat(0.48)))), i32x4.splat(1));
-  const fromY = i32x4.trunc_sat_f32x4_s(f32x4.ceil(f32x4.sub(top, f32x4.splat(0.52))));
-  const toY = i32x4.sub(i32x4.trunc_sat_f32x4_s(f32x4.ceil(f32x4.sub(bottom, f32x4.splat(0.48)))), i32x4.splat(1));
+  const fromX = whole(f32x4.ceil(f32x4.sub(left, f32x4.splat(0.52))));
+  const toX = i32x4.sub(whole(f32x4.ceil(f32x4.sub(right, f32x4.splat(0.48)))), i32x4.splat(1));
+  const fromY = whole(f32x4.ceil(f32x4.sub(top, f32x4.splat(0.52))));
+  const toY = i32x4.sub(whole(f32x4.ceil(f32x4.sub(bottom, f32x4.splat(0.48)))), i32x4.splat(1));
   // as a rule they go to four cells side by side that nothing else reached yet, or the same surface
   const column = i32x4.extract_lane(fromX, 0), line = i32x4.extract_lane(fromY, 0);
   const apart = v128.or(
@@ -110,7 +110,7 @@ const LANES = memory.data(96, 16);
     const at = <usize>((line - g.y0) * g.width + column) << 2, Q = g.bandQ + at, I = g.bandId + at;
     const row = f32x4.add(q, f32x4.mul(f32x4.sub(f32x4.splat(<f32>line + 0.5), y), slopeY));
     const cells = f32x4.add(f32x4.add(f32x4.splat(<f32>column), f32x4(0, 1, 2, 3)), half4);
-    const v = f32x4.max(zero, f32x4.add(row, f32x4.mul(f32x4.sub(cells, x), slopeX)));
+    const v = f32x4.pmax(zero, f32x4.add(row, f32x4.mul(f32x4.sub(cells, x), slopeX)));
     const q0 = v128.load(Q), i0 = v128.load(I), tau = f32x4.splat(g.tau);
     const over = v128.and(f32x4.gt(v, q0), v128.or(f32x4.le(f32x4.sub(v, q0), tau), i32x4.lt_s(i0, i32x4.splat(0))));
     const under = v128.andnot(f32x4.le(f32x4.sub(q0, v), tau), f32x4.gt(v, q0));

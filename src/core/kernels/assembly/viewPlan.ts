@@ -77,6 +77,17 @@ export class ViewPlan {
   uncovered: usize;
 }
 
+/** Whole numbers of less than 2^22 as integers: the bits of a sum with 1.5·2^23. Much faster than to convert what may be anything. */
+@inline export function whole(v: v128): v128 {
+  return i32x4.sub(f32x4.add(v, f32x4.splat(12582912)), i32x4.splat(0x4b400000));
+}
+
+/** Four times the number of a lane. */
+@inline export function lane0(v: v128): v128 { return v128.shuffle<i32>(v, v, 0, 0, 0, 0); }
+@inline export function lane1(v: v128): v128 { return v128.shuffle<i32>(v, v, 1, 1, 1, 1); }
+@inline export function lane2(v: v128): v128 { return v128.shuffle<i32>(v, v, 2, 2, 2, 2); }
+@inline export function lane3(v: v128): v128 { return v128.shuffle<i32>(v, v, 3, 3, 3, 3); }
+
 /** Bytes from the nearest surfaces of the cells to the next nearest. */
 @inline export function planeOf(g: ViewPlan): usize { return <usize>((g.y1 - g.y0) * g.width) << 2; }
 
