@@ -1,57 +1,124 @@
-import { chromium, test as base, type BrowserContext } from '@playwright/test';
-import { cp, mkdtemp, rm } from 'node:fs/promises';
+import { chromium, test as base, type BrowserContext, type Page } from '@playwright/test';
+import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromiumOptions } from '../scripts/chromium';
 import { openShelf, pictureReady, putBack, standStill } from './helpers';
 
 const SHOTS = ['01 Chart table', '02 Quay lamp', '03 Figurehead', '05 Dunes'];
+/** Something of the site that runs nothing: from there the store can be reached while no page has it open. */
+const OUTSIDE = '/icons/192.png';
 
-const newFolder = (): Promise<string> => mkdtemp(join(tmpdir(), 'ombrage-e2e-'));
+/** Remembers what the browser keeps, on the page from which it will be put back. */
+const remember = (keeper: Page): Promise<void> =>
+  keeper.evaluate(async () => {
+    const result = <T>(request: IDBRequest<T>): Promise<T> =>
+      new Promise((done, failed) => {
+        request.onsuccess = () => done(request.result);
+        request.onerror = () => failed(new Error('the store refused'));
+      });
+    const db = await result(indexedDB.open('ombrage'));
+    const kept: Record<string, { keys: IDBValidKey[]; rows: unknown[] }> = {};
+    for (const name of db.objectStoreNames) {
+      const store = db.transaction(name).objectStore(name);
+      // files are large and never change: their names are enough
+      const rows = ['media', 'maps'].includes(name) ? [] : await result(store.getAll());
+      kept[name] = { keys: await result(db.transaction(name).objectStore(name).getAllKeys()), rows };
+    }
+    db.close();
+    Object.assign(window, { kept, views: { ...localStorage } });
+  });
+
+/** Puts back what the browser kept; false where files are gone that cannot be. */
+const putAllBack = (keeper: Page): Promise<boolean> =>
+  keeper.evaluate(async () => {
+    const { kept, views } = window as unknown as {
+      kept: Record<string, { keys: IDBValidKey[]; rows: unknown[] }>;
+      views: Record<string, string>;
+    };
+    localStorage.clear();
+    for (const [key, value] of Object.entries(views)) localStorage.setItem(key, value);
+    const result = <T>(request: IDBRequest<T>): Promise<T> =>
+      new Promise((done, failed) => {
+        request.onsuccess = () => done(request.result);
+        request.onerror = () => failed(new Error('the store refused'));
+      });
+    const db = await result(indexedDB.open('ombrage'));
+    let whole = db.objectStoreNames.length === Object.keys(kept).length;
+    for (const [name, { keys, rows }] of Object.entries(kept)) {
+      const store = db.transaction(name, 'readwrite').objectStore(name);
+      if (rows.length > 0 || keys.length === 0) {
+        store.clear();
+        for (const row of rows) store.put(row);
+        continue;
+      }
+      const known = new Set(keys.map((key) => JSON.stringify(key)));
+      const now = await result(store.getAllKeys());
+      whole &&= now.filter((key) => known.has(JSON.stringify(key))).length === keys.length;
+      for (const key of now) if (!known.has(JSON.stringify(key))) store.delete(key);
+    }
+    db.close();
+    return whole;
+  });
+
+/** A browser that has opened every shot of the demo, without its moves, so that their estimates are kept. */
+async function visit(options: { readonly baseURL?: string | undefined; readonly viewport?: { width: number; height: number } | null | undefined }) {
+  const { baseURL, viewport } = options;
+  const folder = await mkdtemp(join(tmpdir(), 'ombrage-e2e-'));
+  const context = await chromium.launchPersistentContext(folder, {
+    ...chromiumOptions,
+    ...(baseURL && { baseURL }),
+    ...(viewport && { viewport }),
+  });
+  const page = await context.newPage();
+  await openShelf(page);
+  const before = await standStill(page);
+  for (const name of SHOTS) {
+    await openShelf(page);
+    await page.getByRole('link', { name }).first().click();
+    await pictureReady(page);
+  }
+  await putBack(page, before);
+  await page.close();
+  const keeper = context.pages()[0] ?? (await context.newPage());
+  await keeper.goto(OUTSIDE);
+  await remember(keeper);
+  return {
+    context,
+    keeper,
+    end: async (): Promise<void> => {
+      await context.close();
+      await rm(folder, { recursive: true, force: true });
+    },
+  };
+}
+
+type Visited = Awaited<ReturnType<typeof visit>>;
 
 /**
- * As Playwright's own test, but in a browser that has opened every shot of the demo before, without its moves, so that their estimates
- * are kept: each test gets a copy of that browser's files. What is to be seen in a fresh browser uses Playwright's own.
+ * As Playwright's own test, but in a browser that has opened every shot of the demo before: each test has a page of its own in it, and what
+ * the browser keeps is put back after each. What is to be seen in a fresh browser uses Playwright's own.
  */
-export const test = base.extend<object, { visited: string }>({
+export const test = base.extend<object, { visited: { current: Visited } }>({
   visited: [
     async ({}, use, info) => {
-      const folder = await newFolder();
-      const { baseURL, viewport } = info.project.use;
-      const context = await chromium.launchPersistentContext(folder, {
-        ...chromiumOptions,
-        ...(baseURL && { baseURL }),
-        ...(viewport && { viewport }),
-      });
-      const page = await context.newPage();
-      await openShelf(page);
-      const before = await standStill(page);
-      for (const name of SHOTS) {
-        await openShelf(page);
-        await page.getByRole('link', { name }).first().click();
-        await pictureReady(page);
-      }
-      await putBack(page, before);
-      await context.close();
-      await use(folder);
-      await rm(folder, { recursive: true, force: true });
+      const held = { current: await visit(info.project.use) };
+      await use(held);
+      await held.current.end();
     },
     { scope: 'worker', timeout: 240_000 },
   ],
   context: async ({ visited, baseURL, viewport }, use) => {
-    const folder = await newFolder();
-    await cp(visited, folder, { recursive: true });
-    const context: BrowserContext = await chromium.launchPersistentContext(folder, {
-      ...chromiumOptions,
-      ...(baseURL && { baseURL }),
-      ...(viewport && { viewport }),
-    });
+    const { context, keeper } = visited.current;
     await use(context);
-    await context.close();
-    await rm(folder, { recursive: true, force: true });
+    for (const page of context.pages()) if (page !== keeper) await page.close();
+    await context.clearPermissions();
+    if (await putAllBack(keeper)) return;
+    await visited.current.end();
+    visited.current = await visit({ baseURL, viewport });
   },
-  page: async ({ context }, use) => {
-    await use(context.pages()[0] ?? (await context.newPage()));
+  page: async ({ context }: { context: BrowserContext }, use) => {
+    await use(await context.newPage());
   },
 });
 
