@@ -23,7 +23,7 @@ import { glow, halved } from './lens/glow';
 import { alsoSharp } from './lens/lensBlur';
 import { strayLight } from './lens/strayLight';
 import { vignette } from './lens/vignette';
-import { fetched, fetchTwin, mirrored } from './pixels';
+import { fetched, fetchTwin, mirrored, overlaid } from './pixels';
 import { backdrop } from './surface/backdrop';
 import { isolate } from './surface/isolate';
 import { evenLevel, lightsOf, relight } from './surface/relight';
@@ -86,11 +86,11 @@ describe('places that light is fetched from', () => {
     expect([-0.25, 0, 3, 10, 10.5, 20.5].map((v) => mirrored(v, 10))).toEqual([0.25, 0, 3, 10, 9.5, 0.5]);
   });
   test('by the kernel as by its readable twin, and only the channels that are asked for', () => {
-    const shift = (p: { x: number; y: number }): void => {
-      p.x = 1.3 * p.x - 11.37;
-      p.y += 0.3 * p.x - 4.2;
+    const shift = (x: number, y: number): readonly [number, number] => [1.3 * x - 11.37, y + 0.39 * x - 7.611];
+    const places = (y: number, to: Float32Array): void => {
+      for (let x = 0; x < W; x++) to.set(shift(x + 0.5, y + 0.5), 2 * x);
     };
-    const whole = fetched(waves, runAlone(), shift);
+    const whole = fetched(waves, runAlone(), places);
     const out = new Float32Array(4);
     for (const [x, y] of [
       [0, 0],
@@ -98,15 +98,47 @@ describe('places that light is fetched from', () => {
       [63, 47],
       [5, 40],
     ] as const) {
-      const place = { x: x + 0.5, y: y + 0.5 };
-      shift(place);
-      fetchTwin(waves, place.x, place.y, out);
+      fetchTwin(waves, ...shift(x + 0.5, y + 0.5), out);
       for (let k = 0; k < 4; k++) expect(at(whole, x, y)[k]).toBeCloseTo(out[k]!, 4);
     }
     const green = newPicture(W, H);
-    fetched(waves, runAlone(), shift, green, [1]);
+    fetched(waves, runAlone(), places, green, [1]);
     expect(sum(green, 0)).toBe(0);
     expect(sum(green, 1)).toBeCloseTo(sum(whole, 1), 3);
+  });
+});
+
+describe('copies laid over each other', () => {
+  test('are turned and scaled about the middle, then moved, as their readable twin', () => {
+    const copies = [
+      { x: 0, y: 0, turn: 0, scale: 1, strength: 0.6 },
+      { x: 7.3, y: -4.6, turn: 0.4, scale: 1.3, strength: 0.3 },
+      { x: -20, y: 2, turn: -1.1, scale: 0.7, strength: 0.1 },
+    ];
+    const [added, lighter] = (['added', 'lighter'] as const).map((how) => overlaid(waves, runAlone(), copies, how));
+    const light = new Float32Array(4);
+    for (const [x, y] of [
+      [0, 0],
+      [20, 13],
+      [63, 47],
+    ] as const) {
+      const all = copies.map(({ x: dx, y: dy, turn, scale, strength }) => {
+        const [u, v] = [x + 0.5 - W / 2 - dx, y + 0.5 - H / 2 - dy];
+        const [cos, sin] = [Math.cos(turn) / scale, Math.sin(turn) / scale];
+        fetchTwin(waves, W / 2 + cos * u + sin * v, H / 2 - sin * u + cos * v, light);
+        return [...light].map((l) => strength * l);
+      });
+      for (let k = 0; k < 4; k++) {
+        const each = all.map((c) => c[k]!);
+        expect(at(added!, x, y)[k]).toBeCloseTo(
+          each.reduce((a, b) => a + b),
+          4,
+        );
+        expect(at(lighter!, x, y)[k]).toBeCloseTo(Math.max(...each), 4);
+      }
+    }
+    // one copy that stays where it is, is the picture
+    expect(overlaid(waves, runAlone(), [{ x: 0, y: 0, turn: 0, scale: 1, strength: 1 }], 'added').data).toEqual(waves.data);
   });
 });
 
@@ -401,9 +433,8 @@ describe('frame', () => {
     const values = { ...defaultsOf(shake.params), place: 5, turn: 0, scale: 0, shutter: 0, speed: 3 };
     const moved = shaken(values, 10 / 24);
     const out = await made(shake, waves, values, { at: { frame: 10, fps: 24 } });
-    const expected = fetched(waves, runAlone(), (p) => {
-      p.x -= moved.x;
-      p.y -= moved.y;
+    const expected = fetched(waves, runAlone(), (y, to) => {
+      for (let x = 0; x < W; x++) to.set([x + 0.5 - moved.x, y + 0.5 - moved.y], 2 * x);
     });
     expect(apart(out, expected)).toBeLessThan(1e-5);
     const line = pictureOf((x) => (x === 32 ? [1, 1, 1] : [0, 0, 0]));

@@ -12,12 +12,6 @@ export function eachRow(run: Run, height: number, row: (y: number) => void): voi
   }
 }
 
-/** A place in a picture, px; pixel centres lie at halves. */
-export interface Place {
-  x: number;
-  y: number;
-}
-
 /** A place brought into 0..n by mirrors at both ends. */
 export function mirrored(v: number, n: number): number {
   if (v >= 0 && v <= n) return v;
@@ -28,40 +22,75 @@ export function mirrored(v: number, n: number): number {
 const ALL = [0, 1, 2, 3];
 
 /**
- * A picture whose pixels are fetched from elsewhere: `place` turns the middle of a pixel into where its light comes from. Bilinear; the border
- * is mirrored. Only the given channels are written to `out`. By a kernel, whose readable twin is fetchTwin.
+ * A picture whose pixels are fetched from elsewhere: `places` writes where the light of each pixel of row y comes from, x and y of one after
+ * the other, px; pixel centres lie at halves. Bilinear; the border is mirrored. Only the given channels are written to `out`. By a kernel,
+ * whose readable twin is fetchTwin.
  */
 export function fetched(
   { width, height, data }: Picture,
   run: Run,
-  place: (at: Place) => void,
+  places: (y: number, to: Float32Array) => void,
   out: Picture = newPicture(width, height, run.shared),
   channels: readonly number[] = ALL,
 ): Picture {
   const k = kernels();
   const mark = k.mark();
   const source = k.take(data.length * 4);
-  const [places, mask, row] = [k.take(width * 8), k.take(16), k.take(width * 16)];
+  const [at, mask, row] = [k.take(width * 8), k.take(16), k.take(width * 16)];
   k.floats(source, data.length).set(data);
   k.ints(mask, 4).set([0, 1, 2, 3].map((c) => (channels.includes(c) ? -1 : 0)));
-  // fractions from the first: whole numbers would make it another kind of object, and slow
-  const at: Place = { x: 0.5, y: 0.5 };
-  const to = k.floats(places, width * 2);
+  const to = k.floats(at, width * 2);
   const light = k.floats(row, width * 4);
   const partly = channels.length < 4;
   try {
     eachRow(run, height, (y) => {
-      for (let x = 0, p = 0; x < width; x++, p += 2) {
-        at.x = x + 0.5;
-        at.y = y + 0.5;
-        place(at);
-        to[p] = at.x;
-        to[p + 1] = at.y;
-      }
+      places(y, to);
       const line = out.data.subarray(y * width * 4, (y + 1) * width * 4);
       if (partly) light.set(line);
-      k.run.fetchRow(source, width, height, places, width, mask, row);
+      k.run.fetchRow(source, width, height, at, width, mask, row);
       line.set(light);
+    });
+  } finally {
+    k.back(mark);
+  }
+  return out;
+}
+
+/** A copy of a picture, turned and scaled about the frame's middle, then moved. */
+export interface Copy {
+  /** px that the picture has been moved by */
+  readonly x: number;
+  readonly y: number;
+  /** radians, clockwise */
+  readonly turn: number;
+  readonly scale: number;
+  readonly strength: number;
+}
+
+/** How copies are laid over each other: as numbers of the kernel. */
+const OVER = { added: 1, lighter: 2 } as const;
+
+/** Copies of a picture over each other, bilinear, mirrored at the border: their light added up, or the lightest of them. */
+export function overlaid({ width, height, data }: Picture, run: Run, copies: readonly Copy[], how: keyof typeof OVER): Picture {
+  const k = kernels();
+  const mark = k.mark();
+  const source = k.take(data.length * 4);
+  const row = k.take(width * 16);
+  k.floats(source, data.length).set(data);
+  const light = k.floats(row, width * 4);
+  const out = newPicture(width, height, run.shared);
+  const [mx, my] = [width / 2, height / 2];
+  const lines = copies.map(({ x, y, turn, scale, strength }) => {
+    const [cos, sin] = [Math.cos(turn) / scale, Math.sin(turn) / scale];
+    const [u, v] = [0.5 - mx - x, 0.5 - my - y];
+    return { cos, sin, strength, x: mx + cos * u + sin * v, y: my - sin * u + cos * v };
+  });
+  try {
+    eachRow(run, height, (r) => {
+      lines.forEach(({ cos, sin, strength, x, y }, n) =>
+        k.run.fetchLine(source, width, height, x + r * sin, y + r * cos, cos, -sin, width, n === 0 ? 0 : OVER[how], strength, row),
+      );
+      out.data.set(light, r * width * 4);
     });
   } finally {
     k.back(mark);
@@ -84,24 +113,9 @@ export function fetchTwin({ width, height, data }: Picture, x: number, y: number
   }
 }
 
-/** A picture whose light is multiplied, pixel by pixel and colour by colour; coverage is kept. `write` gives its three factors. */
-export function multiplied(picture: Picture, run: Run, write: (x: number, y: number, out: Float64Array) => void): Picture {
-  const { data } = picture;
-  const by = new Float64Array(3);
-  return madePixels(picture, run, (o, x, y, out) => {
-    write(x, y, by);
-    out[o] = data[o]! * by[0]!;
-    out[o + 1] = data[o + 1]! * by[1]!;
-    out[o + 2] = data[o + 2]! * by[2]!;
-    out[o + 3] = data[o + 3]!;
-  });
-}
-
-/** A picture made pixel by pixel: `make` reads at `o` and writes there. Inputs are not written. */
-export function madePixels({ width, height }: Picture, run: Run, make: (o: number, x: number, y: number, out: Float32Array) => void): Picture {
+/** A picture made row by row: `make` reads at o up to `end` and writes there, four numbers a pixel. Inputs are not written. */
+export function madeRows({ width, height }: Picture, run: Run, make: (o: number, end: number, y: number, out: Float32Array) => void): Picture {
   const out = newPicture(width, height, run.shared);
-  eachRow(run, height, (y) => {
-    for (let x = 0; x < width; x++) make((y * width + x) * 4, x, y, out.data);
-  });
+  eachRow(run, height, (y) => make(y * width * 4, (y + 1) * width * 4, y, out.data));
   return out;
 }

@@ -50,6 +50,19 @@ export interface KernelExports extends WebAssembly.Exports {
   radiiOfDistances(plane: number, count: number, atInfinity: number, scale: number, least: number, most: number): void;
   packRadii(light: number, radii: number, count: number, found: number): void;
   fetchRow(source: number, width: number, height: number, places: number, count: number, mask: number, out: number): void;
+  fetchLine(
+    source: number,
+    width: number,
+    height: number,
+    x: number,
+    y: number,
+    dx: number,
+    dy: number,
+    count: number,
+    how: number,
+    strength: number,
+    out: number,
+  ): void;
   viewRows(plan: number): void;
   sweepLine(
     inverse: number,

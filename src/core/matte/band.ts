@@ -27,28 +27,31 @@ export function findBand(matte: Plane, distance: Plane, reach: number, blur = 0)
   const n = w * h;
   const apart = new Uint8Array(n);
   const inBand = new Uint8Array(n);
-  const side = (i: number): boolean => data[i]! > 0.5;
+  const side = new Uint8Array(n);
+  for (let i = 0; i < n; i++) side[i] = data[i]! > 0.5 ? 1 : 0;
   const marks = offsetsOf(reach);
-  const mark = (i: number): void => {
-    const [x, y] = [i % w, Math.floor(i / w)];
-    const own = side(i);
+  const mark = (i: number, x: number, y: number): void => {
+    const own = side[i]!;
     for (const { dx, dy, class: c } of marks) {
       const [u, v] = [x + dx, y + dy];
       if (u < 0 || v < 0 || u >= w || v >= h) continue;
       const j = v * w + u;
-      if (side(j) === own) continue;
+      if (side[j] === own) continue;
       if (c > apart[j]!) apart[j] = c;
       inBand[j] = 1;
     }
   };
-  for (let y = 0; y < h; y++)
-    for (let x = 0; x < w; x++) {
-      const i = y * w + x;
-      const own = side(i);
+  for (let y = 0, i = 0; y < h; y++)
+    for (let x = 0; x < w; x++, i++) {
+      const own = side[i]!;
       // only pixels beside the other side mark it
-      const edge =
-        (x > 0 && side(i - 1) !== own) || (x < w - 1 && side(i + 1) !== own) || (y > 0 && side(i - w) !== own) || (y < h - 1 && side(i + w) !== own);
-      if (edge) mark(i);
+      if (
+        (x > 0 && side[i - 1] !== own) ||
+        (x < w - 1 && side[i + 1] !== own) ||
+        (y > 0 && side[i - w] !== own) ||
+        (y < h - 1 && side[i + w] !== own)
+      )
+        mark(i, x, y);
     }
   let count = 0;
   for (let i = 0; i < n; i++) count += inBand[i]!;

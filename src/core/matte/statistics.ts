@@ -144,19 +144,59 @@ function addUp(out: Float32Array, o: number, { width, height, data }: Level, cx:
 function firstLevel({ width, height, data }: Picture, { codes, front, back }: Speakers): Level {
   const [w, h] = [(width + 3) >> 2, (height + 3) >> 2];
   const out = new Float32Array(w * h * CELL);
-  for (let y = 0; y < height; y++) {
-    const row = (y >> 2) * w;
-    for (let x = 0; x < width; x++) {
+  for (let y = 0; y < height; y++)
+    for (let x = 0, o = (y >> 2) * w * CELL; x < width; x += 4, o += CELL) {
       const i = y * width + x;
-      const o = (row + (x >> 2)) * CELL;
-      const code = codes[i]!;
-      const f = front[code]!;
-      if (f > 0) add(out, o, f / 16, data, i * 4);
-      const b = back[code]!;
-      if (b > 0) add(out, o + MOMENTS, b / 16, data, i * 4);
+      const end = Math.min(i + 4, (y + 1) * width);
+      addRun(out, o, front, codes, data, i, end);
+      addRun(out, o + MOMENTS, back, codes, data, i, end);
     }
-  }
   return { width: w, height: h, data: out };
+}
+
+/** Adds the moments of one side of some pixels that follow each other. */
+function addRun(out: Float32Array, o: number, weights: Float32Array, codes: Uint8Array, data: Float32Array, from: number, end: number): void {
+  let n = 0;
+  let mr = 0;
+  let mg = 0;
+  let mb = 0;
+  let rr = 0;
+  let rg = 0;
+  let rb = 0;
+  let gg = 0;
+  let gb = 0;
+  let bb = 0;
+  for (let i = from; i < end; i++) {
+    const w = weights[codes[i]!]! / 16;
+    if (w === 0) continue;
+    const r = clampUnit(data[i * 4]!);
+    const g = clampUnit(data[i * 4 + 1]!);
+    const b = clampUnit(data[i * 4 + 2]!);
+    const wr = w * r;
+    const wg = w * g;
+    const wb = w * b;
+    n += w;
+    mr += wr;
+    mg += wg;
+    mb += wb;
+    rr += wr * r;
+    rg += wr * g;
+    rb += wr * b;
+    gg += wg * g;
+    gb += wg * b;
+    bb += wb * b;
+  }
+  if (n === 0) return;
+  out[o]! += n;
+  out[o + 1]! += mr;
+  out[o + 2]! += mg;
+  out[o + 3]! += mb;
+  out[o + 4]! += rr;
+  out[o + 5]! += rg;
+  out[o + 6]! += rb;
+  out[o + 7]! += gg;
+  out[o + 8]! += gb;
+  out[o + 9]! += bb;
 }
 
 /** The level with all coarser ones added to it, coarse to fine. */

@@ -3,7 +3,7 @@ import { newPlane, type Picture, type Plane } from '../../raster/picture';
 import { smoothstep } from '../../scalar';
 import { choice, colour, formatMetres, metres, percent, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
-import { madePixels } from '../pixels';
+import { madeRows } from '../pixels';
 
 const params = {
   x: percent({
@@ -112,19 +112,24 @@ function apply(input: EffectInput<BeamsValues>): Picture {
   const gain = (0.9 * p.amount) / 100;
   const [kx, ky] = [light.width / width, light.height / height];
   const air = p.over === 'air';
-  return madePixels(picture, run, (o, x, y, out) => {
-    const u = Math.min(light.width - 1.001, Math.max(0, (x + 0.5) * kx - 0.5));
+  const d = beams.data;
+  return madeRows(picture, run, (from, end, y, out) => {
     const v = Math.min(light.height - 1.001, Math.max(0, (y + 0.5) * ky - 0.5));
-    const [i, j] = [u | 0, v | 0];
-    const [s, t] = [u - i, v - j];
-    const c = j * light.width + i;
-    const d = beams.data;
-    let add = gain * ((1 - t) * ((1 - s) * d[c]! + s * d[c + 1]!) + t * ((1 - s) * d[c + light.width]! + s * d[c + light.width + 1]!)) * data[o + 3]!;
-    if (air) add *= 1 - Math.exp((-1.5 * Math.min(1e6, distance.data[o >> 2]!)) / p.behind);
-    out[o] = data[o]! + add * r!;
-    out[o + 1] = data[o + 1]! + add * g!;
-    out[o + 2] = data[o + 2]! + add * b!;
-    out[o + 3] = data[o + 3]!;
+    const j = v | 0;
+    const t = v - j;
+    for (let o = from, x = 0.5; o < end; o += 4, x++) {
+      const u = Math.min(light.width - 1.001, Math.max(0, x * kx - 0.5));
+      const i = u | 0;
+      const s = u - i;
+      const c = j * light.width + i;
+      const e = c + light.width;
+      let add = gain * ((1 - t) * ((1 - s) * d[c]! + s * d[c + 1]!) + t * ((1 - s) * d[e]! + s * d[e + 1]!)) * data[o + 3]!;
+      if (air) add *= 1 - Math.exp((-1.5 * Math.min(1e6, distance.data[o >> 2]!)) / p.behind);
+      out[o] = data[o]! + add * r!;
+      out[o + 1] = data[o + 1]! + add * g!;
+      out[o + 2] = data[o + 2]! + add * b!;
+      out[o + 3] = data[o + 3]!;
+    }
   });
 }
 

@@ -19,15 +19,16 @@ function apply({ picture, params: p, run }: EffectInput<BulgeValues>): Picture {
   const radius = (p.radius / 100) * height;
   // what lies at share r of the radius is fetched from r^power: monotonic, and still at the rim
   const power = 2 ** (p.amount / 100);
-  return fetched(picture, run, (at) => {
-    const [dx, dy] = [at.x - cx, at.y - cy];
-    const r = lengthOf(dx, dy) / radius;
-    if (r >= 1 || r === 0) return;
-    // eased towards the rim, so that the picture goes on smoothly there
-    const ease = (1 - r * r) ** 2;
-    const k = 1 + (r ** (power - 1) - 1) * ease;
-    at.x = cx + k * dx;
-    at.y = cy + k * dy;
+  return fetched(picture, run, (y, to) => {
+    const dy = y + 0.5 - cy;
+    for (let x = 0; x < width; x++) {
+      const dx = x + 0.5 - cx;
+      const r = lengthOf(dx, dy) / radius;
+      // eased towards the rim, so that the picture goes on smoothly there
+      const k = r >= 1 || r === 0 ? 1 : 1 + (r ** (power - 1) - 1) * (1 - r * r) ** 2;
+      to[2 * x] = cx + k * dx;
+      to[2 * x + 1] = cy + k * dy;
+    }
   });
 }
 

@@ -2,7 +2,7 @@ import { newPicture, type Picture } from '../../raster/picture';
 import { choice, count, degrees, frames, percent, type ValuesOf } from '../../values/params';
 import type { Run } from '../../run';
 import { defineEffect, type EffectInput } from '../definition';
-import { fetched } from '../pixels';
+import { overlaid, type Copy } from '../pixels';
 
 const PLACE = { where: ['place'] };
 const TIME = { where: ['time'] };
@@ -47,35 +47,33 @@ const params = {
 export type EchoesValues = ValuesOf<typeof params>;
 
 /** The nth copy: moved, scaled and turned n times. */
-function echoInPlace(picture: Picture, p: EchoesValues, n: number, run: Run): Picture {
-  const { width, height } = picture;
-  const k = (p.scale / 100) ** -n;
-  const angle = (n * p.turn * Math.PI) / 180;
-  const [cos, sin] = [k * Math.cos(angle), k * Math.sin(angle)];
-  const [cx, cy] = [width * (0.5 + (n * p.x) / 100), height * (0.5 + (n * p.y) / 100)];
-  return fetched(picture, run, (at) => {
-    const [x, y] = [at.x - cx, at.y - cy];
-    at.x = width / 2 + cos * x + sin * y;
-    at.y = height / 2 - sin * x + cos * y;
-  });
-}
+const copyOf = ({ width, height }: Picture, p: EchoesValues, n: number): Copy => ({
+  x: (width * n * p.x) / 100,
+  y: (height * n * p.y) / 100,
+  turn: (n * p.turn * Math.PI) / 180,
+  scale: (p.scale / 100) ** n,
+  strength: (p.fade / 100) ** n,
+});
 
 async function apply({ picture, params: p, run, earlier }: EffectInput<EchoesValues>): Promise<Picture> {
-  const { width, height } = picture;
-  const out = newPicture(width, height, run.shared);
-  out.data.set(picture.data);
-  if (p.fade <= 0) return out;
-  let total = 1;
-  for (let n = 1; n <= p.count; n++) {
-    const strength = (p.fade / 100) ** n;
-    const echo = p.where === 'time' ? await earlier(n * Math.max(1, Math.round(p.every))) : echoInPlace(picture, p, n, run);
-    total += strength;
-    for (let i = 0; i < out.data.length; i++) {
-      const e = strength * echo.data[i]!;
-      out.data[i] = p.mix === 'mean' ? out.data[i]! + e : Math.max(out.data[i]!, e);
-    }
+  if (p.fade <= 0) return picture;
+  const even = p.mix === 'mean';
+  const echoes = Array.from({ length: p.count }, (_, n) => copyOf(picture, p, n + 1));
+  const own: Copy = { x: 0, y: 0, turn: 0, scale: 1, strength: 1 };
+  const total = even ? echoes.reduce((sum, { strength }) => sum + strength, 1) : 1;
+  if (p.where === 'place') {
+    const copies = [own, ...echoes].map((copy) => ({ ...copy, strength: copy.strength / total }));
+    return overlaid(picture, run, copies, even ? 'added' : 'lighter');
   }
-  if (p.mix === 'mean') for (let i = 0; i < out.data.length; i++) out.data[i]! /= total;
+  const out = newPicture(picture.width, picture.height, run.shared);
+  const to = out.data;
+  for (let i = 0; i < to.length; i++) to[i] = picture.data[i]! / total;
+  for (const [n, { strength }] of echoes.entries()) {
+    const { data } = await earlier((n + 1) * Math.max(1, Math.round(p.every)));
+    const share = strength / total;
+    if (even) for (let i = 0; i < to.length; i++) to[i]! += share * data[i]!;
+    else for (let i = 0; i < to.length; i++) if (share * data[i]! > to[i]!) to[i] = share * data[i]!;
+  }
   return out;
 }
 

@@ -2,7 +2,7 @@ import { wander } from '../../noise';
 import type { Picture } from '../../raster/picture';
 import { choice, count, perSecond, stops, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
-import { multiplied } from '../pixels';
+import { madeRows } from '../pixels';
 
 const params = {
   amount: stops({ label: 'Amount', min: 0, max: 2, highest: 10, default: 0.4 }),
@@ -27,7 +27,16 @@ export function gains({ amount, speed, channels, seed }: FlickerValues, seconds:
 
 function apply({ picture, params: p, run, at }: EffectInput<FlickerValues>): Picture {
   const now = gains(p, at.frame / at.fps);
-  return multiplied(picture, run, (_x, _y, out) => out.set(now));
+  const [r, g, b] = now;
+  const { data } = picture;
+  return madeRows(picture, run, (from, end, _y, out) => {
+    for (let o = from; o < end; o += 4) {
+      out[o] = data[o]! * r;
+      out[o + 1] = data[o + 1]! * g;
+      out[o + 2] = data[o + 2]! * b;
+      out[o + 3] = data[o + 3]!;
+    }
+  });
 }
 
 /** Light that is unsteady, in stops. */

@@ -20,14 +20,17 @@ function apply({ picture, params: p, run }: EffectInput<KaleidoscopeValues>): Pi
   const wedge = (2 * Math.PI) / p.pieces;
   const [turn, inner] = [(p.turn * Math.PI) / 180, (p.inner * Math.PI) / 180];
   const k = 100 / p.zoom;
-  return fetched(picture, run, (at) => {
-    const [dx, dy] = [at.x - width / 2, at.y - height / 2];
-    const a = Math.atan2(dy, dx) - turn;
-    const within = ((a % wedge) + wedge) % wedge;
-    const folded = Math.min(within, wedge - within) + inner;
-    const r = k * lengthOf(dx, dy);
-    at.x = cx + r * Math.cos(folded);
-    at.y = cy + r * Math.sin(folded);
+  return fetched(picture, run, (y, to) => {
+    const dy = y + 0.5 - height / 2;
+    for (let x = 0; x < width; x++) {
+      const dx = x + 0.5 - width / 2;
+      const a = Math.atan2(dy, dx) - turn;
+      const within = ((a % wedge) + wedge) % wedge;
+      const folded = Math.min(within, wedge - within) + inner;
+      const r = k * lengthOf(dx, dy);
+      to[2 * x] = cx + r * Math.cos(folded);
+      to[2 * x + 1] = cy + r * Math.sin(folded);
+    }
   });
 }
 

@@ -45,10 +45,11 @@ function apply(input: EffectInput<RippleValues>): Picture {
     fetched(
       picture,
       run,
-      (at) => {
-        const dx = grid.at(at.x, at.y, 0);
-        at.y += grid.at(at.x, at.y, 1);
-        at.x += dx;
+      (y, to) => {
+        for (let x = 0; x < width; x++) {
+          to[2 * x] = x + 0.5 + grid.at(x + 0.5, y + 0.5, 0);
+          to[2 * x + 1] = y + 0.5 + grid.at(x + 0.5, y + 0.5, 1);
+        }
       },
       out,
       channels,

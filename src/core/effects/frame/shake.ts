@@ -2,7 +2,7 @@ import { wander } from '../../noise';
 import { newPicture, type Picture } from '../../raster/picture';
 import { count, degrees, percent, perSecond, pixels, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
-import { fetched } from '../pixels';
+import { overlaid, type Copy } from '../pixels';
 
 const params = {
   place: pixels({ label: 'Place', min: 0, max: 200, highest: 2000, default: 12 }),
@@ -37,29 +37,17 @@ export function shaken(p: ShakeValues, seconds: number): { x: number; y: number;
 
 function apply({ picture, params: p, pxScale, run, at: { frame, fps } }: EffectInput<ShakeValues>): Picture {
   if (p.place === 0 && p.turn === 0 && p.scale === 0) return picture;
-  const { width, height } = picture;
   const open = p.shutter / 360 / fps;
   // where it moves less than a px there is nothing to blur
   const [begin, end] = [shaken(p, frame / fps), shaken(p, frame / fps + open)];
-  const half = Math.hypot(width, height) / 2;
+  const half = Math.hypot(picture.width, picture.height) / 2;
   const way = Math.hypot(end.x - begin.x, end.y - begin.y) * pxScale + half * (Math.abs(end.turn - begin.turn) + Math.abs(end.scale - begin.scale));
   const looks = p.shutter > 0 ? Math.max(1, Math.min(p.samples, Math.ceil(way))) : 1;
-  let sum: Picture | null = null;
-  for (let n = 0; n < looks; n++) {
-    const now = shaken(p, frame / fps + (open * n) / looks);
-    const k = 1 / now.scale;
-    const [cos, sin] = [k * Math.cos(now.turn), k * Math.sin(now.turn)];
-    const [ox, oy] = [width / 2 + now.x * pxScale, height / 2 + now.y * pxScale];
-    const seen = fetched(picture, run, (at) => {
-      const [x, y] = [at.x - ox, at.y - oy];
-      at.x = width / 2 + cos * x + sin * y;
-      at.y = height / 2 - sin * x + cos * y;
-    });
-    if (looks === 1) return seen;
-    if (!sum) sum = newPicture(width, height, run.shared);
-    for (let i = 0; i < sum.data.length; i++) sum.data[i]! += seen.data[i]! / looks;
-  }
-  return sum!;
+  const copies = Array.from({ length: looks }, (_, n): Copy => {
+    const { x, y, turn, scale } = shaken(p, frame / fps + (open * n) / looks);
+    return { x: x * pxScale, y: y * pxScale, turn, scale, strength: 1 / looks };
+  });
+  return overlaid(picture, run, copies, 'added');
 }
 
 /** The frame wanders, turns and breathes, with the blur that an open shutter gives. */

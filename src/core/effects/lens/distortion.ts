@@ -89,14 +89,16 @@ function apply({ picture, params: p, run }: EffectInput<DistortionValues>): Pict
     const r = Math.max(1e-6, (n / STEPS) * REACH);
     return fetchRadius(p, r) / r;
   });
-  return fetched(picture, run, (at) => {
-    const x = (at.x - width / 2) / scale;
-    const y = (at.y - height / 2) / scale;
-    const t = Math.min(STEPS, (lengthOf(x, y) / half / REACH) * STEPS);
-    const n = t | 0;
-    const k = table[n]! + (table[n + 1]! - table[n]!) * (t - n);
-    at.x = width / 2 + k * x;
-    at.y = height / 2 + k * y;
+  return fetched(picture, run, (row, to) => {
+    const y = (row + 0.5 - height / 2) / scale;
+    for (let i = 0; i < width; i++) {
+      const x = (i + 0.5 - width / 2) / scale;
+      const t = Math.min(STEPS, (lengthOf(x, y) / half / REACH) * STEPS);
+      const n = t | 0;
+      const k = table[n]! + (table[n + 1]! - table[n]!) * (t - n);
+      to[2 * i] = width / 2 + k * x;
+      to[2 * i + 1] = height / 2 + k * y;
+    }
   });
 }
 

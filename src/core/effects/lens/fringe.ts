@@ -61,9 +61,11 @@ function apply(input: EffectInput<FringeValues>): Picture {
       fetched(
         picture,
         run,
-        (at) => {
-          at.x = width / 2 + (at.x - width / 2) * k;
-          at.y = height / 2 + (at.y - height / 2) * k;
+        (y, to) => {
+          for (let x = 0; x < width; x++) {
+            to[2 * x] = width / 2 + (x + 0.5 - width / 2) * k;
+            to[2 * x + 1] = height / 2 + (y + 0.5 - height / 2) * k;
+          }
         },
         out,
         [channel],

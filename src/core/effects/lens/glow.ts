@@ -3,7 +3,7 @@ import { newPicture, type Picture } from '../../raster/picture';
 import { smoothstep } from '../../scalar';
 import { colour, count, percent, pixels, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
-import { madePixels } from '../pixels';
+import { madeRows } from '../pixels';
 
 const params = {
   level: percent({ label: 'Above', min: 0, max: 200, highest: 2000, default: 45, help: 'Light, in share of white, from which it glows' }),
@@ -79,14 +79,16 @@ function apply({ picture, params: p, pxScale, run }: EffectInput<GlowValues>): P
   const { width, height, data } = picture;
   const level = p.level / 100;
   const amount = p.amount / 100;
-  const bright = madePixels(picture, run, (o, _x, _y, out) => {
-    const light = luminance(data[o]!, data[o + 1]!, data[o + 2]!);
-    if (light <= 0.5 * level) return;
-    // it sets in softly from half the level on
-    const share = amount * smoothstep(0.5 * level, 1.2 * level + 0.05, light);
-    out[o] = share * data[o]!;
-    out[o + 1] = share * data[o + 1]!;
-    out[o + 2] = share * data[o + 2]!;
+  const bright = madeRows(picture, run, (from, end, _y, out) => {
+    for (let o = from; o < end; o += 4) {
+      const light = luminance(data[o]!, data[o + 1]!, data[o + 2]!);
+      if (light <= 0.5 * level) continue;
+      // it sets in softly from half the level on
+      const share = amount * smoothstep(0.5 * level, 1.2 * level + 0.05, light);
+      out[o] = share * data[o]!;
+      out[o + 1] = share * data[o + 1]!;
+      out[o + 2] = share * data[o + 2]!;
+    }
   });
   const octaves = Math.max(1, Math.min(p.rounds, Math.round(Math.log2(Math.max(2, p.size * pxScale)))));
   const levels = [bright];
@@ -116,16 +118,24 @@ function apply({ picture, params: p, pxScale, run }: EffectInput<GlowValues>): P
   const hue = parseHex(p.colour).map(srgbToLinear);
   const white = Math.max(1e-3, luminance(hue[0]!, hue[1]!, hue[2]!));
   const tint = p.tint / 100;
-  const tints = hue.map((v) => v / white);
   const gain = 1 + p.lift / 100;
-  return madePixels(picture, run, (o, _x, _y, out) => {
-    const grey = luminance(glow.data[o]!, glow.data[o + 1]!, glow.data[o + 2]!);
-    for (let k = 0; k < 3; k++) {
-      const own = glow.data[o + k]!;
-      out[o + k] = Math.max(0, data[o + k]! - bright.data[o + k]! + gain * (own + (grey * tints[k]! - own) * tint));
+  // of what glows: its own colour, and its grey in the tint
+  const plain = gain * (1 - tint);
+  const [tr, tg, tb] = hue.map((v) => (gain * tint * v) / white) as [number, number, number];
+  const taken = bright.data;
+  const light = glow.data;
+  return madeRows(picture, run, (from, end, _y, out) => {
+    for (let o = from; o < end; o += 4) {
+      const r = light[o]!;
+      const g = light[o + 1]!;
+      const b = light[o + 2]!;
+      const grey = luminance(r, g, b);
+      out[o] = Math.max(0, data[o]! - taken[o]! + plain * r + tr * grey);
+      out[o + 1] = Math.max(0, data[o + 1]! - taken[o + 1]! + plain * g + tg * grey);
+      out[o + 2] = Math.max(0, data[o + 2]! - taken[o + 2]! + plain * b + tb * grey);
+      // light that falls on what is see-through is seen there too
+      out[o + 3] = Math.max(data[o + 3]!, Math.min(1, grey));
     }
-    // light that falls on what is see-through is seen there too
-    out[o + 3] = Math.max(data[o + 3]!, Math.min(1, grey));
   });
 }
 

@@ -4,7 +4,7 @@ import type { Picture } from '../../raster/picture';
 import { colour, count, percent, perSecond, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
 import { CoarseGrid } from '../coarse';
-import { madePixels } from '../pixels';
+import { madeRows } from '../pixels';
 
 const params = {
   amount: percent({ label: 'Amount', min: 0, max: 100, highest: 1000, default: 18 }),
@@ -46,9 +46,14 @@ function apply(input: EffectInput<StrayLightValues>): Picture {
       for (let k = 0; k < 3; k++) soft[o + k]! += g * v.light[k]!;
     }
   });
-  return madePixels(picture, run, (o, x, y, out) => {
-    for (let k = 0; k < 3; k++) out[o + k] = data[o + k]! + grid.at(x + 0.5, y + 0.5, k) * data[o + 3]!;
-    out[o + 3] = data[o + 3]!;
+  return madeRows(picture, run, (from, end, y, out) => {
+    for (let o = from, x = 0.5; o < end; o += 4, x++) {
+      const a = data[o + 3]!;
+      out[o] = data[o]! + grid.at(x, y + 0.5, 0) * a;
+      out[o + 1] = data[o + 1]! + grid.at(x, y + 0.5, 1) * a;
+      out[o + 2] = data[o + 2]! + grid.at(x, y + 0.5, 2) * a;
+      out[o + 3] = a;
+    }
   });
 }
 

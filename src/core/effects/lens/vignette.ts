@@ -2,7 +2,7 @@ import type { Picture } from '../../raster/picture';
 import { lengthOf, smoothstep } from '../../scalar';
 import { percent, stops, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
-import { multiplied } from '../pixels';
+import { madeRows } from '../pixels';
 
 const params = {
   amount: stops({ label: 'Corners', min: -4, max: 2, lowest: -20, highest: 10, default: -1.2, help: 'How much darker the corners are' }),
@@ -34,10 +34,17 @@ function apply({ picture, params: p, run }: EffectInput<VignetteValues>): Pictur
   const begins = Math.min(0.99, p.begins / 100);
   // beyond the corners it goes on as it is there
   const gains = Float32Array.from({ length: STEPS + 1 }, (_, i) => 2 ** (p.amount * smoothstep(begins, 1, i / STEPS)));
-  return multiplied(picture, run, (x, y, out) => {
-    const t = Math.min(STEPS - 1e-3, way(x, y) * STEPS);
-    const i = t | 0;
-    out.fill(gains[i]! + (gains[i + 1]! - gains[i]!) * (t - i));
+  const { data } = picture;
+  return madeRows(picture, run, (from, end, y, out) => {
+    for (let o = from, x = 0; o < end; o += 4, x++) {
+      const t = Math.min(STEPS - 1e-3, way(x, y) * STEPS);
+      const i = t | 0;
+      const gain = gains[i]! + (gains[i + 1]! - gains[i]!) * (t - i);
+      out[o] = data[o]! * gain;
+      out[o + 1] = data[o + 1]! * gain;
+      out[o + 2] = data[o + 2]! * gain;
+      out[o + 3] = data[o + 3]!;
+    }
   });
 }
 

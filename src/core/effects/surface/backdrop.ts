@@ -4,7 +4,7 @@ import { sampleRaster } from '../../raster/resample';
 import { clampUnit } from '../../scalar';
 import { choice, colour, formatMetres, metres, percent, toggle, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput, type EffectResult } from '../definition';
-import { madePixels } from '../pixels';
+import { madeRows } from '../pixels';
 
 const RAMP = { what: ['ramp'] };
 const PICTURE = { what: ['picture'] };
@@ -105,17 +105,19 @@ function apply({ picture, distance, params: p, run, still, cut }: EffectInput<Ba
   const cover = p.what === 'nothing' ? 0 : 1;
   const spill = p.spill / 100;
   const away = p.what === 'ramp' && p.along === 'away';
-  const out = madePixels(picture, run, (o, _x, y, to) => {
-    const i = o >> 2;
-    const a = matte.data[i]!;
-    const free = data[o + 3]! * (1 - a);
-    const share = away ? clampUnit(Math.log(Math.max(1, distance.data[i]! / p.beyond)) / Math.log(RAMP_ENDS)) : (y + 0.5) / height;
-    for (let k = 0; k < 3; k++) {
-      const mixed = data[o + k]! * a;
-      const behind = own ? own.data[o + k]! : cover * (top![k]! + (bottom![k]! - top![k]!) * share);
-      to[o + k] = mixed + (front.data[o + k]! - mixed) * spill + free * behind;
+  const out = madeRows(picture, run, (from, end, y, to) => {
+    for (let o = from; o < end; o += 4) {
+      const i = o >> 2;
+      const a = matte.data[i]!;
+      const free = data[o + 3]! * (1 - a);
+      const share = away ? clampUnit(Math.log(Math.max(1, distance.data[i]! / p.beyond)) / Math.log(RAMP_ENDS)) : (y + 0.5) / height;
+      for (let k = 0; k < 3; k++) {
+        const mixed = data[o + k]! * a;
+        const behind = own ? own.data[o + k]! : cover * (top![k]! + (bottom![k]! - top![k]!) * share);
+        to[o + k] = mixed + (front.data[o + k]! - mixed) * spill + free * behind;
+      }
+      to[o + 3] = data[o + 3]! * a + free * (own ? own.data[o + 3]! : cover);
     }
-    to[o + 3] = data[o + 3]! * a + free * (own ? own.data[o + 3]! : cover);
   });
   const stood: Plane = newPlane(width, height, run.shared);
   for (let i = 0; i < stood.data.length; i++) stood.data[i] = matte.data[i]! >= 0.5 ? distance.data[i]! : p.stands;

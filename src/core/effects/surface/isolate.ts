@@ -2,7 +2,7 @@ import { luminance, parseHex, srgbToLinear } from '../../raster/colour';
 import type { Picture } from '../../raster/picture';
 import { colour, formatSpan, percent, stops, toggle, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
-import { madePixels } from '../pixels';
+import { madeRows } from '../pixels';
 import { rangeLane, rangeParams, type ReachRange } from '../reach';
 
 const range = rangeParams('Keep', 'kept', [0, 4]);
@@ -31,27 +31,34 @@ function apply({ picture, params: p, run, cut }: EffectInput<IsolateValues>): Pi
   const [drain, tint, keep] = [p.drain / 100, p.tint / 100, 1 - p.clear / 100];
   const hue = parseHex(p.colour).map(srgbToLinear);
   const light = Math.max(1e-3, luminance(hue[0]!, hue[1]!, hue[2]!));
-  const [tr, tg, tb] = hue.map((v) => v / light);
+  const [tr, tg, tb] = hue.map((v) => v / light) as [number, number, number];
   const own = front.data;
   const rest = left * keep;
   const away = p.outside;
-  return madePixels(picture, run, (o, _x, _y, out) => {
-    // a shared pixel is its front and what is left of it: each goes its own way
-    const [r, g, b, a] = [data[o]!, data[o + 1]!, data[o + 2]!, data[o + 3]!];
-    const fr = Math.min(own[o]!, r);
-    const fg = Math.min(own[o + 1]!, g);
-    const fb = Math.min(own[o + 2]!, b);
-    const fa = Math.min(own[o + 3]!, a);
-    const kr = away ? r - fr : fr;
-    const kg = away ? g - fg : fg;
-    const kb = away ? b - fb : fb;
-    const ka = away ? a - fa : fa;
-    const [lr, lg, lb] = [r - kr, g - kg, b - kb];
-    const grey = luminance(lr, lg, lb);
-    out[o] = kr + rest * ((1 - tint) * (lr + (grey - lr) * drain) + tint * grey * tr!);
-    out[o + 1] = kg + rest * ((1 - tint) * (lg + (grey - lg) * drain) + tint * grey * tg!);
-    out[o + 2] = kb + rest * ((1 - tint) * (lb + (grey - lb) * drain) + tint * grey * tb!);
-    out[o + 3] = ka + keep * (a - ka);
+  return madeRows(picture, run, (from, end, _y, out) => {
+    for (let o = from; o < end; o += 4) {
+      // a shared pixel is its front and what is left of it: each goes its own way
+      const r = data[o]!;
+      const g = data[o + 1]!;
+      const b = data[o + 2]!;
+      const a = data[o + 3]!;
+      const fr = Math.min(own[o]!, r);
+      const fg = Math.min(own[o + 1]!, g);
+      const fb = Math.min(own[o + 2]!, b);
+      const fa = Math.min(own[o + 3]!, a);
+      const kr = away ? r - fr : fr;
+      const kg = away ? g - fg : fg;
+      const kb = away ? b - fb : fb;
+      const ka = away ? a - fa : fa;
+      const lr = r - kr;
+      const lg = g - kg;
+      const lb = b - kb;
+      const grey = luminance(lr, lg, lb);
+      out[o] = kr + rest * ((1 - tint) * (lr + (grey - lr) * drain) + tint * grey * tr);
+      out[o + 1] = kg + rest * ((1 - tint) * (lg + (grey - lg) * drain) + tint * grey * tg);
+      out[o + 2] = kb + rest * ((1 - tint) * (lb + (grey - lb) * drain) + tint * grey * tb);
+      out[o + 3] = ka + keep * (a - ka);
+    }
   });
 }
 

@@ -7,5 +7,5 @@ export { convolve, depthwise } from './convolve';
 export { addRow, reduceRow, encodePixels } from './light';
 export { viewRows } from './view';
 export { sweepLine } from './shadow';
-export { fetchRow } from './fetch';
+export { fetchLine, fetchRow } from './fetch';
 export { flowScratch, refineFlow, searchFlow } from './flow';
