@@ -19,7 +19,7 @@ import { shake, shaken } from './frame/shake';
 import { endsSwapped, type EffectDefinition, type EffectInput } from './definition';
 import { distorted, distortion, enlargement, undistorted } from './lens/distortion';
 import { fringe } from './lens/fringe';
-import { glow, halved } from './lens/glow';
+import { addTo, glow, halved } from './lens/glow';
 import { alsoSharp } from './lens/lensBlur';
 import { strayLight } from './lens/strayLight';
 import { vignette } from './lens/vignette';
@@ -360,6 +360,21 @@ describe('lens', () => {
     expect(at(out, 38, 24)[0]).toBeGreaterThan(0.02);
     expect(at(out, 38, 24)[0]! / at(out, 38, 24)[1]!).toBeCloseTo(2, 3);
     expect(sum(halved(lamp), 0) * 4).toBeCloseTo(sum(lamp, 0), 3);
+  });
+  test('a level is added to a finer one as the slope that it is, an odd size too', () => {
+    const slope = (x: number, y: number): number => 0.1 + 0.02 * x + 0.03 * y;
+    for (const [w, h] of [
+      [40, 30],
+      [41, 31],
+    ] as const) {
+      const coarse = newPicture((w + 1) >> 1, (h + 1) >> 1);
+      for (let i = 0; i < coarse.data.length; i += 4)
+        coarse.data[i] = slope(2 * ((i / 4) % coarse.width) + 1, 2 * Math.floor(i / 4 / coarse.width) + 1);
+      const fine = newPicture(w, h);
+      for (let i = 0; i < fine.data.length; i += 4) fine.data[i] = 1;
+      addTo(fine, coarse);
+      for (let y = 1; y < h - 1; y++) for (let x = 1; x < w - 1; x++) expect(fine.data[(y * w + x) * 4]).toBeCloseTo(1 + slope(x + 0.5, y + 0.5), 5);
+    }
   });
   test('distortion: there and back is where it was, straight lines bend outwards or inwards, the frame stays filled', async () => {
     for (const [k1, k2] of [

@@ -55,17 +55,31 @@ function apply(input: EffectInput<ScanValues>): Picture {
     const line = Math.floor(y / pitch);
     const slip = (2 * hash3(line, frame, 0, p.seed) - 1) ** 3 * p.offset * pxScale;
     const shade = 1 - (p.dark / 100) * (0.5 - 0.5 * Math.cos((2 * Math.PI * (y + 0.5)) / pitch));
-    for (let x = 0; x < width; x++) {
-      const o = (y * width + x) * 4;
-      for (let k = 0; k < 4; k++) {
-        const u = Math.min(width - 1, Math.max(0, mirrored(x + 0.5 + slip + (k === 0 ? shift : k === 2 ? -shift : 0), width) - 0.5));
-        const [x0, t] = [u | 0, u - (u | 0)];
-        const a = (from * width + x0) * 4 + k;
-        const b = x0 < width - 1 ? a + 4 : a;
-        out.data[o + k] = data[a]! + (data[b]! - data[a]!) * t;
+    const first = y * width * 4;
+    for (let k = 0; k < 4; k++) {
+      // every pixel of a line is fetched from as far away
+      const by = slip + (k === 0 ? shift : k === 2 ? -shift : 0);
+      const whole = Math.floor(by);
+      const t = by - whole;
+      const source = from * width * 4 + k;
+      for (let x = 0, o = first + k; x < width; x++, o += 4) {
+        let at = x + whole;
+        let part = t;
+        if (at < 0 || at >= width - 1) {
+          const u = Math.min(width - 1, Math.max(0, mirrored(x + 0.5 + by, width) - 0.5));
+          at = Math.min(width - 2, Math.floor(u));
+          part = u - at;
+        }
+        const a = source + at * 4;
+        out.data[o] = data[a]! + (data[a + 4]! - data[a]!) * part;
       }
-      const grain = p.noise > 0 ? 1 + (p.noise / 100) * 2 * (hash3(x, y, frame, p.seed + 7) - 0.5) : 1;
-      for (let k = 0; k < 3; k++) out.data[o + k]! *= shade * grain;
+    }
+    if (shade === 1 && p.noise === 0) return;
+    for (let x = 0, o = first; x < width; x++, o += 4) {
+      const gain = shade * (p.noise > 0 ? 1 + (p.noise / 100) * 2 * (hash3(x, y, frame, p.seed + 7) - 0.5) : 1);
+      out.data[o]! *= gain;
+      out.data[o + 1]! *= gain;
+      out.data[o + 2]! *= gain;
     }
   });
   return out;
