@@ -114,6 +114,7 @@ export const test = base.extend<object, { visited: { current: Visited } }>({
     for (const page of context.pages()) if (page !== keeper) await page.close();
     await context.clearPermissions();
     if (await putAllBack(keeper)) return;
+    console.log('files of the demo are gone: the browser is made anew');
     await visited.current.end();
     visited.current = await visit({ baseURL, viewport });
   },

@@ -1,4 +1,5 @@
-import { expect, test } from './prepared';
+import { expect, test as fresh } from '@playwright/test';
+import { test } from './prepared';
 import sharp from 'sharp';
 import { canvasFigures, chapter, field, makePicture, openShelf, openShot, pictureReady, typeValue, viewer } from './helpers';
 
@@ -37,7 +38,7 @@ test('a picture pasted from the clipboard becomes a shot', async ({ page, contex
   await expect(page.getByText('480×320 px').first()).toBeVisible();
 });
 
-test('a project whose last shot is deleted takes new pictures, and the demo comes anew', async ({ page }) => {
+fresh('a project whose last shot is deleted takes new pictures, and the demo comes anew', async ({ page }) => {
   await openShelf(page);
   const group = page.getByRole('region', { name: 'Slack Water' });
   for (const name of ['01 Chart table', '02 Quay lamp', '03 Figurehead', '04 Crossing', '05 Dunes'])
