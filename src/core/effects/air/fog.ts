@@ -118,11 +118,19 @@ export function farthestColour({ data }: Picture, distance: Plane): readonly [nu
   const step = Math.max(1, Math.floor(distance.data.length / 40000));
   const places: number[] = [];
   for (let i = 0; i < distance.data.length; i += step) if (data[i * 4 + 3]! > 0.5) places.push(i);
-  places.sort((a, b) => distance.data[b]! - distance.data[a]! || a - b);
-  const far = places.slice(0, Math.max(1, Math.floor(places.length / 20)));
+  const sorted = Float32Array.from(places, (i) => distance.data[i]!).sort();
+  const count = Math.max(1, Math.floor(places.length / 20));
+  const least = sorted[sorted.length - count]!;
+  // of those that lie equally far, the first
+  let left = count;
+  for (let k = sorted.length - 1; k >= 0 && sorted[k]! > least; k--) left--;
   const sum = [0, 0, 0];
-  // what is seen through is divided by its coverage; lamps count as white
-  for (const i of far) for (let k = 0; k < 3; k++) sum[k]! += Math.min(1, data[i * 4 + k]! / data[i * 4 + 3]!) / far.length;
+  for (const i of places) {
+    const z = distance.data[i]!;
+    if (z < least || (z === least && left-- <= 0)) continue;
+    // what is seen through is divided by its coverage; lamps count as white
+    for (let k = 0; k < 3; k++) sum[k]! += Math.min(1, data[i * 4 + k]! / data[i * 4 + 3]!) / count;
+  }
   return places.length > 0 ? [sum[0]!, sum[1]!, sum[2]!] : [0.6, 0.6, 0.6];
 }
 
