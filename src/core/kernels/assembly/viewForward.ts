@@ -1,66 +1,9 @@
 // Depth forward: every pixel of every surface becomes a rectangle of the view. The readable twin is core/camera/viewForward.ts.
+import { fill, splat } from './viewCells';
+import { hiddenPlane, placeHidden, placeNoneHidden } from './viewHidden';
 import {
-  END, forward, HIDDEN_BELOW, HIDDEN_RIGHT, INNER4, JOINED_BELOW, JOINED_RIGHT, max, planeOf, placeQ, placeX, placeY, rf, ri, SOFT, SOFT_HIDDEN, ViewPlan, whole,
+  END, forward, HIDDEN_BELOW, HIDDEN_RIGHT, INNER4, JOINED_BELOW, JOINED_RIGHT, max, placeQ, placeX, placeY, rf, ri, SOFT, SOFT_HIDDEN, ViewPlan, whole,
 } from './viewPlan';
-
-/**
- * Puts a surface of inverse distance v into one cell: the nearest surfaces are kept, those within tau of each other are one. `plane`: bytes
- * from the nearest surface of a cell to the next nearest.
- */
-@inline function put(Q: usize, I: usize, plane: usize, id: i32, v: f32, tau: f32): void {
-  const q0 = load<f32>(Q);
-  if (v > q0) {
-    const i0 = load<i32>(I);
-    if (v - q0 > tau && i0 >= 0) {
-      store<f32>(Q + 2 * plane, load<f32>(Q + plane));
-      store<i32>(I + 2 * plane, load<i32>(I + plane));
-      store<f32>(Q + plane, q0);
-      store<i32>(I + plane, i0);
-    }
-    store<f32>(Q, v);
-    store<i32>(I, id);
-  } else if (q0 - v > tau) {
-    const q1 = load<f32>(Q + plane);
-    if (v > q1) {
-      const i1 = load<i32>(I + plane);
-      if (v - q1 > tau && i1 >= 0) {
-        store<f32>(Q + 2 * plane, q1);
-        store<i32>(I + 2 * plane, i1);
-      }
-      store<f32>(Q + plane, v);
-      store<i32>(I + plane, id);
-    } else if (v > load<f32>(Q + 2 * plane) && q1 - v > tau) {
-      store<f32>(Q + 2 * plane, v);
-      store<i32>(I + 2 * plane, id);
-    }
-  }
-}
-
-/** Puts a surface into a rectangle of cells, its ends included. */
-@inline function fill(
-  g: ViewPlan, id: i32, fromX: i32, toX: i32, fromY: i32, toY: i32, x: f32, y: f32, q: f32, slopeX: f32, slopeY: f32,
-): void {
-  if (fromX < 0) fromX = 0;
-  if (toX > g.width - 1) toX = g.width - 1;
-  if (fromY < g.y0) fromY = g.y0;
-  if (toY > g.y1 - 1) toY = g.y1 - 1;
-  const plane = planeOf(g);
-  for (let b = fromY; b <= toY; b++) {
-    const row = q + (<f32>b + 0.5 - y) * slopeY;
-    let at = <usize>((b - g.y0) * g.width + fromX) << 2;
-    for (let a = fromX; a <= toX; a++, at += 4)
-      put(g.bandQ + at, g.bandId + at, plane, id, max(0, row + (<f32>a + 0.5 - x) * slopeX), g.tau);
-  }
-}
-
-/** Puts a surface into the cells of a rectangle. */
-function splat(
-  g: ViewPlan, id: i32, left: f32, right: f32, top: f32, bottom: f32, x: f32, y: f32, q: f32, slopeX: f32, slopeY: f32,
-): void {
-  const fromX = <i32>Mathf.ceil(left - 0.52), toX = <i32>Mathf.ceil(right - 0.48) - 1;
-  const fromY = <i32>Mathf.ceil(top - 0.52), toY = <i32>Mathf.ceil(bottom - 0.48) - 1;
-  fill(g, id, fromX, toX, fromY, toY, x, y, q, slopeX, slopeY);
-}
 
 /** Figures of four pixels, on their way to being taken one by one. */
 const LANES = memory.data(96, 16);
@@ -203,49 +146,6 @@ function rowOf(g: ViewPlan, y: i32): usize {
   return at;
 }
 
-/** Bytes from one figure of the hidden pixels' places to the next. */
-@inline function hiddenPlane(g: ViewPlan): usize { return <usize>(g.hiddenCount + 4) << 2; }
-
-@inline function sum3(k: f32, a: v128, l: f32, b: v128, m: f32, c: v128): v128 {
-  return f32x4.add(f32x4.add(f32x4.mul(f32x4.splat(k), a), f32x4.mul(f32x4.splat(l), b)), f32x4.mul(f32x4.splat(m), c));
-}
-
-/** How many of the hidden pixels have a place already. */
-let placed: i32 = 0;
-
-/** Where the hidden pixels of rows up to this one are seen, four at a time: x, y and inverse distance (−1 behind the camera), by the steps of `forward`. */
-function placeHidden(g: ViewPlan, row: i32): void {
-  const end = ri(g.hiddenRow, row + 1), plane = hiddenPlane(g);
-  if (placed >= end) return;
-  const first = ri(g.hiddenRow, row - 2);
-  if (placed < first) placed = first;
-  const over: f64 = 1 / <f64>g.w, half4 = f32x4.splat(0.5), fi = f32x4.splat(g.fi), f2 = f32x4.splat(g.f2);
-  for (; placed < end; placed += 4) {
-    const at = <usize>placed << 2;
-    // what lies beyond the last one is worked out as well, and not read
-    const p = v128.load(g.hiddenPixel + at);
-    const ahead = f64x2.add(f64x2.convert_low_i32x4_s(p), f64x2.splat(0.5));
-    const behind = f64x2.add(f64x2.convert_low_i32x4_s(v128.shuffle<i32>(p, p, 2, 3, 0, 1)), f64x2.splat(0.5));
-    const y = v128.shuffle<i32>(
-      i32x4.trunc_sat_f64x2_s_zero(f64x2.mul(ahead, f64x2.splat(over))),
-      i32x4.trunc_sat_f64x2_s_zero(f64x2.mul(behind, f64x2.splat(over))),
-      0, 1, 4, 5,
-    );
-    const ys = f32x4.add(f32x4.convert_i32x4_s(y), half4);
-    const xs = f32x4.add(f32x4.convert_i32x4_s(i32x4.sub(p, i32x4.mul(y, i32x4.splat(g.w)))), half4);
-    const q = v128.load(g.hiddenQ + at);
-    const a = f32x4.sub(f32x4.mul(f32x4.sub(xs, f32x4.splat(g.cx)), fi), f32x4.mul(f32x4.splat(g.tx), q));
-    const b = f32x4.sub(f32x4.mul(f32x4.sub(ys, f32x4.splat(g.cy)), fi), f32x4.mul(f32x4.splat(g.ty), q));
-    const c = f32x4.sub(f32x4.splat(1), f32x4.mul(f32x4.splat(g.tz), q));
-    const depth = sum3(g.r6, a, g.r7, b, g.r8, c);
-    const k = f32x4.div(f32x4.splat(1), depth);
-    const to = g.hiddenPlace + at;
-    v128.store(to, f32x4.add(f32x4.splat(g.cx2), f32x4.mul(f32x4.mul(f2, sum3(g.r0, a, g.r1, b, g.r2, c)), k)));
-    v128.store(to + plane, f32x4.add(f32x4.splat(g.cy2), f32x4.mul(f32x4.mul(f2, sum3(g.r3, a, g.r4, b, g.r5, c)), k)));
-    v128.store(to + 2 * plane, v128.bitselect(f32x4.mul(q, k), f32x4.splat(-1), f32x4.gt(depth, f32x4.splat(1e-6))));
-  }
-}
-
 /** Half the way from a hidden pixel to a neighbour of its surface; `plane`: which of the places counts, `forth`: 1 or −1. */
 @inline function half(g: ViewPlan, j: i32, joined: u32, forth: f32, plane: usize, from: f32, s: f32): f32 {
   if (!joined) return s / 2 + SOFT_HIDDEN * s;
@@ -257,7 +157,7 @@ function placeHidden(g: ViewPlan, row: i32): void {
 export function project(g: ViewPlan): void {
   const w = g.w, h = g.h, n = w * h, pitch = <usize>w << 2;
   made0 = made1 = made2 = -1;
-  placed = 0;
+  placeNoneHidden();
   const plane = hiddenPlane(g);
   const zoom: f32 = g.f2 / g.f;
   for (let y = END; y < h - END; y++) {
