@@ -1,6 +1,5 @@
 import { newPicture, type Picture } from '../../raster/picture';
 import { choice, count, degrees, frames, percent, type ValuesOf } from '../../values/params';
-import type { Run } from '../../run';
 import { defineEffect, type EffectInput } from '../definition';
 import { overlaid, type Copy } from '../pixels';
 
