@@ -35,8 +35,8 @@ function nearEdges(before: Float32Array, after: Float32Array, width: number, hei
 
 /**
  * Edges that were made firm moved to where the picture's run: about them every pixel takes the median of the depths around it, weighted by
- * likeness of colour (Ma, He, Wei, Sun & Wu 2013). `soft`, `firm`: inverse distances before and after; answers others. A median is one of
- * the depths that are there: none between them comes in. Slopes, which were not made firm, stay.
+ * likeness of colour (Ma, He, Wei, Sun & Wu 2013), to a 32nd of what the depths span. `soft`, `firm`: inverse distances, 1/m, before and after;
+ * answers others. `picture`: linear light, of the same size. Slopes, which were not made firm, stay.
  */
 export function alongColours(soft: Float32Array, firm: Float32Array, picture: Picture): Float32Array {
   const { width, height, data } = picture;

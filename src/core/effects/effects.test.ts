@@ -477,6 +477,19 @@ describe('frame', () => {
     const [poor, fine] = await Promise.all([5, 80].map((quality) => made(blocks, waves, { quality })));
     expect(apart(poor!, waves)).toBeGreaterThan(apart(fine!, waves));
   });
+  test('scan shifts red to one side and blue to the other, mirrored at the border, and takes a picture of one px', async () => {
+    const out = await made(scan, waves, { dark: 0, offset: 0, colour: 2.3, noise: 0, roll: 0 });
+    const light = new Float32Array(4);
+    for (const x of [0, 1, 2, 30, W - 3, W - 2, W - 1])
+      for (const [k, by] of [2.3, 0, -2.3].entries()) {
+        fetchTwin(waves, x + 0.5 + by, 20.5, light);
+        expect(at(out, x, 20)[k]).toBeCloseTo(light[k]!, 5);
+      }
+    const one = newPicture(1, 1);
+    one.data.set([0.2, 0.3, 0.4, 1]);
+    const seen = await made(scan, one, { dark: 0, offset: 0, colour: 2.3, noise: 0, roll: 0 }, {}, constantPlane(1, 1, 5));
+    expect(seen.data).toEqual(one.data);
+  });
   test('scan rolls by whole heights, and its gaps are as dark as they say', async () => {
     const values = { dark: 0, offset: 0, colour: 0, noise: 0, roll: 1 };
     const rolled = await made(scan, waves, values, { at: { frame: 12, fps: 24 } });

@@ -23,6 +23,18 @@ test('grain has unit variance and grows with its size', () => {
   expect(roughness(4)).toBeLessThan(roughness(1) / 3);
 });
 
+test('grain of one px is distributed as a normal variable is', () => {
+  const { data } = grainPlane(500, 400, 1, 9);
+  const share = (from: number): number => data.filter((v) => v > from).length / data.length;
+  for (const [deviations, expected] of [
+    [-1, 0.8413],
+    [0, 0.5],
+    [1, 0.1587],
+    [2, 0.02275],
+  ] as const)
+    expect(Math.abs(share(deviations) - expected)).toBeLessThan(4 * Math.sqrt((expected * (1 - expected)) / data.length));
+});
+
 test('grain keeps the mean of the picture and its coverage, and is grey where monochrome', () => {
   const out = withGrain(even, { amount: 0.03, size: 1.5, monochrome: true }, 2);
   let sum = 0;

@@ -67,11 +67,11 @@ function apply(input: EffectInput<ScanValues>): Picture {
         let part = t;
         if (at < 0 || at >= width - 1) {
           const u = Math.min(width - 1, Math.max(0, mirrored(x + 0.5 + by, width) - 0.5));
-          at = Math.min(width - 2, Math.floor(u));
-          part = u - at;
+          at = Math.floor(u);
+          part = at < width - 1 ? u - at : 0;
         }
         const a = source + at * 4;
-        out.data[o] = data[a]! + (data[a + 4]! - data[a]!) * part;
+        out.data[o] = part > 0 ? data[a]! + (data[a + 4]! - data[a]!) * part : data[a]!;
       }
     }
     if (shade === 1 && p.noise === 0) return;
