@@ -5,28 +5,16 @@ import { newPicture, newPlane, type Picture, type Plane } from '../../raster/pic
 import { percent, pixels, toggle } from '../../values/params';
 import { defineEffect } from '../definition';
 
-const QUANTILES = 65536;
-let normals: Float32Array | null = null;
-
-/** Values of the standard normal distribution, each as likely as the others: where its density, summed up, passes the middles of as many shares. */
-function normalQuantiles(): Float32Array {
-  const found = new Float32Array(QUANTILES);
-  const step = 1 / 8192;
-  let below = 0;
-  for (let i = 0, z = -5; i < QUANTILES; z += step) {
-    below += (step * Math.exp((-z * z) / 2)) / Math.sqrt(2 * Math.PI);
-    while (i < QUANTILES && below >= (i + 0.5) / QUANTILES) found[i++] = z;
-    if (z > 5) found[i++] = z;
-  }
-  return found;
-}
-
 /** Normal noise of unit variance whose grains are about `size` px across (Box and Muller 1958). */
 export function grainPlane(width: number, height: number, size: number, seed: number): Plane {
   const random = seededRandom(seed);
   const plane = newPlane(width, height);
-  normals ??= normalQuantiles();
-  for (let i = 0; i < plane.data.length; i++) plane.data[i] = normals[(random() * QUANTILES) | 0]!;
+  for (let i = 0; i < plane.data.length; i += 2) {
+    const r = Math.sqrt(-2 * Math.log(1 - random()));
+    const a = 2 * Math.PI * random();
+    plane.data[i] = r * Math.cos(a);
+    if (i + 1 < plane.data.length) plane.data[i + 1] = r * Math.sin(a);
+  }
   if (size <= 1) return plane;
   const smooth = gaussian(plane, size / 2.4);
   let sum = 0;
