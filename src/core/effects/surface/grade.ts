@@ -127,7 +127,9 @@ export function toneFactor(
 function turnColour(rgb: Float64Array, saturation: number, cos: number, sin: number): void {
   const [lightness, a, b] = linearToOklab(rgb[0]!, rgb[1]!, rgb[2]!);
   const turned = oklabToLinear(lightness, saturation * (cos * a - sin * b), saturation * (sin * a + cos * b));
-  for (let k = 0; k < 3; k++) rgb[k] = Math.max(0, turned[k]!);
+  rgb[0] = Math.max(0, turned[0]);
+  rgb[1] = Math.max(0, turned[1]);
+  rgb[2] = Math.max(0, turned[2]);
 }
 
 /** Steps of the table of tone factors, over 24 stops. */
@@ -168,13 +170,12 @@ function apply({ picture, params: p, run }: EffectInput<GradeValues>): Picture {
       const alpha = data[o + 3]!;
       out.data[o + 3] = alpha;
       if (alpha <= 0) continue;
-      let [r, g, b] = [data[o]! / alpha, data[o + 1]! / alpha, data[o + 2]! / alpha];
-      if (balanced)
-        [r, g, b] = [
-          Math.max(0, balance[0]! * r + balance[1]! * g + balance[2]! * b),
-          Math.max(0, balance[3]! * r + balance[4]! * g + balance[5]! * b),
-          Math.max(0, balance[6]! * r + balance[7]! * g + balance[8]! * b),
-        ];
+      const red = data[o]! / alpha;
+      const green = data[o + 1]! / alpha;
+      const blue = data[o + 2]! / alpha;
+      const r = balanced ? Math.max(0, balance[0]! * red + balance[1]! * green + balance[2]! * blue) : red;
+      const g = balanced ? Math.max(0, balance[3]! * red + balance[4]! * green + balance[5]! * blue) : green;
+      const b = balanced ? Math.max(0, balance[6]! * red + balance[7]! * green + balance[8]! * blue) : blue;
       const factor = factorOf(luminance(r, g, b));
       rgb[0] = r * factor;
       rgb[1] = g * factor;
