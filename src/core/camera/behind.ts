@@ -113,8 +113,7 @@ export function layPlate(
 
   const rowRange = newFloats(height * 2, shared);
   for (let y = 0; y < height; y++) {
-    let least = Infinity;
-    let most = 0;
+    let [least, most] = [Infinity, 0];
     for (let i = y * width; i < (y + 1) * width; i++) {
       const v = q[i]!;
       if (v < least) least = v;

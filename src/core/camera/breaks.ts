@@ -37,9 +37,7 @@ export function breaksOf({ width: w, height: h, data }: Plane, [least, most]: re
       if (y + 1 < h) pair(i, i + w);
     }
   const out = new Float32Array(CUTS * BREAK);
-  let lines = 0;
-  let torn = 0;
-  let count = 0;
+  let [lines, torn, count] = [0, 0, 0];
   for (let k = 0; k < CUTS; k++) {
     lines += outline[k]!;
     torn += jumps[k]!;

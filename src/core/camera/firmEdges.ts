@@ -60,10 +60,7 @@ function jumpAbout(q: Float32Array, i: number, step: number, at: number, size: n
 /** Windows by which the edges of a map are made firm; none where most are firm: one step takes most of their span. */
 function windowsFor(q: Float32Array, width: number, height: number): readonly number[] {
   const reach = TOLD;
-  let firm = 0;
-  let soft = 0;
-  let count = 0;
-  let steep = 0;
+  let [firm, soft, count, steep] = [0, 0, 0, 0];
   for (let y = reach; y < height - reach; y += 2)
     for (let x = reach; x < width - reach; x++) {
       const i = y * width + x;

@@ -27,9 +27,7 @@ function findSeeds({ width: w, height: h, q, flags, tau, gain }: PlateGrid): { s
   const waiting = new Uint8Array(n);
   // a ring: no pixel stands in it twice
   const queue = new Int32Array(n + 1);
-  let head = 0;
-  let tail = 0;
-  let found = 0;
+  let [head, tail, found] = [0, 0, 0];
   const offer = (i: number, s: number): void => {
     const nearer = q[i]! - q[s]!;
     if (nearer <= tau) return;

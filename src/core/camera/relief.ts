@@ -49,8 +49,7 @@ export function survey({ width: w, height: h, data }: Plane): Relief {
     }
   const sorted = Float32Array.from({ length: data.length }, (_, i) => q(i)).sort();
   const endsOf = (from: number, step: number, count: number): [number, number] => {
-    let least = Infinity;
-    let most = 0;
+    let [least, most] = [Infinity, 0];
     for (let k = 0; k < count; k++) {
       const v = q(from + k * step);
       least = Math.min(least, v);

@@ -117,8 +117,7 @@ const newRow = (width: number): WarpedRow => ({
 
 /** Whether anything of a row may be seen between two rows of the view: exact for all its depths, since places are quotients of linear functions. */
 function mayBeSeen(g: ViewGeometry, plate: LayeredPlate, row: number, y0: number, y1: number, place: Placed): boolean {
-  let least = Infinity;
-  let most = -Infinity;
+  let [least, most] = [Infinity, -Infinity];
   let scale = 1;
   for (const x of [0, plate.width])
     for (const y of [row - 1, row + 2])

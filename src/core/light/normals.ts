@@ -52,19 +52,9 @@ function fitted(field: DepthField, step: number): Float32Array {
     for (let x = 0; x < w; x++, i++) {
       const w0 = inverse[i]!;
       if (!(w0 > 0)) continue;
-      let gx = 0;
-      let gy = 0;
-      let g0 = w0;
+      let [gx, gy, g0] = [0, 0, w0];
       for (let pass = 0; pass < 2; pass++) {
-        let s = 0;
-        let sx = 0;
-        let sy = 0;
-        let sw = 0;
-        let sxx = 0;
-        let sxy = 0;
-        let syy = 0;
-        let sxw = 0;
-        let syw = 0;
+        let [s, sx, sy, sw, sxx, sxy, syy, sxw, syw] = [0, 0, 0, 0, 0, 0, 0, 0, 0];
         const k = 1 / (MISS * w0);
         for (let v = Math.max(0, y - FIT); v <= Math.min(h - 1, y + FIT); v++)
           for (let u = Math.max(0, x - FIT); u <= Math.min(w - 1, x + FIT); u++) {
@@ -106,8 +96,7 @@ const LOOKED_AT = 20_000;
 export function coarseStep({ inverse }: DepthField): number {
   const skip = Math.max(1, Math.floor(inverse.length / LOOKED_AT));
   const steps: number[] = [];
-  let level = 0;
-  let pairs = 0;
+  let [level, pairs] = [0, 0];
   for (let i = 0; i + 1 < inverse.length; i += skip) {
     const [a, b] = [inverse[i]!, inverse[i + 1]!];
     if (!(a > 0 && b > 0)) continue;
@@ -139,8 +128,7 @@ const TAPS = [1 / 16, 1 / 4, 3 / 8, 1 / 4, 1 / 16] as const;
  */
 export function isRough({ width, height, inverse }: DepthField): boolean {
   const skip = Math.max(1, Math.floor(inverse.length / LOOKED_AT));
-  let rough = 0;
-  let looked = 0;
+  let [rough, looked] = [0, 0];
   for (let i = 0; i < inverse.length; i += skip) {
     const [x, y] = [i % width, Math.floor(i / width)];
     if (x < 1 || y < 1 || x > width - 3 || y > height - 3) continue;
@@ -174,8 +162,7 @@ function smoothed(field: DepthField): DepthField {
         if (!(here > 0)) continue;
         const at = step === 1 ? i % w : Math.floor(i / w);
         const k = 1 / (ROUGH_MISS * here);
-        let sum = 0;
-        let weight = 0;
+        let [sum, weight] = [0, 0];
         for (let t = -2; t <= 2; t++) {
           const place = at + t * spacing;
           if (place < 0 || place >= size) continue;

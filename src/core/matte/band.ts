@@ -91,8 +91,7 @@ function offsetsOf(reach: number): readonly Mark[] {
 function jumpAt({ width: w, height: h, data }: Plane, i: number, r: number, far: number): number {
   const [x, y] = [i % w, Math.floor(i / w)];
   const at = (u: number, v: number): number => 1 / data[Math.min(h - 1, Math.max(0, v)) * w + Math.min(w - 1, Math.max(0, u))]!;
-  let low = Infinity;
-  let high = 0;
+  let [low, high] = [Infinity, 0];
   for (let v = y - r; v <= y + r; v++)
     for (let u = x - r; u <= x + r; u++) {
       const q = at(u, v);

@@ -110,15 +110,7 @@ function windowInverses(guide: Float32Array, nine: Int32Array, count: number, ep
   const out = new Float32Array(count * WINDOW);
   const e = epsilon / 9;
   for (let k = 0; k < count; k++) {
-    let r = 0;
-    let g = 0;
-    let b = 0;
-    let rr = 0;
-    let rg = 0;
-    let rb = 0;
-    let gg = 0;
-    let gb = 0;
-    let bb = 0;
+    let [r, g, b, rr, rg, rb, gg, gb, bb] = [0, 0, 0, 0, 0, 0, 0, 0, 0];
     for (let q = 0; q < 9; q++) {
       const j = nine[k * 9 + q]! * 3;
       const [x, y, z] = [guide[j]!, guide[j + 1]!, guide[j + 2]!];

@@ -32,10 +32,7 @@ export function mapBlur(matte: Plane, distance: Plane): number {
       [1, 0],
       [0, 1],
     ] as const) {
-      let low = Infinity;
-      let high = 0;
-      let steepest = 0;
-      let before = NaN;
+      let [low, high, steepest, before] = [Infinity, 0, 0, NaN];
       for (let t = -REACH; t <= REACH; t++) {
         const v = inverse(distance, x + t * dx, y + t * dy);
         low = Math.min(low, v);
@@ -87,11 +84,7 @@ export function fitAtSharpness(
   for (let k = 0; k < near.pixels.length; k++) {
     const p = place[near.pixels[k]!]!;
     const [x, y] = [near.pixels[k]! % w, Math.floor(near.pixels[k]! / w)];
-    let a = 0;
-    let b = 0;
-    let c = 0;
-    let d = 0;
-    let count = 0;
+    let [a, b, c, d, count] = [0, 0, 0, 0, 0];
     for (let v = Math.max(0, y - FIT_RADIUS); v <= Math.min(h - 1, y + FIT_RADIUS); v++)
       for (let u = Math.max(0, x - FIT_RADIUS); u <= Math.min(w - 1, x + FIT_RADIUS); u++) {
         const q = place[v * w + u]!;
@@ -113,8 +106,7 @@ export function fitAtSharpness(
 function softCoverage(distance: Plane, i: number, range: ReachRange): number {
   const { width: w, data } = distance;
   const [x, y] = [i % w, Math.floor(i / w)];
-  let low = Infinity;
-  let high = 0;
+  let [low, high] = [Infinity, 0];
   for (let t = -REACH; t <= REACH; t++) {
     for (const v of [inverse(distance, x + t, y), inverse(distance, x, y + t), inverse(distance, x + t, y + t), inverse(distance, x + t, y - t)]) {
       low = Math.min(low, v);
@@ -182,20 +174,7 @@ function fit(coverage: Float32Array, guide: Float32Array, pixels: Int32Array, pl
   const inverted = new Float64Array(6);
   for (let k = 0; k < pixels.length; k++) {
     const [x, y] = [pixels[k]! % w, Math.floor(pixels[k]! / w)];
-    let n = 0;
-    let p = 0;
-    let r = 0;
-    let g = 0;
-    let b = 0;
-    let rp = 0;
-    let gp = 0;
-    let bp = 0;
-    let rr = 0;
-    let rg = 0;
-    let rb = 0;
-    let gg = 0;
-    let gb = 0;
-    let bb = 0;
+    let [n, p, r, g, b, rp, gp, bp, rr, rg, rb, gg, gb, bb] = [0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0];
     for (let v = Math.max(0, y - FIT_RADIUS); v <= Math.min(h - 1, y + FIT_RADIUS); v++)
       for (let u = Math.max(0, x - FIT_RADIUS); u <= Math.min(w - 1, x + FIT_RADIUS); u++) {
         const q = place[v * w + u]!;

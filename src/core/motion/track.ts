@@ -27,11 +27,7 @@ function cut({ width, data }: Plane, x0: number, y0: number, w: number, h: numbe
 /** How alike the patches around two points are: their correlation, −1..1; 1 where there is next to nothing to see in either. */
 function likeness(a: Plane, p: Point, b: Plane, q: Point): number {
   const { width: w, height: h } = a;
-  let sa = 0;
-  let sb = 0;
-  let saa = 0;
-  let sbb = 0;
-  let sab = 0;
+  let [sa, sb, saa, sbb, sab] = [0, 0, 0, 0, 0];
   for (let v = -LIKE; v <= LIKE; v++)
     for (let u = -LIKE; u <= LIKE; u++) {
       const x = bilinear(a.data, w, h, p.x + u, p.y + v);

@@ -212,10 +212,7 @@ export function shrinkPicture(picture: Picture, width: number, height: number): 
     }
     for (let x = 0; x < width; x++) {
       const span = columns[x]!;
-      let r = 0;
-      let g = 0;
-      let b = 0;
-      let a = 0;
+      let [r, g, b, a] = [0, 0, 0, 0];
       for (let i = 0, p = span.first * 4; i < span.weights.length; i++, p += 4) {
         const weight = span.weights[i]!;
         r += weight * row[p]!;

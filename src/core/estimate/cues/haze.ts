@@ -10,12 +10,7 @@ export function darkChannel({ red, green, blue }: Pick<CueInput, 'red' | 'green'
 }
 
 const correlation = (a: Plane, b: Plane, use: (i: number) => boolean): number => {
-  let n = 0;
-  let sa = 0;
-  let sb = 0;
-  let saa = 0;
-  let sbb = 0;
-  let sab = 0;
+  let [n, sa, sb, saa, sbb, sab] = [0, 0, 0, 0, 0, 0];
   for (let i = 0; i < a.data.length; i += 3) {
     if (!use(i)) continue;
     const [x, y] = [a.data[i]!, b.data[i]!];
