@@ -4,11 +4,13 @@ import { constantPlane, newPicture, newPlane, type Picture, type Plane, type Ras
 import { luminance, parseHex, srgbToLinear } from '../raster/colour';
 import { runAlone } from '../run';
 import { clampNumber, defaultsOf } from '../values/params';
+import { seededRandom } from '../random';
 import { applyAlone } from './applyAlone';
 import { beams } from './air/beams';
 import { dust, specksIn, type DustValues } from './air/dust';
 import { fog } from './air/fog';
-import { blocks, roundedBlock, stepsOf } from './frame/blocks';
+import { blocks, stepsOf } from './frame/blocks';
+import { blocksTwin, roundedBlock } from './frame/blocksTwin';
 import { bulge } from './frame/bulge';
 import { echoes } from './frame/echoes';
 import { flicker, gains } from './frame/flicker';
@@ -19,7 +21,8 @@ import { shake, shaken } from './frame/shake';
 import { endsSwapped, type EffectDefinition, type EffectInput } from './definition';
 import { distorted, distortion, enlargement, undistorted } from './lens/distortion';
 import { fringe } from './lens/fringe';
-import { addTo, glow, halved } from './lens/glow';
+import { glow, glowPlan } from './lens/glow';
+import { addTo, glowTwin, halved } from './lens/glowTwin';
 import { alsoSharp } from './lens/lensBlur';
 import { strayLight } from './lens/strayLight';
 import { vignette } from './lens/vignette';
@@ -42,6 +45,17 @@ const waves = pictureOf((x, y) => [0.3 + 0.2 * Math.sin(x / 3), 0.3 + 0.2 * Math
 const even = pictureOf(() => [0.4, 0.3, 0.2]);
 const at = (p: Picture, x: number, y: number): readonly number[] => [...p.data.subarray((y * W + x) * 4, (y * W + x) * 4 + 4)];
 const sum = (p: Picture, k: number): number => p.data.reduce((s, v, i) => (i % 4 === k ? s + v : s), 0);
+
+/** Light of any brightness up to twice white, seen through here and there. */
+const noisy = (width: number, height: number): Picture => {
+  const random = seededRandom(4);
+  const picture = newPicture(width, height);
+  for (let i = 0; i < width * height; i++) {
+    const alpha = i % 7 === 0 ? 0.4 : 1;
+    picture.data.set([2 * random() ** 3 * alpha, random() * alpha, random() ** 2 * alpha, alpha], i * 4);
+  }
+  return picture;
+};
 
 type Values = Record<string, number | boolean | string>;
 const made = (
@@ -361,6 +375,17 @@ describe('lens', () => {
     expect(at(out, 38, 24)[0]! / at(out, 38, 24)[1]!).toBeCloseTo(2, 3);
     expect(sum(halved(lamp), 0) * 4).toBeCloseTo(sum(lamp, 0), 3);
   });
+  test.each([
+    [64, 48],
+    [61, 37],
+    [5, 3],
+  ])('the kernels of glow do what their twin does, %i x %i', async (width, height) => {
+    const picture = noisy(width, height);
+    const values = { ...defaultsOf(glow.params), level: 30, lift: 60, tint: 40, size: 30 };
+    const out = await made(glow, picture, values, {}, constantPlane(width, height, 2));
+    const twin = glowTwin(picture, glowPlan(values, 1, picture));
+    out.data.forEach((v, i) => expect(v).toBeCloseTo(twin.data[i]!, 5));
+  });
   test('a level is added to a finer one as the slope that it is, an odd size too', () => {
     const slope = (x: number, y: number): number => 0.1 + 0.02 * x + 0.03 * y;
     for (const [w, h] of [
@@ -476,6 +501,17 @@ describe('frame', () => {
     expect(at(coarse, 8, 8)).toEqual(at(coarse, 11, 11));
     const [poor, fine] = await Promise.all([5, 80].map((quality) => made(blocks, waves, { quality })));
     expect(apart(poor!, waves)).toBeGreaterThan(apart(fine!, waves));
+  });
+  test.each([
+    [64, 48, 1],
+    [61, 37, 1],
+    [45, 29, 3],
+    [3, 2, 1],
+  ])('the kernels of blocks do what their twin does, %i x %i in cells of %i px', async (width, height, size) => {
+    const picture = noisy(width, height);
+    const out = await made(blocks, picture, { quality: 60, size }, {}, constantPlane(width, height, 2));
+    const twin = blocksTwin(picture, size, 60);
+    out.data.forEach((v, i) => expect(v).toBeCloseTo(twin.data[i]!, 4));
   });
   test('scan shifts red to one side and blue to the other, mirrored at the border, and takes a picture of one px', async () => {
     const out = await made(scan, waves, { dark: 0, offset: 0, colour: 2.3, noise: 0, roll: 0 });

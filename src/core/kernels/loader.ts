@@ -63,6 +63,49 @@ export interface KernelExports extends WebAssembly.Exports {
     strength: number,
     out: number,
   ): void;
+  gradeRow(row: number, count: number, plan: number, table: number, how: number): void;
+  fogRow(row: number, distances: number, unevens: number, count: number, plan: number, dy: number, rise: number, how: number): void;
+  cloudAlong(way: number, along: number, count: number, seed: number, out: number): void;
+  patchRow(
+    upper: number,
+    lower: number,
+    slices: number,
+    cell: number,
+    ty: number,
+    start: number,
+    first: number,
+    perOctave: number,
+    distances: number,
+    count: number,
+    out: number,
+  ): void;
+  glowDown(upper: number, lower: number, width: number, from: number, inverse: number, share: number, out: number): void;
+  halfRow(upper: number, lower: number, width: number, out: number): void;
+  octaveRow(fine: number, width: number, weight: number, own: number, next: number, coarse: number, room: number): void;
+  glowOver(
+    light: number,
+    width: number,
+    from: number,
+    inverse: number,
+    share: number,
+    own: number,
+    next: number,
+    coarse: number,
+    room: number,
+    plain: number,
+    red: number,
+    green: number,
+    blue: number,
+  ): void;
+  normalNumbers(seed: number, count: number, out: number): void;
+  boxPlane(plane: number, width: number, height: number, r: number, rows: number, sums: number, out: number): void;
+  toUnitVariance(plane: number, count: number): void;
+  grainRow(row: number, count: number, red: number, green: number, blue: number, amount: number, encode: number, decode: number): void;
+  cellRow(row: number, width: number, cell: number, weight: number, sums: number): void;
+  toDifferences(row: number, count: number, padded: number): void;
+  roundBlocks(rows: number, width: number, steps: number, room: number): void;
+  toLight(row: number, count: number): void;
+  overCells(cells: number, width: number, cell: number, row: number): void;
   viewRows(plan: number): void;
   sweepLine(
     inverse: number,
@@ -124,6 +167,26 @@ export class Kernels {
     this.top = Math.ceil((at + bytes) / 64) * 64;
     const missing = this.top - this.memory.buffer.byteLength;
     if (missing > 0) this.memory.grow(Math.ceil(missing / PAGE) + 16);
+    return at;
+  }
+
+  /** Address of room for so many floats, 0 each, and as many as a kernel that takes four at a time may go beyond them. */
+  room(length: number): number {
+    const at = this.take((length + 4) * 4);
+    this.floats(at, length + 4).fill(0);
+    return at;
+  }
+
+  /** Address of a copy of numbers. */
+  put(values: Float32Array): number {
+    const at = this.take(values.byteLength);
+    this.floats(at, values.length).set(values);
+    return at;
+  }
+
+  putDoubles(values: Float64Array): number {
+    const at = this.take(values.byteLength);
+    new Float64Array(this.memory.buffer, at, values.length).set(values);
     return at;
   }
 

@@ -12,7 +12,8 @@ export const linearToSrgb = (v: number): number => (v <= 0.0031308 ? v * 12.92 :
 const QUICK = 65536;
 let quick: { readonly encode: Float64Array; readonly decode: Float64Array } | null = null;
 
-const quickTables = (): NonNullable<typeof quick> =>
+/** Tables of both curves, of 65 536 steps and one beyond: sRGB over the root of light, and light over sRGB. */
+export const quickTables = (): NonNullable<typeof quick> =>
   (quick ??= {
     // over the root of light, where the curve is even
     encode: Float64Array.from({ length: QUICK + 2 }, (_, i) => linearToSrgb((i / QUICK) ** 2)),

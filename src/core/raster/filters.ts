@@ -32,20 +32,18 @@ export function boxMean(plane: Plane, r: number): Plane {
   return { width: w, height: h, data: out };
 }
 
-/** Near-Gaussian smoothing: three box means whose variances add up to sigma² px², as nearly as whole radii can (Kovesi 2010). */
-export function gaussian(plane: Plane, sigma: number): Plane {
-  if (sigma <= 0) return plane;
+/** Radii of three box means whose variances add up to sigma² px², as nearly as whole radii can (Kovesi 2010); those of 0 are left out. */
+export function gaussianRadii(sigma: number): readonly number[] {
+  if (sigma <= 0) return [];
   const small = Math.max(0, Math.floor((Math.sqrt(4 * sigma * sigma + 1) - 1) / 2));
   const varianceOf = (r: number): number => ((2 * r + 1) ** 2 - 1) / 12;
   const missing = sigma * sigma - 3 * varianceOf(small);
   const wider = Math.min(3, Math.max(small === 0 ? 1 : 0, Math.round(missing / (varianceOf(small + 1) - varianceOf(small)))));
-  let out = plane;
-  for (let pass = 0; pass < 3; pass++) {
-    const r = pass < wider ? small + 1 : small;
-    if (r > 0) out = boxMean(out, r);
-  }
-  return out;
+  return [0, 1, 2].map((pass) => (pass < wider ? small + 1 : small)).filter((r) => r > 0);
 }
+
+/** Near-Gaussian smoothing by three box means. */
+export const gaussian = (plane: Plane, sigma: number): Plane => gaussianRadii(sigma).reduce(boxMean, plane);
 
 /** Smallest or largest value of the (2r+1)² window. */
 export function extreme(plane: Plane, r: number, which: 'smallest' | 'largest'): Plane {

@@ -5,7 +5,7 @@ import { constantPlane, newPicture, newPlane, type Picture, type Plane } from '.
 import { defaultsOf, type Params } from '../../values/params';
 import { applyAlone } from '../applyAlone';
 import { pickingsOf } from '../definition';
-import { densityAlong, farthestColour, fog, upOf, type FogValues } from './fog';
+import { farthestColour, fog, meanDensity, upOf, type FogValues } from './fog';
 
 const [W, H] = [40, 30];
 const lens = { focalPx: focalPx(W, 60), focalLength: focalLengthOfHfov(60) };
@@ -72,7 +72,7 @@ describe('fog that lies low', () => {
     [2, 2 + 1e-9, 4],
     [0, 800, 10],
   ])('is thick in closed form as it is summed up: from %d m to %d m', (low, high, thins) => {
-    expect(densityAlong(low, high, 25, thins)).toBeCloseTo(summed(low, high, 25, thins), 4);
+    expect(25 * meanDensity(low, high, thins)).toBeCloseTo(summed(low, high, 25, thins), 4);
   });
   test('rays through the horizon run level, those above it rise', () => {
     for (const horizon of [20, 50, 85]) {

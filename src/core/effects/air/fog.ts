@@ -1,14 +1,14 @@
 import { parseHex, srgbToLinear } from '../../raster/colour';
-import { newPicture, type Picture, type Plane } from '../../raster/picture';
+import type { Picture, Plane } from '../../raster/picture';
 import { choice, colour, count, formatMetres, metres, metresPerSecond, percent, toggle, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput, type RenderLens } from '../definition';
+import { workedRows } from '../pixels';
 import { airPatches } from './patches';
 
 /** Contrast that is left at the distance of visibility: 2 % (Koschmieder 1924). */
 const EXTINCTION = -Math.log(0.02);
 /** From here on there is nothing but sky, m. */
 const SKY = 1e6;
-const ROWS_PER_LOOK = 32;
 /** Taking fog away: no less of the scene's own light is reckoned with. */
 const LEAST_LEFT = 0.12;
 
@@ -100,17 +100,16 @@ const params = {
 };
 export type FogValues = ValuesOf<typeof params>;
 
-/** How thick the air is over a stretch of a ray: its density at both heights and between them is exponential above the level, even below it. */
-export function densityAlong(low: number, high: number, length: number, thins: number): number {
-  const [a, b] = low < high ? [low, high] : [high, low];
-  if (b <= 0) return length;
-  const rise = b - a;
-  if (rise < 1e-6 * thins) return length * Math.exp(-Math.max(0, a) / thins);
-  const below = Math.max(0, Math.min(b, 0) - a) / rise;
-  const from = Math.max(0, a);
-  // ∫ exp(−h/H) dh over the part above the level, in closed form
-  const above = (thins / rise) * (Math.exp(-from / thins) - Math.exp(-b / thins));
-  return length * (below + above);
+/** Mean density of the air on a straight way between two heights, of that below the level: it falls exponentially above it, in closed form. */
+export function meanDensity(from: number, to: number, thins: number): number {
+  const [low, high] = from < to ? [from, to] : [to, from];
+  const rise = Math.max(high - low, 1e-20);
+  const below = Math.min(1, Math.max(0, -low / rise));
+  const foot = Math.max(0, low);
+  // ∫ exp(−h/H) dh over the part above the level, over its length
+  const q = Math.max(0, high - foot) / thins;
+  const mean = q > 0 ? -Math.expm1(-q) / q : 1;
+  return below + (1 - below) * Math.exp(-foot / thins) * mean;
 }
 
 /** The colour of what lies farthest, linear light: the mean over the farthest twentieth of the picture. */
@@ -134,57 +133,89 @@ export function farthestColour({ data }: Picture, distance: Plane): readonly [nu
   return places.length > 0 ? [sum[0]!, sum[1]!, sum[2]!] : [0.6, 0.6, 0.6];
 }
 
+/** What the kernel is told of what there is to do, as bits. */
+const DOES = { low: 1, takes: 2, uneven: 4 } as const;
+
+/** What fog is made of, as the kernel and its twin take it. */
+export interface FogPlan {
+  readonly focalPx: number;
+  /** px */
+  readonly width: number;
+  readonly height: number;
+  /** m */
+  readonly start: number;
+  /** 1/m */
+  readonly sigma: number;
+  /** share that the sky takes */
+  readonly over: number;
+  /** linear light */
+  readonly colour: readonly number[];
+  readonly low: boolean;
+  readonly takes: boolean;
+  /** m */
+  readonly eye: number;
+  readonly thins: number;
+  readonly up: { readonly y: number; readonly z: number };
+}
+
+/** Tangent of a row of pixels, and the height gained for each metre of distance from the camera plane. */
+function rowOf({ height, focalPx, up }: FogPlan, y: number): { readonly dy: number; readonly rise: number } {
+  const dy = (y + 0.5 - height / 2) / focalPx;
+  return { dy, rise: up.y * dy + up.z };
+}
+
+/** What the kernel does to one pixel, RGBA: the share of its light that comes through decides. `uneven` is a multiple of the air's density. */
+export function fogTwin(plan: FogPlan, x: number, y: number, z: number, pixel: readonly number[], uneven = 1): number[] {
+  const { dy, rise } = rowOf(plan, y);
+  const dx = (x + 0.5 - plan.width / 2) / plan.focalPx;
+  const end = z < SKY ? z : SKY;
+  // metres of ray for each metre of distance from the camera plane
+  let depth = plan.sigma * Math.max(0, end - plan.start) * Math.sqrt(1 + dx * dx + dy * dy) * uneven;
+  if (plan.low) depth *= meanDensity(plan.eye + rise * plan.start, plan.eye + rise * end, plan.thins);
+  const through = 1 - (1 - Math.exp(-depth)) * (z < SKY ? 1 : plan.over);
+  // taken away: the same law, solved for the light of the scene
+  const left = plan.takes ? Math.max(LEAST_LEFT, through) : through;
+  return [...plan.colour, 1].map((air, k) => {
+    const added = (1 - left) * air * pixel[3]!;
+    return plan.takes ? Math.max(0, pixel[k]! - added) / left : pixel[k]! * left + added;
+  });
+}
+
+export function fogPlan({ picture, distance, lens, params: p }: EffectInput<FogValues>): FogPlan {
+  const { width, height } = picture;
+  return {
+    focalPx: lens.focalPx,
+    width,
+    height,
+    start: p.start,
+    sigma: EXTINCTION / p.visibility,
+    over: p.sky / 100,
+    colour: p.from === 'picture' ? farthestColour(picture, distance) : parseHex(p.colour).map(srgbToLinear),
+    low: p.low,
+    takes: p.act === 'taken',
+    eye: p.eye,
+    thins: p.thins,
+    up: upOf(p.horizon, height, lens),
+  };
+}
+
 function apply(input: EffectInput<FogValues>): Picture {
-  const { picture, distance, lens, params: p, run } = input;
-  const { width, height, data } = picture;
-  const out = newPicture(width, height, run.shared);
-  const light = p.from === 'picture' ? farthestColour(picture, distance) : parseHex(p.colour).map(srgbToLinear);
-  const [r, g, b] = [light[0], light[1], light[2]];
-  const sigma = EXTINCTION / p.visibility;
-  const over = p.sky / 100;
-  const up = upOf(p.horizon, height, lens);
-  const uneven = p.patches > 0 ? airPatches(input) : null;
-  const takes = p.act === 'taken';
-  for (let y = 0; y < height; y++) {
-    if (y % ROWS_PER_LOOK === 0) run.checkpoint(y / height);
-    const dy = (y + 0.5 - height / 2) / lens.focalPx;
-    // height gained for each metre of distance from the camera plane
-    const rise = up.y * dy + up.z;
-    for (let x = 0; x < width; x++) {
-      const i = y * width + x;
-      const z = distance.data[i]!;
-      const dx = (x + 0.5 - width / 2) / lens.focalPx;
-      // metres of ray for each metre of distance from the camera plane
-      const k = Math.sqrt(1 + dx * dx + dy * dy);
-      const end = z < SKY ? z : SKY;
-      let depth = 0;
-      if (end > p.start) {
-        const length = (end - p.start) * k;
-        depth = p.low ? sigma * densityAlong(p.eye + rise * p.start, p.eye + rise * end, length, p.thins) : sigma * length;
-        if (uneven) depth *= uneven.meanTo(x, y, end);
-      }
-      let taken = 1 - Math.exp(-depth);
-      if (!(z < SKY)) taken *= over;
-      const alpha = data[i * 4 + 3]!;
-      const o = i * 4;
-      out.data[o + 3] = alpha;
-      if (takes) {
-        // the same law, solved for the light of the scene
-        const left = Math.max(LEAST_LEFT, 1 - taken);
-        const a = (1 - left) * alpha;
-        out.data[o] = Math.max(0, data[o]! - r * a) / left;
-        out.data[o + 1] = Math.max(0, data[o + 1]! - g * a) / left;
-        out.data[o + 2] = Math.max(0, data[o + 2]! - b * a) / left;
-        continue;
-      }
-      const a = taken * alpha;
-      const left = 1 - taken;
-      out.data[o] = data[o]! * left + r * a;
-      out.data[o + 1] = data[o + 1]! * left + g * a;
-      out.data[o + 2] = data[o + 2]! * left + b * a;
-    }
-  }
-  return out;
+  const { picture, distance, params: p, run } = input;
+  const { width } = picture;
+  const plan = fogPlan(input);
+  const how = (plan.low ? DOES.low : 0) + (plan.takes ? DOES.takes : 0) + (p.patches > 0 ? DOES.uneven : 0);
+  const { focalPx, start, sigma, over, colour, eye, thins } = plan;
+  return workedRows(picture, run, (k, row) => {
+    const numbers = k.put(Float32Array.from([focalPx, width / 2, start, sigma, over, ...colour, 1, eye, 1 / thins]));
+    const patches = p.patches > 0 ? airPatches(input, k) : null;
+    const [far, uneven] = [k.room(width), k.room(width)];
+    return (y) => {
+      k.floats(far, width).set(distance.data.subarray(y * width, (y + 1) * width));
+      patches?.meansTo(y, far, width, uneven);
+      const { dy, rise } = rowOf(plan, y);
+      k.run.fogRow(row, far, uneven, width, numbers, dy, rise, how);
+    };
+  });
 }
 
 /** Which way is up in the camera's axes (y down, z forward), from the row of the horizon: rays through it run level. */

@@ -1,4 +1,4 @@
-import { cloudNoise } from '../../noise';
+import type { Kernels } from '../../kernels/loader';
 import type { EffectInput } from '../definition';
 import { worldOf } from './world';
 
@@ -16,11 +16,16 @@ interface PatchSettings {
   readonly seed: number;
 }
 
+interface AirPatches {
+  /** Writes to `out` the means up to `count` distances, m, along row y of the picture. Both are addresses in the kernels' memory. */
+  meansTo(y: number, distances: number, count: number, out: number): void;
+}
+
 /**
  * How thick uneven air is on the mean between where fog begins and a distance, as a multiple of even air: noise in the world's metres, carried
- * along by the wind, summed up along rays on a coarse grid. Its mean over the world is 1.
+ * along by the wind, summed up along rays on a coarse grid. Its mean over the world is 1. What is taken of the kernels' memory stays taken.
  */
-export function airPatches(input: EffectInput<PatchSettings>): { meanTo(x: number, y: number, z: number): number } {
+export function airPatches(input: EffectInput<PatchSettings>, k: Kernels): AirPatches {
   const { picture, distance, lens, params: p } = input;
   const { width, height } = picture;
   const { place } = worldOf(input);
@@ -29,52 +34,41 @@ export function airPatches(input: EffectInput<PatchSettings>): { meanTo(x: numbe
   for (let i = 0; i < distance.data.length; i += 7) if (distance.data[i]! < 1e5) farthest = Math.max(farthest, distance.data[i]!);
   // beyond this little is left to be seen
   farthest = Math.min(farthest, p.start + 2 * p.visibility);
-  const [columns, rows] = [Math.ceil(width / CELL) + 1, Math.ceil(height / CELL) + 1];
-  const mean = new Float32Array(columns * rows * (SLICES + 1));
+  // pixels are worked four at a time
+  const [columns, rows] = [Math.ceil((width + 4) / CELL) + 1, Math.ceil(height / CELL) + 1];
+  const stride = SLICES + 1;
   const first = Math.max(0.05, p.start);
-  const span = Math.log(1 + (farthest - p.start) / first);
-  const at = (slice: number): number => p.start + first * (Math.exp((span * slice) / SLICES) - 1);
+  const octaves = Math.log2(1 + (farthest - p.start) / first);
+  const ends = Float64Array.from({ length: stride }, (_, s) => p.start + first * (2 ** ((octaves * s) / SLICES) - 1));
   const strength = p.patches / 100;
+  const mean = k.room(columns * rows * stride);
+  const [way, noise, middles] = [k.room(6), k.room(SLICES), k.room(SLICES)];
+  const [ray, found, means] = [k.floats(way, 6), k.floats(noise, SLICES), k.floats(mean, columns * rows * stride)];
+  for (let s = 0; s < SLICES; s++) k.floats(middles, SLICES)[s] = (ends[s]! + ends[s + 1]!) / 2;
+  const origin = place(0, 0, 0);
   for (let j = 0; j < rows; j++)
     for (let i = 0; i < columns; i++) {
-      const [a, b] = [(i * CELL - width / 2) / lens.focalPx, (j * CELL - height / 2) / lens.focalPx];
-      const o = (j * columns + i) * (SLICES + 1);
-      let sum = 0;
-      let before = p.start;
-      for (let s = 1; s <= SLICES; s++) {
-        const z = at(s);
-        const m = (z + before) / 2;
-        const [x, y, d] = place(a * m, b * m, m);
-        const n = cloudNoise((x - moved) / p.size, y / p.size, d / p.size, p.seed);
-        // between nothing and twice as thick
-        sum += (z - before) * Math.min(2, Math.max(0, 1 + strength * 3.2 * (n - 0.5)));
-        before = z;
-        mean[o + s] = sum / (z - p.start);
+      const ahead = place((i * CELL - width / 2) / lens.focalPx, (j * CELL - height / 2) / lens.focalPx, 1);
+      for (let c = 0; c < 3; c++) {
+        ray[c] = (origin[c]! - (c === 0 ? moved : 0)) / p.size;
+        ray[c + 3] = (ahead[c]! - origin[c]!) / p.size;
       }
-      mean[o] = mean[o + 1]!;
+      k.run.cloudAlong(way, middles, SLICES, p.seed, noise);
+      const o = (j * columns + i) * stride;
+      let sum = 0;
+      for (let s = 0; s < SLICES; s++) {
+        // between nothing and twice as thick
+        sum += (ends[s + 1]! - ends[s]!) * Math.min(2, Math.max(0, 1 + strength * 3.2 * (found[s]! - 0.5)));
+        means[o + s + 1] = sum / (ends[s + 1]! - p.start);
+      }
+      means[o] = means[o + 1]!;
     }
-  const stride = SLICES + 1;
+  const rowBytes = columns * stride * 4;
   return {
-    meanTo: (x, y, z) => {
-      const slice = Math.min(SLICES - 1e-6, (SLICES * Math.log(1 + Math.max(0, z - p.start) / first)) / span);
-      const n = slice | 0;
-      const t = slice - n;
-      const u = (x + 0.5) / CELL;
+    meansTo: (y, distances, count, out) => {
       const v = (y + 0.5) / CELL;
-      const i = u | 0;
-      const j = v | 0;
-      const tx = u - i;
-      const ty = v - j;
-      const a = (j * columns + i) * stride + n;
-      const b = a + stride;
-      const c = a + columns * stride;
-      const d = c + stride;
-      const ma = mean[a]! + (mean[a + 1]! - mean[a]!) * t;
-      const mb = mean[b]! + (mean[b + 1]! - mean[b]!) * t;
-      const mc = mean[c]! + (mean[c + 1]! - mean[c]!) * t;
-      const md = mean[d]! + (mean[d + 1]! - mean[d]!) * t;
-      const top = ma + (mb - ma) * tx;
-      return top + (mc + (md - mc) * tx - top) * ty;
+      const upper = mean + Math.floor(v) * rowBytes;
+      k.run.patchRow(upper, upper + rowBytes, SLICES, CELL, v % 1, p.start, first, SLICES / octaves, distances, count, out);
     },
   };
 }

@@ -1,26 +1,37 @@
-import { seededRandom } from '../../random';
-import { quickCurves } from '../../raster/colour';
-import { gaussian } from '../../raster/filters';
-import { newPicture, newPlane, type Picture, type Plane } from '../../raster/picture';
+import { kernels, type Kernels } from '../../kernels/loader';
+import { quickTables } from '../../raster/colour';
+import { gaussianRadii } from '../../raster/filters';
+import type { Picture, Plane } from '../../raster/picture';
+import type { Run } from '../../run';
 import { percent, pixels, toggle } from '../../values/params';
 import { defineEffect } from '../definition';
+import { workedRows } from '../pixels';
 
-/** Normal noise of unit variance whose grains are about `size` px across (Box and Muller 1958). */
-export function grainPlane(width: number, height: number, size: number, seed: number): Plane {
-  const random = seededRandom(seed);
-  const plane = newPlane(width, height);
-  for (let i = 0; i < plane.data.length; i += 2) {
-    const r = Math.sqrt(-2 * Math.log(1 - random()));
-    const a = 2 * Math.PI * random();
-    plane.data[i] = r * Math.cos(a);
-    if (i + 1 < plane.data.length) plane.data[i + 1] = r * Math.sin(a);
+/** Puts normal noise of unit variance into the kernels' memory, its grains about `size` px across; gives its address. */
+function grainInto(k: Kernels, width: number, height: number, size: number, seed: number): number {
+  const count = width * height;
+  let [plane, other] = [k.room(count), k.room(count)];
+  k.run.normalNumbers(seed, count, plane);
+  const radii = size <= 1 ? [] : gaussianRadii(size / 2.4);
+  const mark = k.mark();
+  const [rows, sums] = [k.room(count), k.room(2 * width + 2)];
+  for (const r of radii) {
+    k.run.boxPlane(plane, width, height, r, rows, sums, other);
+    [plane, other] = [other, plane];
   }
-  if (size <= 1) return plane;
-  const smooth = gaussian(plane, size / 2.4);
-  let sum = 0;
-  for (const v of smooth.data) sum += v * v;
-  const gain = 1 / Math.sqrt(sum / smooth.data.length || 1);
-  return { width, height, data: smooth.data.map((v) => v * gain) };
+  k.back(mark);
+  if (size > 1) k.run.toUnitVariance(plane, count);
+  return plane;
+}
+
+/** The same as a plane of its own. */
+export function grainPlane(width: number, height: number, size: number, seed: number): Plane {
+  const k = kernels();
+  const mark = k.mark();
+  const at = grainInto(k, width, height, size, seed);
+  const data = k.floats(at, width * height).slice();
+  k.back(mark);
+  return { width, height, data };
 }
 
 interface Grain {
@@ -32,18 +43,18 @@ interface Grain {
 }
 
 /** Grain added to a picture, even in the encoded picture as film and sensors show it. Coverage is left alone. */
-export function withGrain({ width, height, data }: Picture, grain: Grain, frame: number, shared = false): Picture {
-  const out = newPicture(width, height, shared);
-  const planes = (grain.monochrome ? [1] : [1, 2, 3]).map((k) => grainPlane(width, height, grain.size, frame * 31 + k));
-  const { encode, decode } = quickCurves();
-  const [a, b, c] = [planes[0]!.data, planes[grain.monochrome ? 0 : 1]!.data, planes[grain.monochrome ? 0 : 2]!.data];
-  for (let i = 0, o = 0; i < width * height; i++, o += 4) {
-    out.data[o] = decode(encode(data[o]!) + grain.amount * a[i]!);
-    out.data[o + 1] = decode(encode(data[o + 1]!) + grain.amount * b[i]!);
-    out.data[o + 2] = decode(encode(data[o + 2]!) + grain.amount * c[i]!);
-    out.data[o + 3] = data[o + 3]!;
-  }
-  return out;
+export function withGrain(picture: Picture, grain: Grain, frame: number, run: Run): Picture {
+  const { width, height } = picture;
+  return workedRows(picture, run, (k, row) => {
+    const planes = (grain.monochrome ? [1] : [1, 2, 3]).map((n) => grainInto(k, width, height, grain.size, frame * 31 + n));
+    const [red, green, blue] = grain.monochrome ? [planes[0]!, planes[0]!, planes[0]!] : (planes as [number, number, number]);
+    const { encode, decode } = quickTables();
+    const [encodeAt, decodeAt] = [k.putDoubles(encode), k.putDoubles(decode)];
+    return (y) => {
+      const from = y * width * 4;
+      k.run.grainRow(row, width, red + from, green + from, blue + from, grain.amount, encodeAt, decodeAt);
+    };
+  });
 }
 
 /** Grain of film or of a sensor, new with every frame. */
@@ -63,6 +74,6 @@ export const grain = defineEffect({
   apply(input) {
     const { picture, params: p, pxScale, run } = input;
     if (p.amount <= 0) return picture;
-    return withGrain(picture, { amount: p.amount / 100, size: p.size * pxScale, monochrome: p.monochrome }, input.at.frame, run.shared);
+    return withGrain(picture, { amount: p.amount / 100, size: p.size * pxScale, monochrome: p.monochrome }, input.at.frame, run);
   },
 });

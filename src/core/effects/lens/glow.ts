@@ -1,9 +1,8 @@
 import { luminance, parseHex, srgbToLinear } from '../../raster/colour';
-import { newPicture, type Picture } from '../../raster/picture';
-import { smoothstep } from '../../scalar';
+import type { Picture } from '../../raster/picture';
 import { colour, count, percent, pixels, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
-import { madeRows } from '../pixels';
+import { workedRows } from '../pixels';
 
 const params = {
   level: percent({ label: 'Above', min: 0, max: 200, highest: 2000, default: 45, help: 'Light, in share of white, from which it glows' }),
@@ -24,115 +23,90 @@ const params = {
 };
 export type GlowValues = ValuesOf<typeof params>;
 
-/** Half the size: means of 2x2; a last row or column without a partner counts as two. */
-export function halved({ width, height, data }: Picture): Picture {
-  const out = newPicture(Math.max(1, (width + 1) >> 1), Math.max(1, (height + 1) >> 1));
-  const to = out.data;
-  const rowStep = width * 4;
-  for (let y = 0, o = 0; y < out.height; y++) {
-    const row = 2 * y * rowStep;
-    const below = 2 * y + 1 < height ? rowStep : 0;
-    for (let x = 0; x < out.width; x++, o += 4) {
-      const a = row + 8 * x;
-      const b = 2 * x + 1 < width ? a + 4 : a;
-      const c = a + below;
-      const d = b + below;
-      to[o] = 0.25 * (data[a]! + data[b]! + data[c]! + data[d]!);
-      to[o + 1] = 0.25 * (data[a + 1]! + data[b + 1]! + data[c + 1]! + data[d + 1]!);
-      to[o + 2] = 0.25 * (data[a + 2]! + data[b + 2]! + data[c + 2]! + data[d + 2]!);
-    }
-  }
-  return out;
+/** What glow is made of, as the kernel and its twin take it. */
+export interface GlowPlan {
+  /** light from which it sets in, and above which all of it glows */
+  readonly from: number;
+  readonly to: number;
+  /** share of that light that is spread */
+  readonly share: number;
+  /** of each octave, from half the size on; together they are all the light there is */
+  readonly octaves: readonly number[];
+  /** of what glows: how much is added in its own colour, and of its grey in each of the tint's */
+  readonly plain: number;
+  readonly tint: readonly number[];
 }
 
-/** Adds a coarser level to a finer one, bilinear, colours alone: of two pixels each takes ¾ of its own cell and ¼ of the next. `fine` is written. */
-export function addTo(fine: Picture, coarse: Picture): void {
-  const { width, height, data } = fine;
-  const from = coarse.data;
-  const length = coarse.width * 4;
-  // one row of the coarse level between its own, with its ends repeated on both sides
-  const row = new Float32Array(length + 8);
-  for (let y = 0, o = 0; y < height; y++) {
-    const own = y >> 1;
-    const next = Math.min(coarse.height - 1, Math.max(0, own + (y & 1 ? 1 : -1)));
-    const [a, b] = [own * length, next * length];
-    for (let i = 0; i < length; i++) row[i + 4] = 0.75 * from[a + i]! + 0.25 * from[b + i]!;
-    for (let k = 0; k < 4; k++) {
-      row[k] = row[k + 4]!;
-      row[length + 4 + k] = row[length + k]!;
-    }
-    for (let x = 0; x < width; x++, o += 4) {
-      const i = 4 + (x >> 1) * 4;
-      const j = x & 1 ? i + 4 : i - 4;
-      data[o]! += 0.75 * row[i]! + 0.25 * row[j]!;
-      data[o + 1]! += 0.75 * row[i + 1]! + 0.25 * row[j + 1]!;
-      data[o + 2]! += 0.75 * row[i + 2]! + 0.25 * row[j + 2]!;
-    }
-  }
-}
-
-function apply({ picture, params: p, pxScale, run }: EffectInput<GlowValues>): Picture {
-  if (p.amount <= 0) return picture;
-  const { width, height, data } = picture;
+export function glowPlan(p: GlowValues, pxScale: number, { width, height }: Picture): GlowPlan {
   const level = p.level / 100;
-  const amount = p.amount / 100;
-  const bright = madeRows(picture, run, (from, end, _y, out) => {
-    for (let o = from; o < end; o += 4) {
-      const light = luminance(data[o]!, data[o + 1]!, data[o + 2]!);
-      if (light <= 0.5 * level) continue;
-      // it sets in softly from half the level on
-      const share = amount * smoothstep(0.5 * level, 1.2 * level + 0.05, light);
-      out[o] = share * data[o]!;
-      out[o + 1] = share * data[o + 1]!;
-      out[o + 2] = share * data[o + 2]!;
-    }
-  });
-  const octaves = Math.max(1, Math.min(p.rounds, Math.round(Math.log2(Math.max(2, p.size * pxScale)))));
-  const levels = [bright];
-  for (let n = 0; n < octaves; n++) {
-    const top = levels[levels.length - 1]!;
-    if (top.width < 3 || top.height < 3) break;
-    levels.push(halved(top));
-    run.checkpoint(0.3 + (0.3 * n) / octaves);
-  }
-  // each octave's share; together they are all the light there is
+  const wanted = Math.max(1, Math.min(p.rounds, Math.round(Math.log2(Math.max(2, p.size * pxScale)))));
   const ratio = 0.35 + (0.9 * p.spread) / 100;
-  const shares = levels.slice(1).map((_, n) => ratio ** n);
+  const shares: number[] = [];
+  for (let [w, h] = [width, height]; shares.length < wanted && w >= 3 && h >= 3; [w, h] = [(w + 1) >> 1, (h + 1) >> 1])
+    shares.push(ratio ** shares.length);
   const sum = shares.reduce((a, b) => a + b, 0) || 1;
-  for (let n = levels.length - 1; n >= 1; n--) {
-    const own = levels[n]!;
-    // a level holds what came up from below it already, weighted; its own light is weighted now
-    const weight = shares[n - 1]! / sum;
-    const kept = newPicture(own.width, own.height);
-    for (let i = 0; i < kept.data.length; i++) kept.data[i] = own.data[i]! * weight;
-    const above = levels[n + 1];
-    if (above) addTo(kept, above);
-    levels[n] = kept;
-    run.checkpoint(0.6 + 0.3 * (1 - n / levels.length));
-  }
-  const glow = newPicture(width, height, run.shared);
-  if (levels[1]) addTo(glow, levels[1]);
   const hue = parseHex(p.colour).map(srgbToLinear);
   const white = Math.max(1e-3, luminance(hue[0]!, hue[1]!, hue[2]!));
-  const tint = p.tint / 100;
-  const gain = 1 + p.lift / 100;
-  // of what glows: its own colour, and its grey in the tint
-  const plain = gain * (1 - tint);
-  const [tr, tg, tb] = hue.map((v) => (gain * tint * v) / white) as [number, number, number];
-  const taken = bright.data;
-  const light = glow.data;
-  return madeRows(picture, run, (from, end, _y, out) => {
-    for (let o = from; o < end; o += 4) {
-      const r = light[o]!;
-      const g = light[o + 1]!;
-      const b = light[o + 2]!;
-      const grey = luminance(r, g, b);
-      out[o] = Math.max(0, data[o]! - taken[o]! + plain * r + tr * grey);
-      out[o + 1] = Math.max(0, data[o + 1]! - taken[o + 1]! + plain * g + tg * grey);
-      out[o + 2] = Math.max(0, data[o + 2]! - taken[o + 2]! + plain * b + tb * grey);
-      // light that falls on what is see-through is seen there too
-      out[o + 3] = Math.max(data[o + 3]!, Math.min(1, grey));
+  const [gain, tint] = [1 + p.lift / 100, p.tint / 100];
+  return {
+    from: 0.5 * level,
+    to: 1.2 * level + 0.05,
+    share: p.amount / 100,
+    octaves: shares.map((v) => v / sum),
+    plain: gain * (1 - tint),
+    tint: hue.map((v) => (gain * tint * v) / white),
+  };
+}
+
+/** A side halved so many times; what is left over counts as a whole. */
+const halfOf = (size: number, times: number): number => Math.max(1, Math.ceil(size / 2 ** times));
+
+/** The row of the coarse level in which row y of the fine one lies, and the next nearest. */
+const rowsAbout = (y: number, height: number): readonly [number, number] => [y >> 1, Math.min(height - 1, Math.max(0, (y >> 1) + (y & 1 ? 1 : -1)))];
+
+function apply({ picture, params: p, pxScale, run }: EffectInput<GlowValues>): Picture {
+  const { width, height, data } = picture;
+  const { from, to, share, octaves, plain, tint } = glowPlan(p, pxScale, picture);
+  if (share <= 0 || octaves.length === 0) return picture;
+  const inverse = 1 / (to - from);
+  return workedRows(picture, run, (k, row) => {
+    const sizes = octaves.map((_, n) => ({ width: halfOf(width, n + 1), height: halfOf(height, n + 1) }));
+    const levels = sizes.map((size) => ({ ...size, bytes: size.width * 16, at: k.take(size.width * size.height * 16) }));
+    const [below, room] = [k.take(width * 16), k.take((sizes[0]!.width + 2) * 16)];
+    const lineOf = (y: number): Float32Array => data.subarray(y * width * 4, (y + 1) * width * 4);
+    const [finest] = levels as [(typeof levels)[number]];
+    for (let y = 0; y < finest.height; y++) {
+      if (y % 32 === 0) run.checkpoint((0.4 * y) / finest.height);
+      k.floats(row, width * 4).set(lineOf(2 * y));
+      k.floats(below, width * 4).set(lineOf(Math.min(height - 1, 2 * y + 1)));
+      k.run.glowDown(row, below, width, from, inverse, share, finest.at + y * finest.bytes);
     }
+    for (const [n, level] of levels.entries()) {
+      const finer = levels[n - 1];
+      if (!finer) continue;
+      for (let y = 0; y < level.height; y++) {
+        const upper = finer.at + 2 * y * finer.bytes;
+        k.run.halfRow(upper, 2 * y + 1 < finer.height ? upper + finer.bytes : upper, finer.width, level.at + y * level.bytes);
+      }
+    }
+    // from the coarsest on each level takes up what is below it
+    for (let n = levels.length - 1; n >= 0; n--) {
+      const [level, coarse] = [levels[n]!, levels[n + 1]];
+      if (!coarse) {
+        const all = k.floats(level.at, level.width * level.height * 4);
+        for (let i = 0; i < all.length; i++) all[i]! *= octaves[n]!;
+        continue;
+      }
+      for (let y = 0; y < level.height; y++) {
+        const [own, next] = rowsAbout(y, coarse.height).map((r) => coarse.at + r * coarse.bytes) as [number, number];
+        k.run.octaveRow(level.at + y * level.bytes, level.width, octaves[n]!, own, next, coarse.width, room);
+      }
+    }
+    const [red, green, blue] = tint as [number, number, number];
+    return (y) => {
+      const [own, next] = rowsAbout(y, finest.height).map((r) => finest.at + r * finest.bytes) as [number, number];
+      k.run.glowOver(row, width, from, inverse, share, own, next, finest.width, room, plain, red, green, blue);
+    };
   });
 }
 

@@ -1,10 +1,10 @@
-import { linearToOklab, luminance, oklabToLinear } from '../../raster/colour';
-import { newPicture, type Picture } from '../../raster/picture';
+import { linearToOklab, luminance, oklabToLinear, type Rgb } from '../../raster/colour';
+import type { Picture } from '../../raster/picture';
 import { smoothstep } from '../../scalar';
 import { degrees, percent, stops, toggle, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
+import { workedRows } from '../pixels';
 
-const ROWS_PER_LOOK = 32;
 /** Middle grey, linear: contrast turns about it. */
 const GREY = 0.18;
 /** Added before logarithms, so that black stays black. */
@@ -123,15 +123,6 @@ export function toneFactor(
   return light > 0 ? after / light : gain;
 }
 
-/** A colour of linear light turned and stretched about the grey axis of OKLab, in place. */
-function turnColour(rgb: Float64Array, saturation: number, cos: number, sin: number): void {
-  const [lightness, a, b] = linearToOklab(rgb[0]!, rgb[1]!, rgb[2]!);
-  const turned = oklabToLinear(lightness, saturation * (cos * a - sin * b), saturation * (sin * a + cos * b));
-  rgb[0] = Math.max(0, turned[0]);
-  rgb[1] = Math.max(0, turned[1]);
-  rgb[2] = Math.max(0, turned[2]);
-}
-
 /** Steps of the table of tone factors, over 24 stops. */
 const TABLE = 2048;
 const LOWEST = -16;
@@ -147,47 +138,67 @@ function toneTable(p: GradeValues): Float32Array {
   });
 }
 
-function apply({ picture, params: p, run }: EffectInput<GradeValues>): Picture {
-  const { width, height, data } = picture;
-  const out = newPicture(width, height, run.shared);
-  const balance = whiteBalance(p.temperature, p.tint);
-  const balanced = p.temperature !== 0 || p.tint !== 0;
-  const turns = p.saturation !== 100 || p.hue !== 0;
-  const even = p.contrast === 100 && p.shadows === 0 && p.highlights === 0;
-  const factors = toneTable(p);
-  const factorOf = (light: number): number => {
-    if (even) return factors[0]!;
-    const at = ((Math.log2(Math.max(1e-9, light)) - LOWEST) / STOPS) * TABLE;
-    const i = Math.min(TABLE - 1, Math.max(0, Math.floor(at)));
-    return factors[i]! + (factors[i + 1]! - factors[i]!) * Math.min(1, Math.max(0, at - i));
+/** What the kernel is told of what there is to do, as bits. */
+const DOES = { balanced: 1, even: 2, turned: 4, mono: 8 } as const;
+
+/** Settings as the kernel and its twin take them. */
+export interface GradePlan {
+  /** white balance, 9; saturation times cosine and sine of the turn of hue; shares of red, green and blue in grey */
+  readonly numbers: Float32Array;
+  readonly table: Float32Array;
+  readonly balanced: boolean;
+  /** one factor for all light */
+  readonly even: boolean;
+  readonly turned: boolean;
+  readonly mono: boolean;
+}
+
+export function gradePlan(p: GradeValues): GradePlan {
+  const hue = (p.hue * Math.PI) / 180;
+  const stretch = p.saturation / 100;
+  return {
+    numbers: Float32Array.from([
+      ...whiteBalance(p.temperature, p.tint),
+      stretch * Math.cos(hue),
+      stretch * Math.sin(hue),
+      p.red / 100,
+      p.green / 100,
+      p.blue / 100,
+    ]),
+    table: toneTable(p),
+    balanced: p.temperature !== 0 || p.tint !== 0,
+    even: p.contrast === 100 && p.shadows === 0 && p.highlights === 0,
+    turned: p.saturation !== 100 || p.hue !== 0,
+    mono: p.mono,
   };
-  const [cos, sin] = [Math.cos((p.hue * Math.PI) / 180), Math.sin((p.hue * Math.PI) / 180)];
-  const [kr, kg, kb] = [p.red / 100, p.green / 100, p.blue / 100];
-  const rgb = new Float64Array(3);
-  for (let y = 0; y < height; y++) {
-    if (y % ROWS_PER_LOOK === 0) run.checkpoint(y / height);
-    for (let o = y * width * 4; o < (y + 1) * width * 4; o += 4) {
-      const alpha = data[o + 3]!;
-      out.data[o + 3] = alpha;
-      if (alpha <= 0) continue;
-      const red = data[o]! / alpha;
-      const green = data[o + 1]! / alpha;
-      const blue = data[o + 2]! / alpha;
-      const r = balanced ? Math.max(0, balance[0]! * red + balance[1]! * green + balance[2]! * blue) : red;
-      const g = balanced ? Math.max(0, balance[3]! * red + balance[4]! * green + balance[5]! * blue) : green;
-      const b = balanced ? Math.max(0, balance[6]! * red + balance[7]! * green + balance[8]! * blue) : blue;
-      const factor = factorOf(luminance(r, g, b));
-      rgb[0] = r * factor;
-      rgb[1] = g * factor;
-      rgb[2] = b * factor;
-      if (turns) turnColour(rgb, p.saturation / 100, cos, sin);
-      if (p.mono) rgb[0] = rgb[1] = rgb[2] = Math.max(0, kr * rgb[0] + kg * rgb[1] + kb * rgb[2]);
-      out.data[o] = rgb[0] * alpha;
-      out.data[o + 1] = rgb[1] * alpha;
-      out.data[o + 2] = rgb[2] * alpha;
-    }
+}
+
+/** What the kernel does to one pixel of light that is not premultiplied. */
+export function gradeTwin({ numbers: n, table, ...does }: GradePlan, [red, green, blue]: Rgb): Rgb {
+  const of = (at: number, r: number, g: number, b: number): number => Math.max(0, n[at]! * r + n[at + 1]! * g + n[at + 2]! * b);
+  let rgb: Rgb = does.balanced ? [of(0, red, green, blue), of(3, red, green, blue), of(6, red, green, blue)] : [red, green, blue];
+  const stops = Math.log2(Math.max(1e-9, luminance(...rgb))) - LOWEST;
+  const at = Math.min(TABLE, Math.max(0, (TABLE * stops) / STOPS));
+  const step = Math.min(TABLE - 1, Math.floor(at));
+  const factor = does.even ? table[0]! : table[step]! + (table[step + 1]! - table[step]!) * (at - step);
+  rgb = [rgb[0] * factor, rgb[1] * factor, rgb[2] * factor];
+  if (does.turned) {
+    const [lightness, a, b] = linearToOklab(...rgb);
+    const [r, g, bl] = oklabToLinear(lightness, n[9]! * a - n[10]! * b, n[10]! * a + n[9]! * b);
+    rgb = [Math.max(0, r), Math.max(0, g), Math.max(0, bl)];
   }
-  return out;
+  if (!does.mono) return rgb;
+  const grey = of(11, ...rgb);
+  return [grey, grey, grey];
+}
+
+function apply({ picture, params: p, run }: EffectInput<GradeValues>): Picture {
+  const plan = gradePlan(p);
+  const how = Object.entries(DOES).reduce((sum, [does, bit]) => sum + (plan[does as keyof typeof DOES] ? bit : 0), 0);
+  return workedRows(picture, run, (k, row) => {
+    const [numbers, table] = [k.put(plan.numbers), k.put(plan.table)];
+    return () => k.run.gradeRow(row, picture.width, numbers, table, how);
+  });
 }
 
 const signed = (v: number): string => `${v > 0 ? '+' : v < 0 ? '−' : ''}${Math.abs(v).toFixed(1)} st`;
