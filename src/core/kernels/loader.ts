@@ -106,6 +106,7 @@ export interface KernelExports extends WebAssembly.Exports {
   roundBlocks(rows: number, width: number, steps: number, room: number): void;
   toLight(row: number, count: number): void;
   overCells(cells: number, width: number, cell: number, row: number): void;
+  fitRow(plane: number, pitch: number, y: number, count: number, step: number, focal: number, v: number, middle: number, out: number): void;
   viewRows(plan: number): void;
   sweepLine(
     inverse: number,

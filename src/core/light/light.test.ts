@@ -4,6 +4,7 @@ import { seededRandom } from '../random';
 import { depthField, enlarged, thinned } from './depthField';
 import { harmonicsOf, irradianceAt } from './harmonics';
 import { coarseStep, isRough, normalsOf } from './normals';
+import { fittedTwin } from './normalsTwin';
 import { opennessOf } from './openness';
 import { ggx, relit, type Light, type Surfaces } from './relight';
 import { seesLamp, tented, thicknessOf, type Point } from './shadow';
@@ -99,6 +100,18 @@ describe('normals', () => {
     let sum = 0;
     for (let x = 30; x < 130; x++) sum += degrees(found, 60 * W + x, [-0.35, -0.1, -1]) / 100;
     expect(sum).toBeLessThan(9);
+  });
+  test('the kernel fits planes as its twin does, over edges, sky and the border too, at a width that fills no vector', () => {
+    const step = 0.004;
+    const ball = traced((p, q) => Math.min(p > 0.3 ? Infinity : 4.5, sphereHit(p, q)));
+    const width = 131;
+    const cut = newPlane(width, 40);
+    for (let i = 0; i < cut.data.length; i++)
+      cut.data[i] = 1 / (Math.round(1 / ball.data[(Math.floor(i / width) + 40) * W + (i % width)]! / step) * step);
+    const field = depthField(cut, F);
+    expect(coarseStep(field)).toBeCloseTo(step, 5);
+    const [found, twin] = [normalsOf(field), fittedTwin(field, coarseStep(field))];
+    found.forEach((n, i) => expect(n).toBeCloseTo(twin[i]!, 3));
   });
   test('a rough map, as estimates are, is told from a clean one, and its edges stay', () => {
     const random = seededRandom(3);

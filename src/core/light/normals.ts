@@ -1,3 +1,4 @@
+import { kernels } from '../kernels/loader';
 import type { DepthField } from './depthField';
 
 /** A pixel nearer than both its neighbours by this share is a strand: it faces us. */
@@ -20,7 +21,7 @@ function sideSlope(w: Float32Array, i: number, step: number, k: number, n: numbe
 }
 
 /** Writes the normal of the plane W = w0 + gx·dx + gy·dy: N = (∂W/∂u, ∂W/∂v, W − u·∂W/∂u − v·∂W/∂v), facing the camera. */
-function writeNormal({ width, height, focalPx: f }: DepthField, i: number, w0: number, gx: number, gy: number, out: Float32Array): void {
+export function writeNormal({ width, height, focalPx: f }: DepthField, i: number, w0: number, gx: number, gy: number, out: Float32Array): void {
   const u = ((i % width) + 0.5 - width / 2) / f;
   const v = (Math.floor(i / width) + 0.5 - height / 2) / f;
   const [a, b] = [gx * f, gy * f];
@@ -40,52 +41,25 @@ function oneSided(field: DepthField): Float32Array {
   return out;
 }
 
-/** Half the side of the window of a plane fit, and the share of W by which a neighbour may miss it. */
-const FIT = 4;
-const MISS = 0.01;
+/** Half the side of the window of a plane fit, px. */
+export const FIT = 4;
 
 /** Plane fits of 9x9, for maps of coarse steps: half a step is forgiven (weights of Holland & Welsch 1977, Cauchy squared). */
-function fitted(field: DepthField, step: number): Float32Array {
-  const { width: w, height: h, inverse } = field;
+function fitted({ width: w, height: h, focalPx: f, inverse }: DepthField, step: number): Float32Array {
   const out = new Float32Array(w * h * 3);
-  for (let y = 0, i = 0; y < h; y++)
-    for (let x = 0; x < w; x++, i++) {
-      const w0 = inverse[i]!;
-      if (!(w0 > 0)) continue;
-      let [gx, gy, g0] = [0, 0, w0];
-      for (let pass = 0; pass < 2; pass++) {
-        let [s, sx, sy, sw, sxx, sxy, syy, sxw, syw] = [0, 0, 0, 0, 0, 0, 0, 0, 0];
-        const k = 1 / (MISS * w0);
-        for (let v = Math.max(0, y - FIT); v <= Math.min(h - 1, y + FIT); v++)
-          for (let u = Math.max(0, x - FIT); u <= Math.min(w - 1, x + FIT); u++) {
-            const value = inverse[v * w + u]!;
-            if (!(value > 0)) continue;
-            const [dx, dy] = [u - x, v - y];
-            // the first guess is level: a step for each root of the way is forgiven too
-            const forgiven = step / 2 + (pass === 0 ? step * Math.sqrt(Math.abs(dx) + Math.abs(dy)) : 0);
-            const miss = Math.max(0, Math.abs(value - g0 - gx * dx - gy * dy) - forgiven) * k;
-            const q = 1 / (1 + miss * miss) ** 2;
-            const e = value - w0;
-            s += q;
-            sx += q * dx;
-            sy += q * dy;
-            sw += q * e;
-            sxx += q * dx * dx;
-            sxy += q * dx * dy;
-            syy += q * dy * dy;
-            sxw += q * dx * e;
-            syw += q * dy * e;
-          }
-        const [a, b, c] = [sxx - (sx * sx) / s, sxy - (sx * sy) / s, syy - (sy * sy) / s];
-        const [p, o] = [sxw - (sx * sw) / s, syw - (sy * sw) / s];
-        const det = a * c - b * b;
-        if (det <= 1e-6 * s * s) continue;
-        gx = (c * p - b * o) / det;
-        gy = (a * o - b * p) / det;
-        g0 = w0 + (sw - gx * sx - gy * sy) / s;
-      }
-      writeNormal(field, i, g0, gx, gy, out);
-    }
+  const k = kernels();
+  const mark = k.mark();
+  // nothing lies beyond the border; four pixels are fitted at a time
+  const pitch = w + 2 * FIT + 4;
+  const plane = k.room(pitch * (h + 2 * FIT));
+  const row = k.room((w + 4) * 3);
+  const [padded, normals] = [k.floats(plane, pitch * (h + 2 * FIT)), k.floats(row, w * 3)];
+  for (let y = 0; y < h; y++) padded.set(inverse.subarray(y * w, (y + 1) * w), (y + FIT) * pitch + FIT);
+  for (let y = 0; y < h; y++) {
+    k.run.fitRow(plane, pitch, y, w, step, f, (y + 0.5 - h / 2) / f, w / 2, row);
+    out.set(normals, y * w * 3);
+  }
+  k.back(mark);
   return out;
 }
 

@@ -4,7 +4,9 @@ import { decodex4, encodex4 } from './curves';
 
 // @ts-ignore: decorator
 @inline
-const times = (k: f32, v: v128): v128 => f32x4.mul(f32x4.splat(k), v);
+function times(k: f32, v: v128): v128 {
+  return f32x4.mul(f32x4.splat(k), v);
+}
 
 /** A row of RGBA floats summed up in cells, each by the `weight` of its row over the px that it has in the row. */
 export function cellRow(row: usize, width: i32, cell: i32, weight: f32, sums: usize): void {

@@ -10,7 +10,9 @@ const UNEVEN: i32 = 4;
 
 // @ts-ignore: decorator
 @inline
-const number = (plan: usize, i: i32): v128 => v128.load32_splat(plan + (<usize>i << 2));
+function number(plan: usize, i: i32): v128 {
+  return v128.load32_splat(plan + (<usize>i << 2));
+}
 
 /** Mean density between two heights: effects/air/fog.ts, meanDensity. `inverse`: 1 over the height over which it falls to 37 %. */
 // @ts-ignore: decorator

@@ -12,7 +12,9 @@ const MONO: i32 = 8;
 
 // @ts-ignore: decorator
 @inline
-const number = (plan: usize, i: i32): v128 => v128.load32_splat(plan + (<usize>i << 2));
+function number(plan: usize, i: i32): v128 {
+  return v128.load32_splat(plan + (<usize>i << 2));
+}
 
 /** a·x + b·y + c·z, numbers of the plan from `at` on. */
 // @ts-ignore: decorator
@@ -32,11 +34,15 @@ function weighed(a: f32, x: v128, b: f32, y: v128, c: f32, z: v128): v128 {
 
 // @ts-ignore: decorator
 @inline
-const cubed = (v: v128): v128 => f32x4.mul(v, f32x4.mul(v, v));
+function cubed(v: v128): v128 {
+  return f32x4.mul(v, f32x4.mul(v, v));
+}
 
 // @ts-ignore: decorator
 @inline
-const positive = (v: v128): v128 => f32x4.pmax(f32x4.splat(0), v);
+function positive(v: v128): v128 {
+  return f32x4.pmax(f32x4.splat(0), v);
+}
 
 /** A tone factor from the table, one lane. */
 // @ts-ignore: decorator

@@ -15,3 +15,4 @@ export { cloudAlong, patchRow } from './patches';
 export { glowDown, glowOver, halfRow, octaveRow } from './glow';
 export { boxPlane, grainRow, normalNumbers, toUnitVariance } from './grain';
 export { cellRow, overCells, roundBlocks, toDifferences, toLight } from './blocks';
+export { fitRow } from './normals';

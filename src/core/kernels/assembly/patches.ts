@@ -21,7 +21,9 @@ function fade(t: v128): v128 {
 
 // @ts-ignore: decorator
 @inline
-const between = (a: v128, b: v128, t: v128): v128 => f32x4.add(a, f32x4.mul(f32x4.sub(b, a), t));
+function between(a: v128, b: v128, t: v128): v128 {
+  return f32x4.add(a, f32x4.mul(f32x4.sub(b, a), t));
+}
 
 /** Smooth noise at four places: noise.ts, smoothNoise. */
 // @ts-ignore: decorator
@@ -50,7 +52,9 @@ function smoothNoise(x: v128, y: v128, z: v128, seed: i32): v128 {
 
 // @ts-ignore: decorator
 @inline
-const number = (plan: usize, i: i32): v128 => v128.load32_splat(plan + (<usize>i << 2));
+function number(plan: usize, i: i32): v128 {
+  return v128.load32_splat(plan + (<usize>i << 2));
+}
 
 /**
  * Noise along a straight way: at each of `count` numbers m, the noise at place + m·direction. noise.ts, cloudNoise. `way`: place and direction,

@@ -4,23 +4,33 @@ const BIAS: f64 = 0.0005;
 const SLOPE_BIAS: f64 = 0.25;
 const INTERVALS: i32 = 192;
 
-/** How many of `count` values lie below `m`. */
 // @ts-ignore: decorator
 @inline
-function below(values: usize, count: i32, m: f64): i32 {
-  let p = 0;
+function at(values: usize, i: i32): f64 {
+  return <f64>load<f32>(values + (<usize>i << 2));
+}
+
+/** So far about the last place it is looked for one by one. */
+const ABOUT: i32 = 4;
+
+/** How many of `count` rising values lie below `m`. Pixels beside each other have slopes beside each other: it is looked for about `last` first. */
+// @ts-ignore: decorator
+@inline
+function below(values: usize, count: i32, m: f64, last: i32): i32 {
+  let p = min(last, count);
+  const from = max(0, p - ABOUT), to = min(count, p + ABOUT);
+  while (p > from && !(at(values, p - 1) < m)) p--;
+  while (p < to && at(values, p) < m) p++;
+  if ((p > from || p == 0) && (p < to || p == count)) return p;
+  p = 0;
   let e = count;
   while (p < e) {
     const k = (p + e) >> 1;
-    if (<f64>load<f32>(values + (<usize>k << 2)) < m) p = k + 1;
+    if (at(values, k) < m) p = k + 1;
     else e = k;
   }
   return p;
 }
-
-// @ts-ignore: decorator
-@inline
-const at = (values: usize, i: i32): f64 => <f64>load<f32>(values + (<usize>i << 2));
 
 // @ts-ignore: decorator
 @inline
@@ -86,6 +96,8 @@ export function sweepLine(
   const steps = <i32>Math.floor(n - first + 1e-6);
   const end = level ? bx : by;
   let count = 0;
+  let lastLow = 0;
+  let lastHigh = 0;
   let beforeLow: f64 = 0;
   let beforeHigh: f64 = 0;
   let before: f64 = 0;
@@ -114,7 +126,8 @@ export function sweepLine(
     const m = (q - fromQ) / t;
     const change = Math.abs(q - before);
     const forgiven = (BIAS * q + (change < EDGE * q ? SLOPE_BIAS * change : 0)) / t;
-    const p = below(low, count, m);
+    const p = below(low, count, m, lastLow);
+    lastLow = p;
     if (!(p > 0 && m < at(high, p - 1) - forgiven)) add(sums, i);
     const own = Math.min(at(backs, i), q);
     let a = (own - fromQ) / t;
@@ -128,7 +141,8 @@ export function sweepLine(
     beforeHigh = m;
     before = q;
     beforeBack = own;
-    let p0 = below(high, count, a);
+    let p0 = below(high, count, a, lastHigh);
+    lastHigh = p0;
     let p1 = p0;
     while (p1 < count && at(low, p1) <= b) p1++;
     if (p1 > p0) {
