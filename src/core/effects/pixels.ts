@@ -1,16 +1,7 @@
-import { kernels, type Kernels } from '../kernels/loader';
+import { kernels } from '../kernels/loader';
+import { eachRow } from '../kernels/workedRows';
 import { newPicture, type Picture } from '../raster/picture';
 import type { Run } from '../run';
-
-const ROWS_PER_LOOK = 32;
-
-/** Goes through the rows of a picture, and looks now and then whether the work is still wanted. Throws Stopped. */
-export function eachRow(run: Run, height: number, row: (y: number) => void): void {
-  for (let y = 0; y < height; y++) {
-    if (y % ROWS_PER_LOOK === 0) run.checkpoint(y / height);
-    row(y);
-  }
-}
 
 /** A place brought into 0..n by mirrors at both ends. */
 export function mirrored(v: number, n: number): number {
@@ -117,33 +108,5 @@ export function fetchTwin({ width, height, data }: Picture, x: number, y: number
 export function madeRows({ width, height }: Picture, run: Run, make: (o: number, end: number, y: number, out: Float32Array) => void): Picture {
   const out = newPicture(width, height, run.shared);
   eachRow(run, height, (y) => make(y * width * 4, (y + 1) * width * 4, y, out.data));
-  return out;
-}
-
-/** Pixels that a kernel may go beyond the end of a row. */
-const BEYOND = 4;
-
-/**
- * A picture whose rows a kernel works in its own memory: `plan` puts there what the kernel needs, and says what is to be done with each row
- * of light that stands at `row`, RGBA floats, in place. Memory that `plan` takes is given back at the end. Views of it that are made in
- * `plan` hold as long as nothing is taken after them.
- */
-export function workedRows({ width, height, data }: Picture, run: Run, plan: (k: Kernels, row: number) => (y: number) => void): Picture {
-  const k = kernels();
-  const mark = k.mark();
-  const out = newPicture(width, height, run.shared);
-  const row = k.take((width + BEYOND) * 16);
-  try {
-    const work = plan(k, row);
-    const light = k.floats(row, width * 4);
-    eachRow(run, height, (y) => {
-      const [from, to] = [y * width * 4, (y + 1) * width * 4];
-      light.set(data.subarray(from, to));
-      work(y);
-      out.data.set(light, from);
-    });
-  } finally {
-    k.back(mark);
-  }
   return out;
 }

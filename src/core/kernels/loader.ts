@@ -107,6 +107,31 @@ export interface KernelExports extends WebAssembly.Exports {
   toLight(row: number, count: number): void;
   overCells(cells: number, width: number, cell: number, row: number): void;
   fitRow(plane: number, pitch: number, y: number, count: number, step: number, focal: number, v: number, middle: number, out: number): void;
+  fallRow(inverse: number, normals: number, seen: number, count: number, plan: number, v: number, out: number): void;
+  tentPlane(inverse: number, values: number, width: number, height: number, inside: number, out: number): void;
+  enlargeRow(
+    inverse: number,
+    count: number,
+    small: number,
+    values: number,
+    width: number,
+    height: number,
+    y: number,
+    step: number,
+    out: number,
+  ): void;
+  addFall(light: number, falls: number, count: number, red: number, green: number, blue: number): void;
+  relitRow(
+    row: number,
+    plate: number,
+    light: number,
+    normals: number,
+    open: number,
+    count: number,
+    keep: number,
+    shading: number,
+    scale: number,
+  ): void;
   viewRows(plan: number): void;
   sweepLine(
     inverse: number,

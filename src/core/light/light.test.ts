@@ -2,11 +2,13 @@ import { describe, expect, test } from '@jest/globals';
 import { constantPlane, newPicture, newPlane, type Plane } from '../raster/picture';
 import { seededRandom } from '../random';
 import { depthField, enlarged, thinned } from './depthField';
+import { ggx } from './gloss';
 import { harmonicsOf, irradianceAt } from './harmonics';
+import { enlargedTwin, fallTwin, relitTwin, tentedTwin } from './lampTwin';
 import { coarseStep, isRough, normalsOf } from './normals';
 import { fittedTwin } from './normalsTwin';
 import { opennessOf } from './openness';
-import { ggx, relit, type Light, type Surfaces } from './relight';
+import { relit, type Light, type Surfaces } from './relight';
 import { seesLamp, tented, thicknessOf, type Point } from './shadow';
 
 const [W, H, F] = [160, 120, 150];
@@ -330,4 +332,57 @@ test('shine is strongest in the mirror’s direction and keeps energy', () => {
   }
   expect(sum).toBeGreaterThan(0.6);
   expect(sum).toBeLessThan(1.02);
+});
+
+describe('the kernels of lamps do what their twins do', () => {
+  /** A ball before a wall, with a hole of sky, at a width that fills no vector. */
+  const [width, height] = [83, 61];
+  const cut = newPlane(width, height);
+  for (let i = 0; i < cut.data.length; i++) {
+    const [p, q] = [u((i % width) + 30), v(Math.floor(i / width) + 30)];
+    cut.data[i] = p > 0.1 && p < 0.16 ? Infinity : Math.min(4 + p, sphereHit(p, q));
+  }
+  const field = depthField(cut, F);
+  const random = seededRandom(6);
+  const noise = Float32Array.from(cut.data, () => random());
+  const steps = noise.map((n, i) => (i % 11 < 6 ? 1 : Math.round(2 * n) / 2));
+
+  test.each(['inside', 'edges'] as const)('a tent %s', (where) => {
+    for (const values of [noise, steps]) {
+      const [found, twin] = [tented(field, values, where), tentedTwin(field, values, where)];
+      found.forEach((n, i) => expect(n).toBeCloseTo(twin[i]!, 5));
+    }
+  });
+  test.each([2, 3])('values of every pixel from those of every %ith', (step) => {
+    const small = thinned(field, step);
+    const values = Float32Array.from(small.inverse, (_, i) => steps[i]!);
+    const [found, twin] = [enlarged(field, small, values, step), enlargedTwin(field, small, values, step)];
+    found.forEach((n, i) => expect(n).toBeCloseTo(twin[i]!, 4));
+  });
+  test.each<Light>([
+    { is: 'lamp', place: [0.4, -0.5, 1.4], intensity: [3, 2, 1], size: 0.1 },
+    { is: 'lamp', place: [0, 0, 2.3], intensity: [1, 1, 1], size: 0.3 },
+    { is: 'sun', direction: [0.6, -0.64, -0.48], irradiance: [2, 2, 3], size: 0 },
+  ])('a light without shadows, and what the plate is lit by taken out: $is', (light) => {
+    if (light.is !== 'lamp' && light.is !== 'sun') throw new Error('no light of a point');
+    const plate = newPicture(width, height);
+    for (let i = 0; i < plate.data.length; i++) plate.data[i] = i % 4 === 3 ? 1 : 0.1 + random();
+    const normals = normalsOf(field);
+    const open = opennessOf(field, normals, 0.7);
+    const surfaces = { ...BARE, even: 0.8, shading: 0.6, hollows: 0.7 };
+    const out = relit(plate, plate, field, [light], surfaces, 0.5, (_, make) => make());
+    const falls = tentedTwin(
+      field,
+      Float32Array.from(cut.data, (_, i) => fallTwin(field, normals, light, i)),
+      'edges',
+    );
+    const colour = light.is === 'lamp' ? light.intensity : light.irradiance;
+    falls.forEach((fall, i) => {
+      for (const k of [0, 1, 2]) {
+        const value = plate.data[i * 4 + k]!;
+        const expected = relitTwin(value, value, (colour[k]! / Math.PI) * fall, normals[3 * i + 1]!, open[i]!, 0.5, 0.6, 1 / 0.8);
+        expect(out.data[i * 4 + k]).toBeCloseTo(expected, 4);
+      }
+    });
+  });
 });

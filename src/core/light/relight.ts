@@ -1,5 +1,8 @@
-import { newPicture, type Picture } from '../raster/picture';
+import { kernels } from '../kernels/loader';
+import { workedRows } from '../kernels/workedRows';
+import type { Picture } from '../raster/picture';
 import { enlarged, thinned, type DepthField } from './depthField';
+import { shineOf } from './gloss';
 import { irradianceAt, type Harmonics } from './harmonics';
 import { opennessOf } from './openness';
 import { seesLamp, tented, thicknessOf, type Point } from './shadow';
@@ -24,6 +27,9 @@ export type Light =
   | { readonly is: 'surround'; /** radiance from above and from below */ readonly above: Rgb; readonly below: Rgb }
   | { readonly is: 'picture'; readonly harmonics: Harmonics; readonly turn: number; readonly gain: Rgb };
 
+/** A light from one place or one direction. */
+export type PointLight = Extract<Light, { readonly is: 'lamp' | 'sun' }>;
+
 /** How the plate is taken to be lit, and what its surfaces are like. */
 export interface Surfaces {
   /** radiance of the even light that the plate was taken in */
@@ -46,26 +52,10 @@ export interface Surfaces {
 /** What follows from the distances alone is kept by this, under a name. */
 export type Keep = (name: string, make: () => Float32Array) => Float32Array;
 
-/** No surface returns more than this. */
-const MOST_ALBEDO = 0.95;
-/** What the ground returns of the sky, and what hidden parts of the sky still give. */
-const GROUND = 0.5;
-const HIDDEN = 0.4;
 /** Pixels by which the colour of the even light is told. */
 const TINT_PIXELS = 100_000;
 /** Sweeps for a light that has a size. */
 const SOFT_POINTS = 6;
-
-/** Share of the even light that reaches each pixel. */
-function evenShare(normals: Float32Array, open: Float32Array | null, shading: number): Float32Array {
-  const out = new Float32Array(normals.length / 3);
-  for (let i = 0; i < out.length; i++) {
-    const above = GROUND + ((1 - GROUND) * (1 - normals[3 * i + 1]!)) / 2;
-    const share = above * (open ? HIDDEN + (1 - HIDDEN) * open[i]! : 1);
-    out[i] = 1 + (share - 1) * shading;
-  }
-  return out;
-}
 
 /** Mean colour of all that has a distance, as factors with a mean of 1. */
 function tintOf({ data }: Picture, { inverse }: DepthField, balance: number): Rgb {
@@ -92,68 +82,26 @@ function inRelief(normals: Float32Array, relief: number): Float32Array {
   return out;
 }
 
-/** Schlick's Fresnel term times the distribution and the masking of GGX, without the cosine (Walter et al. 2007, eq. 20, 33, 34). */
-export function ggx(cosLight: number, cosView: number, cosHalf: number, cosDifference: number, f0: number, roughness: number): number {
-  const a2 = Math.max(1e-4, roughness * roughness) ** 2;
-  const d = a2 / (Math.PI * (cosHalf * cosHalf * (a2 - 1) + 1) ** 2);
-  const masking = (c: number): number => (2 * c) / (c + Math.sqrt(a2 + (1 - a2) * c * c));
-  const fresnel = f0 + (1 - f0) * (1 - cosDifference) ** 5;
-  return (d * fresnel * masking(cosLight) * masking(cosView)) / Math.max(1e-4, 4 * cosLight * cosView);
-}
-
-/** A light from a point: what falls on each pixel for an intensity of 1 (diffuse: cosine over square; shine: times GGX), by who sees it. */
-function pointLight(
-  field: DepthField,
-  normals: Float32Array,
-  light: Extract<Light, { is: 'lamp' | 'sun' }>,
-  surfaces: Surfaces,
-  seen: Float32Array | null,
-): { readonly diffuse: Float32Array; readonly shine: Float32Array | null } {
+/** What falls on each pixel from a light of intensity 1, diffuse: cosine over square, by who sees it. By a kernel. */
+function fallsOf(field: DepthField, normals: Float32Array, light: PointLight, seen: Float32Array | null): Float32Array {
   const { width: w, height: h, focalPx: f, inverse } = field;
-  const diffuse = new Float32Array(w * h);
-  const shine = surfaces.gloss > 0 ? new Float32Array(w * h) : null;
+  const out = new Float32Array(w * h);
+  const k = kernels();
+  const mark = k.mark();
   const lamp = light.is === 'lamp';
-  const [ax, ay, az] = lamp ? light.place : light.direction;
-  const f0 = 0.08 * surfaces.gloss;
-  for (let y = 0, i = 0; y < h; y++)
-    for (let x = 0; x < w; x++, i++) {
-      const q = inverse[i]!;
-      if (!(q > 0) || (seen && seen[i] === 0)) continue;
-      const z = 1 / q;
-      const u = (x + 0.5 - w / 2) / f;
-      const v = (y + 0.5 - h / 2) / f;
-      let dx = ax;
-      let dy = ay;
-      let dz = az;
-      let fall = 1;
-      if (lamp) {
-        dx -= z * u;
-        dy -= z * v;
-        dz -= z;
-        const d2 = Math.max(1e-4, light.size * light.size, dx * dx + dy * dy + dz * dz);
-        const d = Math.sqrt(d2);
-        fall = 1 / d2;
-        dx /= d;
-        dy /= d;
-        dz /= d;
-      }
-      const nx = normals[3 * i]!;
-      const ny = normals[3 * i + 1]!;
-      const nz = normals[3 * i + 2]!;
-      const cosine = nx * dx + ny * dy + nz * dz;
-      if (cosine <= 0) continue;
-      const sees = seen ? seen[i]! : 1;
-      diffuse[i] = cosine * fall * sees;
-      if (!shine) continue;
-      const toEye = -1 / Math.sqrt(1 + u * u + v * v);
-      const [vx, vy, vz] = [u * toEye, v * toEye, toEye];
-      const cosView = Math.max(1e-3, nx * vx + ny * vy + nz * vz);
-      const [hx, hy, hz] = [dx + vx, dy + vy, dz + vz];
-      const k = 1 / Math.max(1e-6, Math.sqrt(hx * hx + hy * hy + hz * hz));
-      const cosHalf = Math.max(0, (nx * hx + ny * hy + nz * hz) * k);
-      shine[i] = ggx(cosine, cosView, cosHalf, Math.max(0, (vx * hx + vy * hy + vz * hz) * k), f0, surfaces.roughness) * diffuse[i]!;
-    }
-  return { diffuse, shine };
+  const plan = k.put(Float32Array.from([...(lamp ? light.place : light.direction), lamp ? 1 : 0, lamp ? light.size ** 2 : 0, f, w / 2]));
+  const [distances, directions, sees, made] = [k.room(w), k.room(3 * (w + 4)), k.room(w), k.room(w)];
+  const [d, n, s, row] = [k.floats(distances, w), k.floats(directions, 3 * w), k.floats(sees, w), k.floats(made, w)];
+  for (let y = 0; y < h; y++) {
+    const [from, to] = [y * w, (y + 1) * w];
+    d.set(inverse.subarray(from, to));
+    n.set(normals.subarray(3 * from, 3 * to));
+    if (seen) s.set(seen.subarray(from, to));
+    k.run.fallRow(distances, directions, seen ? sees : 0, w, plan, (y + 0.5 - h / 2) / f, made);
+    out.set(row, from);
+  }
+  k.back(mark);
+  return out;
 }
 
 /** From this longest side on, px, soft shadows are worked out at half the size. */
@@ -171,6 +119,20 @@ function shadowOf(field: DepthField, lamp: Point, radius: number, points: number
 /** The sun as a lamp so far away that its rays are parallel. */
 const FAR_AWAY = 1e5;
 
+/** Places that a surround or a picture of surroundings lights: radiance that arrives, three numbers, for a normal. */
+function arriving(light: Exclude<Light, PointLight>, nx: number, ny: number, nz: number, to: Float64Array): void {
+  if (light.is === 'picture') irradianceAt(light.harmonics, nx, ny, nz, light.turn, to);
+  for (let k = 0; k < 3; k++)
+    to[k] = light.is === 'picture' ? to[k]! * light.gain[k]! : light.below[k]! + ((light.above[k]! - light.below[k]!) * (1 - ny)) / 2;
+}
+
+/** One light of a point as it falls into the picture, and as surfaces shine with it. */
+interface Fall {
+  readonly colour: Rgb;
+  readonly falls: Float32Array;
+  readonly shine: Float32Array | null;
+}
+
 /**
  * Light added to a picture: out = keep · picture + albedo/π · E · V for each light, with shine. `plate`: what surfaces are told from, linear light;
  * albedo = plate / (even · share), at most 0.95. `keep`: how much of the light that was there stays. `quick`: one sweep for each light.
@@ -185,7 +147,7 @@ export function relit(
   remember: Keep,
   { shared = false, quick = false, look = () => undefined }: { shared?: boolean; quick?: boolean; look?: (share: number) => void } = {},
 ): Picture {
-  const { width, height, data } = picture;
+  const { width } = picture;
   const normals = inRelief(
     remember('normals', () => normalsOf(field)),
     surfaces.relief,
@@ -196,61 +158,54 @@ export function relit(
     hollow && surfaces.hollows > 0
       ? remember(`open ${surfaces.hollows} ${surfaces.relief}`, () => opennessOf(field, normals, surfaces.hollows, () => look(0.2)))
       : null;
-  const share = evenShare(normals, open, surfaces.shading);
   const tint = tintOf(plate, field, surfaces.balance);
   look(0.4);
-  const added = new Float32Array(width * height * 3);
-  const shining = new Float32Array(surfaces.gloss > 0 ? width * height * 3 : 0);
-  const arriving = new Float64Array(3);
+  const points: Fall[] = [];
+  const around: Exclude<Light, PointLight>[] = [];
   for (const [n, light] of lights.entries()) {
-    look(0.4 + (0.5 * n) / lights.length);
-    if (light.is === 'lamp' || light.is === 'sun') {
-      const lamp: Point =
-        light.is === 'lamp' ? light.place : [light.direction[0] * FAR_AWAY, light.direction[1] * FAR_AWAY, light.direction[2] * FAR_AWAY];
-      const size = light.is === 'lamp' ? light.size : light.size * FAR_AWAY;
-      const points = quick || size <= 0 ? 1 : SOFT_POINTS;
-      const seen = surfaces.shadows
-        ? remember(`seen ${JSON.stringify([lamp, points > 1 ? size : 0])}`, () => shadowOf(field, lamp, size, points, remember, () => look(0.5)))
-        : null;
-      const { diffuse, shine } = pointLight(field, normals, light, surfaces, seen);
-      const falls = tented(field, diffuse, 'edges');
-      const colour = light.is === 'lamp' ? light.intensity : light.irradiance;
-      const [r, g, b] = colour.map((v) => v / Math.PI);
-      for (let i = 0, a = 0; i < falls.length; i++, a += 3) {
-        const fall = falls[i]!;
-        if (!(fall > 0)) continue;
-        added[a]! += r! * fall;
-        added[a + 1]! += g! * fall;
-        added[a + 2]! += b! * fall;
-        if (shine) for (let k = 0; k < 3; k++) shining[a + k]! += colour[k]! * shine[i]!;
+    look(0.4 + (0.4 * n) / lights.length);
+    if (light.is !== 'lamp' && light.is !== 'sun') {
+      around.push(light);
+      continue;
+    }
+    const lamp: Point =
+      light.is === 'lamp' ? light.place : [light.direction[0] * FAR_AWAY, light.direction[1] * FAR_AWAY, light.direction[2] * FAR_AWAY];
+    const size = light.is === 'lamp' ? light.size : light.size * FAR_AWAY;
+    const sweeps = quick || size <= 0 ? 1 : SOFT_POINTS;
+    const seen = surfaces.shadows
+      ? remember(`seen ${JSON.stringify([lamp, sweeps > 1 ? size : 0])}`, () => shadowOf(field, lamp, size, sweeps, remember, () => look(0.5)))
+      : null;
+    const falls = fallsOf(field, normals, light, seen);
+    const shine = surfaces.gloss > 0 ? shineOf(field, normals, light, surfaces, falls) : null;
+    points.push({ colour: light.is === 'lamp' ? light.intensity : light.irradiance, falls: tented(field, falls, 'edges'), shine });
+  }
+  return workedRows(picture, { shared, checkpoint: (share) => look(0.8 + 0.2 * share) }, (k, row) => {
+    const scale = k.put(Float32Array.from([...tint.map((t) => 1 / (surfaces.even * t)), 0]));
+    const [plateAt, lightAt, normalsAt, openAt, fallsAt] = [k.room(width * 4), k.room(width * 4), k.room(width * 3), k.room(width), k.room(width)];
+    const [plates, light, directions] = [k.floats(plateAt, width * 4), k.floats(lightAt, width * 4), k.floats(normalsAt, width * 3)];
+    const [opens, falls, pixels] = [k.floats(openAt, width), k.floats(fallsAt, width), k.floats(row, width * 4)];
+    const found = new Float64Array(3);
+    return (y) => {
+      const [from, to] = [y * width, (y + 1) * width];
+      plates.set(plate.data.subarray(from * 4, to * 4));
+      directions.set(normals.subarray(from * 3, to * 3));
+      if (open) opens.set(open.subarray(from, to));
+      light.fill(0);
+      for (const point of points) {
+        falls.set(point.falls.subarray(from, to));
+        const [r, g, b] = point.colour.map((v) => v / Math.PI) as [number, number, number];
+        k.run.addFall(lightAt, fallsAt, width, r, g, b);
       }
-    } else
-      for (let i = 0; i < field.inverse.length; i++) {
-        if (!(field.inverse[i]! > 0)) continue;
-        const [nx, ny, nz] = [normals[3 * i]!, normals[3 * i + 1]!, normals[3 * i + 2]!];
-        const gate = open ? open[i]! : 1;
-        if (light.is === 'picture') irradianceAt(light.harmonics, nx, ny, nz, light.turn, arriving);
-        for (let k = 0; k < 3; k++) {
-          const radiance =
-            light.is === 'picture' ? arriving[k]! * light.gain[k]! : light.below[k]! + ((light.above[k]! - light.below[k]!) * (1 - ny)) / 2;
-          added[i * 3 + k]! += radiance * gate;
+      for (const one of around)
+        for (let x = 0, i = from; x < width; x++, i++) {
+          if (!(field.inverse[i]! > 0)) continue;
+          arriving(one, normals[3 * i]!, normals[3 * i + 1]!, normals[3 * i + 2]!, found);
+          for (let c = 0; c < 3; c++) light[x * 4 + c]! += found[c]! * (open ? open[i]! : 1);
         }
-      }
-  }
-  const out = newPicture(width, height, shared);
-  const to = out.data;
-  const from = plate.data;
-  const shines = surfaces.gloss > 0;
-  const [kr, kg, kb] = tint.map((t) => 1 / (surfaces.even * t));
-  for (let i = 0, o = 0, a = 0; i < share.length; i++, o += 4, a += 3) {
-    const open = 1 / share[i]!;
-    to[o] = keep * data[o]! + albedoOf(from[o]! * kr! * open) * added[a]!;
-    to[o + 1] = keep * data[o + 1]! + albedoOf(from[o + 1]! * kg! * open) * added[a + 1]!;
-    to[o + 2] = keep * data[o + 2]! + albedoOf(from[o + 2]! * kb! * open) * added[a + 2]!;
-    to[o + 3] = data[o + 3]!;
-    if (shines) for (let k = 0; k < 3; k++) to[o + k]! += shining[a + k]! * data[o + 3]!;
-  }
-  return out;
+      k.run.relitRow(row, plateAt, lightAt, normalsAt, open ? openAt : 0, width, keep, surfaces.shading, scale);
+      for (const { shine, colour } of points)
+        if (shine)
+          for (let x = 0; x < width; x++) for (let c = 0; c < 3; c++) pixels[x * 4 + c]! += colour[c]! * shine[from + x]! * pixels[x * 4 + 3]!;
+    };
+  });
 }
-
-const albedoOf = (v: number): number => (v < 0 ? 0 : v > MOST_ALBEDO ? MOST_ALBEDO : v);

@@ -136,49 +136,16 @@ const spread = (k: number, n: number): Point => {
   return [r * Math.cos(a), y, r * Math.sin(a)];
 };
 
-/** Whether the 3x3 about a pixel hold one value. */
-function same(values: Float32Array, i: number, w: number): boolean {
-  const v = values[i]!;
-  return (
-    values[i - 1] === v &&
-    values[i + 1] === v &&
-    values[i - w] === v &&
-    values[i + w] === v &&
-    values[i - w - 1] === v &&
-    values[i - w + 1] === v &&
-    values[i + w - 1] === v &&
-    values[i + w + 1] === v
-  );
-}
-
-/** A tent of 3x3 over what lies within surfaces (`inside`) or over the edges between them: the one takes steps off shadows, the other mixes light as the plate's edge pixels are mixed. */
-export function tented({ width: w, height: h, inverse }: DepthField, values: Float32Array, where: 'inside' | 'edges'): Float32Array {
-  const out = values.slice();
-  const inside = where === 'inside';
-  for (let y = 1; y < h - 1; y++)
-    for (let x = 1; x < w - 1; x++) {
-      const i = y * w + x;
-      const c = inverse[i]!;
-      if (!(c > 0)) continue;
-      const l = inverse[i - 1]!;
-      const r = inverse[i + 1]!;
-      const u = inverse[i - w]!;
-      const d = inverse[i + w]!;
-      // nothing changes where all is as it is in the middle
-      if (inside && same(values, i, w)) continue;
-      if (!inside && Math.abs(l - c) < EDGE * c && Math.abs(r - c) < EDGE * c && Math.abs(u - c) < EDGE * c && Math.abs(d - c) < EDGE * c) continue;
-      let s = 0;
-      let k = 0;
-      for (let j = -1; j <= 1; j++)
-        for (let m = -1; m <= 1; m++) {
-          const e = i + j * w + m;
-          const other = inverse[e]!;
-          if (inside ? Math.abs(other - c) >= EDGE * c : !(other > 0)) continue;
-          const q = (j === 0 ? 2 : 1) * (m === 0 ? 2 : 1);
-          s += q * values[e]!;
-          k += q;
-        }
-      out[i] = s / k;
-    }
+/**
+ * A tent of 3x3 over what lies within surfaces (`inside`) or over the edges between them: the one takes steps off shadows, the other mixes light as
+ * the plate's edge pixels are mixed. By a kernel.
+ */
+export function tented({ width, height, inverse }: DepthField, values: Float32Array, where: 'inside' | 'edges'): Float32Array {
+  const k = kernels();
+  const mark = k.mark();
+  const [field, from, to] = [k.put(inverse), k.put(values), k.put(values)];
+  k.run.tentPlane(field, from, width, height, where === 'inside' ? 1 : 0, to);
+  const out = k.floats(to, values.length).slice();
+  k.back(mark);
   return out;
 }

@@ -1,11 +1,14 @@
 import { describe, expect, test } from '@jest/globals';
+import { kernels } from '../../kernels/loader';
+import { cloudNoise } from '../../noise';
 import { focalLengthOfHfov, focalPx } from '../../optics';
 import { parseHex, srgbToLinear } from '../../raster/colour';
 import { constantPlane, newPicture, newPlane, type Picture, type Plane } from '../../raster/picture';
+import { seededRandom } from '../../random';
 import { defaultsOf, type Params } from '../../values/params';
 import { applyAlone } from '../applyAlone';
 import { pickingsOf } from '../definition';
-import { farthestColour, fog, meanDensity, upOf, type FogValues } from './fog';
+import { farthestColour, fog, fogPlan, fogTwin, meanDensity, upOf, type FogValues } from './fog';
 
 const [W, H] = [40, 30];
 const lens = { focalPx: focalPx(W, 60), focalLength: focalLengthOfHfov(60) };
@@ -127,4 +130,74 @@ test('its beginning can be picked in the picture, and both ends of its reach whe
   expect(names(false)).toEqual(['start']);
   expect(names(true)).toEqual(['start', 'reachFrom', 'reachTo']);
   for (const param of names(true)) expect((fog.params as Params)[param]).toMatchObject({ type: 'number', distance: true });
+});
+
+describe('the kernels do what their twins do', () => {
+  const width = 45;
+  const random = seededRandom(2);
+  const light = newPicture(width, 20);
+  const distance = newPlane(width, 20);
+  for (let i = 0; i < distance.data.length; i++) {
+    const alpha = i % 6 === 0 ? 0.5 : 1;
+    light.data.set([2 * random() ** 2 * alpha, random() * alpha, 0.5 * alpha, alpha], i * 4);
+    distance.data[i] = i % 9 === 0 ? Infinity : 0.2 * 1000 ** random();
+  }
+  test.each<Partial<FogValues>>([
+    { visibility: 30 },
+    { visibility: 8, start: 2, sky: 40, from: 'picture' },
+    { visibility: 20, low: true, eye: 1.6, thins: 3, horizon: 30 },
+    { visibility: 20, low: true, eye: -4, thins: 0.5, horizon: 120 },
+    { visibility: 20, low: true, eye: 60, thins: 400, horizon: 50 },
+    { visibility: 50, act: 'taken', start: 1 },
+  ])('%j', async (set) => {
+    const params = { ...defaultsOf(fog.params), from: 'set' as const, ...set };
+    const input = { picture: light, distance, lens, params };
+    const out = await applyAlone(fog, input);
+    const plan = fogPlan(input as never);
+    for (let i = 0; i < distance.data.length; i++) {
+      const pixel = [...light.data.subarray(i * 4, i * 4 + 4)];
+      const expected = fogTwin(plan, i % width, Math.floor(i / width), distance.data[i]!, pixel);
+      expected.forEach((v, k) => expect(out.data[i * 4 + k]).toBeCloseTo(v, 4));
+    }
+  });
+  test('clouds along a way', () => {
+    const k = kernels();
+    const mark = k.mark();
+    const [way, along, out] = [k.room(6), k.room(23), k.room(23)];
+    const [from, to] = [
+      [3.2, -7.7, 0.4],
+      [0.31, 0.12, 1.7],
+    ] as const;
+    k.floats(way, 6).set([...from, ...to]);
+    const places = Array.from({ length: 23 }, (_, n) => n * n * 0.13);
+    k.floats(along, 23).set(places);
+    k.run.cloudAlong(way, along, 23, 5, out);
+    const found = k.floats(out, 23).slice();
+    k.back(mark);
+    places.forEach((m, n) => expect(found[n]).toBeCloseTo(cloudNoise(from[0] + m * to[0], from[1] + m * to[1], from[2] + m * to[2], 5), 3));
+  });
+  test('means of a grid of rays, between rays and along the logarithm of distance', () => {
+    const k = kernels();
+    const mark = k.mark();
+    const [slices, cell, columns, count] = [8, 5, 6, 22];
+    // what is linear over columns, rows and slices comes back as it is
+    const value = (column: number, row: number, slice: number): number => 1 + 0.3 * column - 0.7 * row + 0.11 * slice;
+    const rays = k.room(2 * columns * (slices + 1));
+    const grid = k.floats(rays, 2 * columns * (slices + 1));
+    grid.forEach((_, i) => {
+      const ray = Math.floor(i / (slices + 1));
+      grid[i] = value(ray % columns, Math.floor(ray / columns), i % (slices + 1));
+    });
+    const [far, out] = [k.room(count), k.room(count)];
+    const distances = Array.from({ length: count }, (_, x) => 2 + 0.9 * x);
+    k.floats(far, count).set(distances);
+    const [ty, start, first, perOctave] = [0.3, 3, 3, 2.5];
+    k.run.patchRow(rays, rays + columns * (slices + 1) * 4, slices, cell, ty, start, first, perOctave, far, count, out);
+    const found = k.floats(out, count).slice();
+    k.back(mark);
+    distances.forEach((z, x) => {
+      const slice = Math.min(slices, perOctave * Math.log2(1 + Math.max(0, z - start) / first));
+      expect(found[x]).toBeCloseTo(value((x + 0.5) / cell, ty, slice), 4);
+    });
+  });
 });

@@ -1,8 +1,8 @@
+import { workedRows } from '../../kernels/workedRows';
 import { parseHex, srgbToLinear } from '../../raster/colour';
 import type { Picture, Plane } from '../../raster/picture';
 import { choice, colour, count, formatMetres, metres, metresPerSecond, percent, toggle, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput, type RenderLens } from '../definition';
-import { workedRows } from '../pixels';
 import { airPatches } from './patches';
 
 /** Contrast that is left at the distance of visibility: 2 % (Koschmieder 1924). */

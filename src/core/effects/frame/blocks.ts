@@ -1,7 +1,7 @@
+import { workedRows } from '../../kernels/workedRows';
 import type { Picture } from '../../raster/picture';
 import { count, percent, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
-import { workedRows } from '../pixels';
 
 const params = {
   quality: percent({ label: 'Quality', min: 1, max: 100, lowest: 0, default: 12 }),

@@ -1,11 +1,11 @@
 import { kernels, type Kernels } from '../../kernels/loader';
+import { workedRows } from '../../kernels/workedRows';
 import { quickTables } from '../../raster/colour';
 import { gaussianRadii } from '../../raster/filters';
 import type { Picture, Plane } from '../../raster/picture';
 import type { Run } from '../../run';
 import { percent, pixels, toggle } from '../../values/params';
 import { defineEffect } from '../definition';
-import { workedRows } from '../pixels';
 
 /** Puts normal noise of unit variance into the kernels' memory, its grains about `size` px across; gives its address. */
 function grainInto(k: Kernels, width: number, height: number, size: number, seed: number): number {

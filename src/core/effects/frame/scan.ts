@@ -1,8 +1,9 @@
 import { hash3 } from '../../noise';
+import { eachRow } from '../../kernels/workedRows';
 import { newPicture, type Picture } from '../../raster/picture';
 import { count, percent, perSecond, pixels, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
-import { eachRow, mirrored } from '../pixels';
+import { mirrored } from '../pixels';
 
 const params = {
   pitch: pixels({ section: 'Lines', label: 'Pitch', min: 1, max: 30, highest: 400, default: 4 }),

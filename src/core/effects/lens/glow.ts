@@ -1,8 +1,8 @@
+import { workedRows } from '../../kernels/workedRows';
 import { luminance, parseHex, srgbToLinear } from '../../raster/colour';
 import type { Picture } from '../../raster/picture';
 import { colour, count, percent, pixels, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
-import { workedRows } from '../pixels';
 
 const params = {
   level: percent({ label: 'Above', min: 0, max: 200, highest: 2000, default: 45, help: 'Light, in share of white, from which it glows' }),

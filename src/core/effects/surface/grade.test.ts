@@ -2,8 +2,9 @@ import { describe, expect, test } from '@jest/globals';
 import { luminance } from '../../raster/colour';
 import { constantPlane, newPicture, type Picture } from '../../raster/picture';
 import { seededRandom } from '../../random';
+import { defaultsOf } from '../../values/params';
 import { applyAlone } from '../applyAlone';
-import { grade, toneFactor, whiteBalance, type GradeValues } from './grade';
+import { grade, gradePlan, gradeTwin, toneFactor, whiteBalance, type GradeValues } from './grade';
 
 const [W, H] = [16, 12];
 const lens = { focalPx: 20, focalLength: 30 };
@@ -119,5 +120,36 @@ describe('colour', () => {
       for (const v of [r, g, b]) expect(v).toBeCloseTo(0.7, 5);
     });
     each(await graded({ mono: true, red: -100, green: 0, blue: 0 }, plain(0.7, 0.2, 0.1)), (r) => expect(r).toBe(0));
+  });
+});
+
+describe('the kernel does what its twin does', () => {
+  const wild = newPicture(37, 5);
+  for (let i = 0; i < wild.data.length; i += 4) {
+    const alpha = [1, 1, 0.3, 0][(i / 4) % 4]!;
+    // up to eight times white, and now and then a colour that the display has not
+    wild.data.set([8 * random() ** 4 * alpha, (random() - (i % 5 === 0 ? 0.2 : 0)) * alpha, random() ** 2 * alpha, alpha], i);
+  }
+  test.each<Partial<GradeValues>>([
+    { exposure: -1.3 },
+    { contrast: 140, shadows: 1, highlights: -1.5 },
+    { contrast: 40 },
+    { temperature: 70, tint: -40 },
+    { saturation: 170, hue: 75 },
+    { saturation: 0 },
+    { mono: true, red: 60, green: -20, blue: 90 },
+    { exposure: 0.7, contrast: 80, shadows: -2, temperature: -30, saturation: 40, hue: -160, mono: true },
+  ])('%j', async (params) => {
+    const out = await applyAlone(grade, { picture: wild, distance: constantPlane(37, 5, 2), lens, params });
+    const plan = gradePlan({ ...defaultsOf(grade.params), ...params });
+    for (let i = 0; i < wild.data.length; i += 4) {
+      const alpha = wild.data[i + 3]!;
+      expect(out.data[i + 3]).toBe(alpha);
+      const [r, g, b] = wild.data.subarray(i, i + 3).map((v) => v / (alpha || 1)) as unknown as [number, number, number];
+      gradeTwin(plan, [r, g, b]).forEach((v, k) => {
+        const expected = v * alpha;
+        expect(Math.abs(out.data[i + k]! - expected)).toBeLessThan(2e-5 * Math.max(0.1, expected));
+      });
+    }
   });
 });

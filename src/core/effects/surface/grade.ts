@@ -1,9 +1,9 @@
+import { workedRows } from '../../kernels/workedRows';
 import { linearToOklab, luminance, oklabToLinear, type Rgb } from '../../raster/colour';
 import type { Picture } from '../../raster/picture';
 import { smoothstep } from '../../scalar';
 import { degrees, percent, stops, toggle, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
-import { workedRows } from '../pixels';
 
 /** Middle grey, linear: contrast turns about it. */
 const GREY = 0.18;

@@ -16,3 +16,4 @@ export { glowDown, glowOver, halfRow, octaveRow } from './glow';
 export { boxPlane, grainRow, normalNumbers, toUnitVariance } from './grain';
 export { cellRow, overCells, roundBlocks, toDifferences, toLight } from './blocks';
 export { fitRow } from './normals';
+export { addFall, enlargeRow, fallRow, relitRow, tentPlane } from './lamps';
