@@ -1,5 +1,5 @@
 import type { DepthField } from './depthField';
-import type { PointLight, Surfaces } from './relight';
+import type { PointLight, Surfaces } from './lights';
 
 /** Schlick's Fresnel term times the distribution and the masking of GGX, without the cosine (Walter et al. 2007, eq. 20, 33, 34). */
 export function ggx(cosLight: number, cosView: number, cosHalf: number, cosDifference: number, f0: number, roughness: number): number {

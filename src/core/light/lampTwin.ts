@@ -1,5 +1,5 @@
 import { EDGE, type DepthField } from './depthField';
-import type { PointLight } from './relight';
+import type { PointLight } from './lights';
 
 /** No surface returns more than this. */
 const MOST_ALBEDO = 0.95;

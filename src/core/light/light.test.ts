@@ -8,7 +8,8 @@ import { enlargedTwin, fallTwin, relitTwin, tentedTwin } from './lampTwin';
 import { coarseStep, isRough, normalsOf } from './normals';
 import { fittedTwin } from './normalsTwin';
 import { opennessOf } from './openness';
-import { relit, type Light, type Surfaces } from './relight';
+import type { Light, Surfaces } from './lights';
+import { relit } from './relight';
 import { seesLamp, tented, thicknessOf, type Point } from './shadow';
 
 const [W, H, F] = [160, 120, 150];

@@ -128,7 +128,7 @@ describe('the kernel does what its twin does', () => {
   for (let i = 0; i < wild.data.length; i += 4) {
     const alpha = [1, 1, 0.3, 0][(i / 4) % 4]!;
     // up to eight times white, and now and then a colour that the display has not
-    wild.data.set([8 * random() ** 4 * alpha, (random() - (i % 5 === 0 ? 0.2 : 0)) * alpha, random() ** 2 * alpha, alpha], i);
+    wild.data.set([(0.1 + 8 * random() ** 4) * alpha, (random() - (i % 5 === 0 ? 0.02 : 0)) * alpha, random() ** 2 * alpha, alpha], i);
   }
   test.each<Partial<GradeValues>>([
     { exposure: -1.3 },

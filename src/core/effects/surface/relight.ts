@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import { depthField } from '../../light/depthField';
-import { relit, type Light, type Surfaces } from '../../light/relight';
+import type { Light, Surfaces } from '../../light/lights';
+import { relit } from '../../light/relight';
 import { luminance, parseHex, srgbToLinear } from '../../raster/colour';
 import type { Picture } from '../../raster/picture';
 import { choice, colour, degrees, formatMetres, level, metres, metresAside, percent, toggle, type ValuesOf } from '../../values/params';
