@@ -27,8 +27,8 @@ import { alsoSharp } from './lens/lensBlur';
 import { strayLight } from './lens/strayLight';
 import { vignette } from './lens/vignette';
 import { fetched, fetchTwin, mirrored, overlaid } from './pixels';
-import { backdrop } from './surface/backdrop';
-import { isolate } from './surface/isolate';
+import { backdrop, backdropTwin } from './surface/backdrop';
+import { isolate, isolatePlan, isolateTwin } from './surface/isolate';
 import { evenLevel, lightsOf, relight } from './surface/relight';
 import { effects } from './registry';
 
@@ -224,6 +224,35 @@ describe('backdrop', () => {
   });
   test('a picture that has not come yet leaves everything as it is', async () => {
     expect((await run({ what: 'picture' })).picture).toBe(even);
+  });
+});
+
+describe('kernels of cuts do what their twins do', () => {
+  const [width, height] = [23, 4];
+  const picture = noisy(width, height);
+  // a front that is now less than the pixel, now more in a channel: it is never taken for more than there is
+  const front = { ...picture, data: picture.data.map((v, i) => v * (0.2 + ((i * 7) % 11) / 9)) };
+  const matte = newPlane(width, height);
+  matte.data.forEach((_, i) => (matte.data[i] = (i % 10) / 9));
+  const cut = () => ({ matte, front });
+  const distance = newPlane(width, height);
+  distance.data.forEach((_, i) => (distance.data[i] = 1 + i));
+  const pixel = (p: Picture, i: number): number[] => [...p.data.subarray(i * 4, i * 4 + 4)];
+
+  test.each([false, true])('isolate, outside: %s', async (outside) => {
+    const values = { ...defaultsOf(isolate.params), dim: 1.3, drain: 60, tint: 30, clear: 40, outside };
+    const out = await made(isolate, picture, values, { cut }, distance);
+    for (let i = 0; i < width * height; i++)
+      isolateTwin(isolatePlan(values), pixel(picture, i), pixel(front, i)).forEach((v, k) => expect(out.data[i * 4 + k]).toBeCloseTo(v, 5));
+  });
+  test.each(['across', 'away'])('backdrop, a ramp %s', async (along) => {
+    const values = { ...defaultsOf(backdrop.params), what: 'ramp', along, colour: '#000000', second: '#ffffff', beyond: 5, spill: 70 };
+    const out = await made(backdrop, picture, values, { cut }, distance);
+    for (let i = 0; i < width * height; i++) {
+      const share = along === 'away' ? Math.min(1, Math.log(Math.max(1, (1 + i) / 5)) / Math.log(12)) : (Math.floor(i / width) + 0.5) / height;
+      const expected = backdropTwin(pixel(picture, i), matte.data[i]!, pixel(front, i), [share, share, share, 1], 0.7);
+      expected.forEach((v, k) => expect(out.data[i * 4 + k]).toBeCloseTo(v, 5));
+    }
   });
 });
 

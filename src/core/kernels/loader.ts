@@ -132,6 +132,20 @@ export interface KernelExports extends WebAssembly.Exports {
     shading: number,
     scale: number,
   ): void;
+  isolateRow(
+    row: number,
+    front: number,
+    count: number,
+    away: number,
+    left: number,
+    drain: number,
+    tint: number,
+    keep: number,
+    red: number,
+    green: number,
+    blue: number,
+  ): void;
+  backdropRow(row: number, matte: number, front: number, behind: number, step: number, count: number, spill: number): void;
   viewRows(plan: number): void;
   sweepLine(
     inverse: number,

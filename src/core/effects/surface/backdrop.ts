@@ -1,10 +1,10 @@
+import { workedRows } from '../../kernels/workedRows';
 import { parseHex, srgbToLinear } from '../../raster/colour';
 import { newPlane, type Picture, type Plane, type Raster, type Size } from '../../raster/picture';
 import { sampleRaster } from '../../raster/resample';
 import { clampUnit } from '../../scalar';
 import { choice, colour, formatMetres, metres, percent, toggle, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput, type EffectResult } from '../definition';
-import { madeRows } from '../pixels';
 
 const RAMP = { what: ['ramp'] };
 const PICTURE = { what: ['picture'] };
@@ -95,29 +95,43 @@ function placed(still: Raster, { width, height }: Size, p: BackdropValues, share
   );
 }
 
+/** How far along a ramp that runs away something lies whose distance is so many times that of its beginning. */
+const awayShare = (times: number): number => clampUnit(Math.log(Math.max(1, times)) / Math.log(RAMP_ENDS));
+
+/** What the kernel does to one pixel, RGBA, with what stands behind it. */
+export function backdropTwin(pixel: readonly number[], matte: number, front: readonly number[], behind: readonly number[], spill: number): number[] {
+  const free = pixel[3]! * (1 - matte);
+  return pixel.map((v, k) => {
+    const own = k === 3 ? v * matte : v * matte + (front[k]! - v * matte) * spill;
+    return own + free * behind[k]!;
+  });
+}
+
 function apply({ picture, distance, params: p, run, still, cut }: EffectInput<BackdropValues>): EffectResult {
-  const { width, height, data } = picture;
+  const { width, height } = picture;
   // a picture that has not come yet leaves what was there
   if (p.what === 'picture' && !still) return picture;
   const { matte, front } = cut({ from: 0, to: p.beyond, near: 0, far: 0 }, p.refine);
   const own = p.what === 'picture' && still ? placed(still, picture, p, run.shared) : null;
   const [top, bottom] = [p.colour, p.what === 'ramp' ? p.second : p.colour].map((hex) => parseHex(hex).map(srgbToLinear));
   const cover = p.what === 'nothing' ? 0 : 1;
-  const spill = p.spill / 100;
   const away = p.what === 'ramp' && p.along === 'away';
-  const out = madeRows(picture, run, (from, end, y, to) => {
-    for (let o = from; o < end; o += 4) {
-      const i = o >> 2;
-      const a = matte.data[i]!;
-      const free = data[o + 3]! * (1 - a);
-      const share = away ? clampUnit(Math.log(Math.max(1, distance.data[i]! / p.beyond)) / Math.log(RAMP_ENDS)) : (y + 0.5) / height;
-      for (let k = 0; k < 3; k++) {
-        const mixed = data[o + k]! * a;
-        const behind = own ? own.data[o + k]! : cover * (top![k]! + (bottom![k]! - top![k]!) * share);
-        to[o + k] = mixed + (front.data[o + k]! - mixed) * spill + free * behind;
-      }
-      to[o + 3] = data[o + 3]! * a + free * (own ? own.data[o + 3]! : cover);
-    }
+  const out = workedRows(picture, run, (k, row) => {
+    const [mattes, fronts, behind] = [k.room(width), k.room(width * 4), k.room(width * 4)];
+    const [covers, ahead, back] = [k.floats(mattes, width), k.floats(fronts, width * 4), k.floats(behind, width * 4)];
+    const put = (o: number, share: number): void => {
+      for (let c = 0; c < 3; c++) back[o + c] = cover * (top![c]! + (bottom![c]! - top![c]!) * share);
+      back[o + 3] = cover;
+    };
+    return (y) => {
+      const [from, to] = [y * width, (y + 1) * width];
+      covers.set(matte.data.subarray(from, to));
+      ahead.set(front.data.subarray(from * 4, to * 4));
+      if (own) back.set(own.data.subarray(from * 4, to * 4));
+      else if (away) for (let x = 0; x < width; x++) put(x * 4, awayShare(distance.data[from + x]! / p.beyond));
+      else put(0, (y + 0.5) / height);
+      k.run.backdropRow(row, mattes, fronts, behind, own || away ? 16 : 0, width, p.spill / 100);
+    };
   });
   const stood: Plane = newPlane(width, height, run.shared);
   for (let i = 0; i < stood.data.length; i++) stood.data[i] = matte.data[i]! >= 0.5 ? distance.data[i]! : p.stands;

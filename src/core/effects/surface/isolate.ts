@@ -1,8 +1,8 @@
-import { luminance, parseHex, srgbToLinear } from '../../raster/colour';
+import { workedRows } from '../../kernels/workedRows';
+import { luminance, parseHex, srgbToLinear, type Rgb } from '../../raster/colour';
 import type { Picture } from '../../raster/picture';
 import { colour, formatSpan, percent, stops, toggle, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
-import { madeRows } from '../pixels';
 import { rangeLane, rangeParams, type ReachRange } from '../reach';
 
 const range = rangeParams('Keep', 'kept', [0, 4]);
@@ -24,41 +24,48 @@ export type IsolateValues = ValuesOf<typeof params>;
 
 const kept = (p: IsolateValues): ReachRange => ({ from: Math.min(p.from, p.to), to: Math.max(p.from, p.to), near: p.near, far: p.far });
 
-function apply({ picture, params: p, run, cut }: EffectInput<IsolateValues>): Picture {
-  const { front } = cut(kept(p), p.refine);
-  const { data } = picture;
-  const left = 2 ** -p.dim;
-  const [drain, tint, keep] = [p.drain / 100, p.tint / 100, 1 - p.clear / 100];
+/** What becomes of what is not kept. */
+export interface IsolatePlan {
+  /** share of its light that stays, share of its colour that goes, share that is grey in the tint, share of its coverage that stays */
+  readonly left: number;
+  readonly drain: number;
+  readonly tint: number;
+  readonly keep: number;
+  /** of luminance 1 */
+  readonly hue: Rgb;
+  /** what is not in front is kept */
+  readonly away: boolean;
+}
+
+export function isolatePlan(p: IsolateValues): IsolatePlan {
+  const keep = 1 - p.clear / 100;
   const hue = parseHex(p.colour).map(srgbToLinear);
   const light = Math.max(1e-3, luminance(hue[0]!, hue[1]!, hue[2]!));
-  const [tr, tg, tb] = hue.map((v) => v / light) as [number, number, number];
-  const own = front.data;
-  const rest = left * keep;
-  const away = p.outside;
-  return madeRows(picture, run, (from, end, _y, out) => {
-    for (let o = from; o < end; o += 4) {
-      // a shared pixel is its front and what is left of it: each goes its own way
-      const r = data[o]!;
-      const g = data[o + 1]!;
-      const b = data[o + 2]!;
-      const a = data[o + 3]!;
-      const fr = Math.min(own[o]!, r);
-      const fg = Math.min(own[o + 1]!, g);
-      const fb = Math.min(own[o + 2]!, b);
-      const fa = Math.min(own[o + 3]!, a);
-      const kr = away ? r - fr : fr;
-      const kg = away ? g - fg : fg;
-      const kb = away ? b - fb : fb;
-      const ka = away ? a - fa : fa;
-      const lr = r - kr;
-      const lg = g - kg;
-      const lb = b - kb;
-      const grey = luminance(lr, lg, lb);
-      out[o] = kr + rest * ((1 - tint) * (lr + (grey - lr) * drain) + tint * grey * tr);
-      out[o + 1] = kg + rest * ((1 - tint) * (lg + (grey - lg) * drain) + tint * grey * tg);
-      out[o + 2] = kb + rest * ((1 - tint) * (lb + (grey - lb) * drain) + tint * grey * tb);
-      out[o + 3] = ka + keep * (a - ka);
-    }
+  const [r, g, b] = hue.map((v) => v / light) as [number, number, number];
+  return { left: 2 ** -p.dim * keep, drain: p.drain / 100, tint: p.tint / 100, keep, hue: [r, g, b], away: p.outside };
+}
+
+/** What the kernel does to one pixel, RGBA: it is its front and what is left of it, and each goes its own way. */
+export function isolateTwin({ left, drain, tint, keep, hue, away }: IsolatePlan, pixel: readonly number[], front: readonly number[]): number[] {
+  const kept = pixel.map((v, k) => (away ? v - Math.min(v, front[k]!) : Math.min(v, front[k]!)));
+  const rest = pixel.map((v, k) => v - kept[k]!);
+  const grey = luminance(rest[0]!, rest[1]!, rest[2]!);
+  return pixel.map((_, k) =>
+    k === 3 ? kept[k]! + keep * rest[k]! : kept[k]! + left * ((1 - tint) * (rest[k]! + (grey - rest[k]!) * drain) + tint * grey * hue[k]!),
+  );
+}
+
+function apply({ picture, params: p, run, cut }: EffectInput<IsolateValues>): Picture {
+  const { front } = cut(kept(p), p.refine);
+  const { width } = picture;
+  const { left, drain, tint, keep, hue, away } = isolatePlan(p);
+  return workedRows(picture, run, (k, row) => {
+    const own = k.room(width * 4);
+    const fronts = k.floats(own, width * 4);
+    return (y) => {
+      fronts.set(front.data.subarray(y * width * 4, (y + 1) * width * 4));
+      k.run.isolateRow(row, own, width, away ? 1 : 0, left, drain, tint, keep, ...hue);
+    };
   });
 }
 

@@ -17,3 +17,4 @@ export { boxPlane, grainRow, normalNumbers, toUnitVariance } from './grain';
 export { cellRow, overCells, roundBlocks, toDifferences, toLight } from './blocks';
 export { fitRow } from './normals';
 export { addFall, enlargeRow, fallRow, relitRow, tentPlane } from './lamps';
+export { backdropRow, isolateRow } from './cut';
