@@ -4,6 +4,7 @@ import { constantPlane, newPicture, newPlane, type Picture, type Plane, type Ras
 import { luminance, parseHex, srgbToLinear } from '../raster/colour';
 import { runAlone } from '../run';
 import { clampNumber, defaultsOf } from '../values/params';
+import { hash3 } from '../noise';
 import { seededRandom } from '../random';
 import { applyAlone } from './applyAlone';
 import { beams } from './air/beams';
@@ -554,6 +555,41 @@ describe('frame', () => {
     one.data.set([0.2, 0.3, 0.4, 1]);
     const seen = await made(scan, one, { dark: 0, offset: 0, colour: 2.3, noise: 0, roll: 0 }, {}, constantPlane(1, 1, 5));
     expect(seen.data).toEqual(one.data);
+  });
+  test('scan: lines slip, and every pixel has its own noise, by the hashes of line, place and frame', async () => {
+    const values = { dark: 0, offset: 9, colour: 1.6, noise: 40, roll: 0, pitch: 3, seed: 4 };
+    const out = await made(scan, waves, values, { at: { frame: 7, fps: 24 } });
+    const light = new Float32Array(4);
+    for (const y of [0, 5, 20, 47]) {
+      const slip = (2 * hash3(Math.floor(y / 3), 7, 0, 4) - 1) ** 3 * 9;
+      for (const x of [0, 1, 8, 31, 62, 63])
+        for (const [k, by] of [1.6, 0, -1.6].entries()) {
+          fetchTwin(waves, x + 0.5 + slip + by, y + 0.5, light);
+          expect(at(out, x, y)[k]).toBeCloseTo(light[k]! * (1 + 0.8 * (hash3(x, y, 7, 11) - 0.5)), 4);
+        }
+    }
+  });
+  test.each([
+    [1, 10, 0],
+    [3, -40, 25],
+    [6, 0, 0],
+    [11, 170, -70],
+  ])('kaleidoscope of %i pieces: the angle folded at every half wedge', async (pieces, turn, inner) => {
+    // light that tells its own place
+    const places = pictureOf((x, y) => [(x + 0.5) / W, (y + 0.5) / H, 0]);
+    const out = await made(kaleidoscope, places, { pieces, turn, inner, zoom: 100 });
+    const [wedge, rad] = [(2 * Math.PI) / pieces, Math.PI / 180];
+    for (let y = 0; y < H; y += 3)
+      for (let x = 0; x < W; x += 5) {
+        const [dx, dy] = [x + 0.5 - W / 2, y + 0.5 - H / 2];
+        const angle = Math.atan2(dy, dx) - turn * rad;
+        const within = ((angle % wedge) + wedge) % wedge;
+        const folded = Math.min(within, wedge - within) + inner * rad;
+        const [u, v] = [W / 2 + Math.hypot(dx, dy) * Math.cos(folded), H / 2 + Math.hypot(dx, dy) * Math.sin(folded)];
+        if (u < 1 || v < 1 || u > W - 1 || v > H - 1) continue;
+        expect(at(out, x, y)[0]).toBeCloseTo(u / W, 4);
+        expect(at(out, x, y)[1]).toBeCloseTo(v / H, 4);
+      }
   });
   test('scan rolls by whole heights, and its gaps are as dark as they say', async () => {
     const values = { dark: 0, offset: 0, colour: 0, noise: 0, roll: 1 };

@@ -1,5 +1,5 @@
 import { kernels } from '../kernels/loader';
-import { eachRow } from '../kernels/workedRows';
+import { eachRow, workedRows } from '../kernels/workedRows';
 import { newPicture, type Picture } from '../raster/picture';
 import type { Run } from '../run';
 
@@ -62,31 +62,24 @@ export interface Copy {
 const OVER = { added: 1, lighter: 2 } as const;
 
 /** Copies of a picture over each other, bilinear, mirrored at the border: their light added up, or the lightest of them. */
-export function overlaid({ width, height, data }: Picture, run: Run, copies: readonly Copy[], how: keyof typeof OVER): Picture {
-  const k = kernels();
-  const mark = k.mark();
-  const source = k.take(data.length * 4);
-  const row = k.take(width * 16);
-  k.floats(source, data.length).set(data);
-  const light = k.floats(row, width * 4);
-  const out = newPicture(width, height, run.shared);
+export function overlaid(picture: Picture, run: Run, copies: readonly Copy[], how: keyof typeof OVER): Picture {
+  const { width, height, data } = picture;
   const [mx, my] = [width / 2, height / 2];
   const lines = copies.map(({ x, y, turn, scale, strength }) => {
     const [cos, sin] = [Math.cos(turn) / scale, Math.sin(turn) / scale];
     const [u, v] = [0.5 - mx - x, 0.5 - my - y];
-    return { cos, sin, strength, x: mx + cos * u + sin * v, y: my - sin * u + cos * v };
+    const asIs = x === 0 && y === 0 && turn === 0 && scale === 1 && strength === 1;
+    return { cos, sin, strength, x: mx + cos * u + sin * v, y: my - sin * u + cos * v, asIs };
   });
-  try {
-    eachRow(run, height, (r) => {
-      lines.forEach(({ cos, sin, strength, x, y }, n) =>
-        k.run.fetchLine(source, width, height, x + r * sin, y + r * cos, cos, -sin, width, n === 0 ? 0 : OVER[how], strength, row),
-      );
-      out.data.set(light, r * width * 4);
-    });
-  } finally {
-    k.back(mark);
-  }
-  return out;
+  return workedRows(picture, run, (k, row) => {
+    const source = k.put(data);
+    return (r) =>
+      lines.forEach(({ cos, sin, strength, x, y, asIs }, n) => {
+        // the row holds the picture itself to begin with
+        if (n === 0 && asIs) return;
+        k.run.fetchLine(source, width, height, x + r * sin, y + r * cos, cos, -sin, width, n === 0 ? 0 : OVER[how], strength, row);
+      });
+  });
 }
 
 /** What the kernel does, one pixel: the light at a place, px, of a picture; RGBA to `out`. */

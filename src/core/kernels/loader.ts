@@ -146,6 +146,7 @@ export interface KernelExports extends WebAssembly.Exports {
     blue: number,
   ): void;
   backdropRow(row: number, matte: number, front: number, behind: number, step: number, count: number, spill: number): void;
+  scanRow(line: number, count: number, slips: number, gain: number, noise: number, y: number, frame: number, seed: number, out: number): void;
   viewRows(plan: number): void;
   sweepLine(
     inverse: number,

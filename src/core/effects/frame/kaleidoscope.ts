@@ -1,6 +1,5 @@
 import type { Picture } from '../../raster/picture';
 import { count, degrees, percent, type ValuesOf } from '../../values/params';
-import { lengthOf } from '../../scalar';
 import { defineEffect, type EffectInput } from '../definition';
 import { fetched } from '../pixels';
 
@@ -14,22 +13,53 @@ const params = {
 };
 export type KaleidoscopeValues = ValuesOf<typeof params>;
 
+/** Half a wedge: where it begins and ends, as directions, and how its places are turned or mirrored into the first. */
+interface Half {
+  readonly from: readonly [number, number];
+  readonly to: readonly [number, number];
+  /** x' = a·x + b·y, y' = c·x + d·y */
+  readonly turned: readonly [number, number, number, number];
+}
+
+/** The halves of all wedges, in the order of their angles. */
+function halvesOf(pieces: number, turn: number, inner: number): readonly Half[] {
+  const wedge = (2 * Math.PI) / pieces;
+  return Array.from({ length: 2 * pieces }, (_, n) => {
+    const [from, to] = [turn + (n * wedge) / 2, turn + ((n + 1) * wedge) / 2];
+    // the one half turned back by whole wedges, the other mirrored at its own end
+    const angle = n % 2 === 0 ? from - inner : to + inner;
+    const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
+    return {
+      from: [Math.cos(from), Math.sin(from)],
+      to: [Math.cos(to), Math.sin(to)],
+      turned: n % 2 === 0 ? [cos, sin, -sin, cos] : [cos, sin, sin, -cos],
+    };
+  });
+}
+
 function apply({ picture, params: p, run }: EffectInput<KaleidoscopeValues>): Picture {
   const { width, height } = picture;
   const [cx, cy] = [(p.x / 100) * width, (p.y / 100) * height];
-  const wedge = (2 * Math.PI) / p.pieces;
-  const [turn, inner] = [(p.turn * Math.PI) / 180, (p.inner * Math.PI) / 180];
+  const turn = (p.turn * Math.PI) / 180;
+  const halves = halvesOf(p.pieces, turn, (p.inner * Math.PI) / 180);
+  const perTurn = halves.length / (2 * Math.PI);
   const k = 100 / p.zoom;
   return fetched(picture, run, (y, to) => {
     const dy = y + 0.5 - height / 2;
+    let [fx, fy, tx, ty] = [0, 0, 0, 0];
+    let [a, b, c, d] = [0, 0, 0, 0];
     for (let x = 0; x < width; x++) {
       const dx = x + 0.5 - width / 2;
-      const a = Math.atan2(dy, dx) - turn;
-      const within = ((a % wedge) + wedge) % wedge;
-      const folded = Math.min(within, wedge - within) + inner;
-      const r = k * lengthOf(dx, dy);
-      to[2 * x] = cx + r * Math.cos(folded);
-      to[2 * x + 1] = cy + r * Math.sin(folded);
+      // along a row one half follows the other: the angle is only looked at where one is left
+      if (!(fx * dy - fy * dx > 0 && tx * dy - ty * dx < 0)) {
+        const at = Math.floor((Math.atan2(dy, dx) - turn) * perTurn);
+        const half = halves[((at % halves.length) + halves.length) % halves.length]!;
+        [fx, fy] = half.from;
+        [tx, ty] = half.to;
+        [a, b, c, d] = half.turned;
+      }
+      to[2 * x] = cx + k * (a * dx + b * dy);
+      to[2 * x + 1] = cy + k * (c * dx + d * dy);
     }
   });
 }

@@ -1,6 +1,6 @@
 import { hash3 } from '../../noise';
-import { eachRow } from '../../kernels/workedRows';
-import { newPicture, type Picture } from '../../raster/picture';
+import { workedRows } from '../../kernels/workedRows';
+import type { Picture } from '../../raster/picture';
 import { count, percent, perSecond, pixels, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
 import { mirrored } from '../pixels';
@@ -45,45 +45,32 @@ export type ScanValues = ValuesOf<typeof params>;
 function apply(input: EffectInput<ScanValues>): Picture {
   const { picture, params: p, pxScale, run } = input;
   const { width, height, data } = picture;
-  const out = newPicture(width, height, run.shared);
   const timed = scanNeeds(p).length > 0;
   const frame = timed ? input.at.frame : 0;
   const rolled = timed ? Math.round(((p.roll * frame) / input.at.fps) * height) : 0;
   const pitch = Math.max(1, p.pitch * pxScale);
   const shift = p.colour * pxScale;
-  eachRow(run, height, (y) => {
-    const from = (((y + rolled) % height) + height) % height;
-    const line = Math.floor(y / pitch);
-    const slip = (2 * hash3(line, frame, 0, p.seed) - 1) ** 3 * p.offset * pxScale;
-    const shade = 1 - (p.dark / 100) * (0.5 - 0.5 * Math.cos((2 * Math.PI * (y + 0.5)) / pitch));
-    const first = y * width * 4;
-    for (let k = 0; k < 4; k++) {
-      // every pixel of a line is fetched from as far away
-      const by = slip + (k === 0 ? shift : k === 2 ? -shift : 0);
-      const whole = Math.floor(by);
-      const t = by - whole;
-      const source = from * width * 4 + k;
-      for (let x = 0, o = first + k; x < width; x++, o += 4) {
-        let at = x + whole;
-        let part = t;
-        if (at < 0 || at >= width - 1) {
-          const u = Math.min(width - 1, Math.max(0, mirrored(x + 0.5 + by, width) - 0.5));
-          at = Math.floor(u);
-          part = at < width - 1 ? u - at : 0;
-        }
-        const a = source + at * 4;
-        out.data[o] = part > 0 ? data[a]! + (data[a + 4]! - data[a]!) * part : data[a]!;
+  // a line goes on so far beyond both ends, mirrored
+  const rim = Math.ceil(p.offset * pxScale + Math.abs(shift)) + 2;
+  const beyond = Array.from({ length: 2 * rim }, (_, n) => (n < rim ? n - rim : width + n - rim));
+  const mirror = beyond.map((x) => ({ at: (x + rim) * 4, from: Math.min(width - 1, Math.floor(mirrored(x + 0.5, width))) * 4 }));
+  return workedRows(picture, run, (k, row) => {
+    const [line, slips] = [k.room((width + 2 * rim) * 4), k.room(8)];
+    const [pixels, whole, shares] = [k.floats(line, (width + 2 * rim) * 4), k.ints(slips, 4), k.floats(slips + 16, 4)];
+    return (y) => {
+      const from = (((y + rolled) % height) + height) % height;
+      pixels.set(data.subarray(from * width * 4, (from + 1) * width * 4), rim * 4);
+      for (const { at, from: source } of mirror) pixels.copyWithin(at, rim * 4 + source, rim * 4 + source + 4);
+      const slip = (2 * hash3(Math.floor(y / pitch), frame, 0, p.seed) - 1) ** 3 * p.offset * pxScale;
+      for (let c = 0; c < 4; c++) {
+        const by = slip + (c === 0 ? shift : c === 2 ? -shift : 0);
+        whole[c] = Math.floor(by);
+        shares[c] = by - whole[c]!;
       }
-    }
-    if (shade === 1 && p.noise === 0) return;
-    for (let x = 0, o = first; x < width; x++, o += 4) {
-      const gain = shade * (p.noise > 0 ? 1 + (p.noise / 100) * 2 * (hash3(x, y, frame, p.seed + 7) - 0.5) : 1);
-      out.data[o]! *= gain;
-      out.data[o + 1]! *= gain;
-      out.data[o + 2]! *= gain;
-    }
+      const shade = 1 - (p.dark / 100) * (0.5 - 0.5 * Math.cos((2 * Math.PI * (y + 0.5)) / pitch));
+      k.run.scanRow(line + rim * 16, width, slips, shade, p.noise / 100, y, frame, p.seed + 7, row);
+    };
   });
-  return out;
 }
 
 const scanNeeds = (p: ScanValues): 'time'[] => (p.roll !== 0 || p.noise > 0 || p.offset > 0 ? ['time'] : []);

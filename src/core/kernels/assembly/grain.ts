@@ -138,14 +138,18 @@ export function toUnitVariance(plane: usize, count: i32): void {
 /** Steps of the tables of both curves: raster/colour.ts, quickCurves. */
 const STEPS: f64 = 65536;
 
+/** Added to a number it leaves the nearest whole one in the lowest bits: 1½ · 2^52. */
+const WHOLE: f64 = 6755399441055744;
+
 /** What tables of doubles hold at two places, between their steps as on a line. */
 // @ts-ignore: decorator
 @inline
 function looked(table: usize, at: v128): v128 {
-  const step = i32x4.trunc_sat_f64x2_s_zero(at);
-  const a = v128.load(table + (<usize>i32x4.extract_lane(step, 0) << 3)), b = v128.load(table + (<usize>i32x4.extract_lane(step, 1) << 3));
+  const bits = f64x2.add(f64x2.sub(at, f64x2.splat(0.5)), f64x2.splat(WHOLE));
+  // the whole part of a number of at most 65 536
+  const a = v128.load(table + (<usize>(i32x4.extract_lane(bits, 0)) << 3)), b = v128.load(table + (<usize>(i32x4.extract_lane(bits, 2)) << 3));
   const from = v128.shuffle<f64>(a, b, 0, 2), to = v128.shuffle<f64>(a, b, 1, 3);
-  return f64x2.add(from, f64x2.mul(f64x2.sub(to, from), f64x2.sub(at, f64x2.convert_low_i32x4_s(step))));
+  return f64x2.add(from, f64x2.mul(f64x2.sub(to, from), f64x2.sub(at, f64x2.sub(bits, f64x2.splat(WHOLE)))));
 }
 
 /** Two values of light with grain on them; what is brighter than white is worked in single precision. */

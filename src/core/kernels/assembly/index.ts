@@ -18,3 +18,4 @@ export { cellRow, overCells, roundBlocks, toDifferences, toLight } from './block
 export { fitRow } from './normals';
 export { addFall, enlargeRow, fallRow, relitRow, tentPlane } from './lamps';
 export { backdropRow, isolateRow } from './cut';
+export { scanRow } from './scan';

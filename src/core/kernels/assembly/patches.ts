@@ -3,7 +3,7 @@ import { log2x4 } from './curves';
 /** A number 0..1 that belongs to three whole numbers and a seed, four at once: noise.ts, hash3. `x`, `y`, `z` are multiplied already. */
 // @ts-ignore: decorator
 @inline
-function hashed(x: v128, y: v128, z: v128): v128 {
+export function hashed(x: v128, y: v128, z: v128): v128 {
   let h = v128.xor(v128.xor(x, y), z);
   h = i32x4.mul(v128.xor(h, i32x4.shr_u(h, 15)), i32x4.splat(0x2c1b3c6d));
   h = i32x4.mul(v128.xor(h, i32x4.shr_u(h, 12)), i32x4.splat(0x297a2d39));
