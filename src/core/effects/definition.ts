@@ -1,6 +1,6 @@
 import type * as z from 'zod';
 import type { Seen } from '../camera/view';
-import type { Picture, Plane, Raster } from '../raster/picture';
+import type { Picture, Plane, Size, Raster } from '../raster/picture';
 import type { Run } from '../run';
 import type { Moment } from '../values/moment';
 import { defaultsOf, valuesSchema, type Params, type ValuesOf } from '../values/params';
@@ -62,6 +62,9 @@ export interface EffectInput<V, C = unknown> {
 /** What an effect gives: a picture, or one with things put at distances. */
 export type EffectResult = Picture | { readonly picture: Picture; readonly distance: Plane };
 
+/** Writes where the pixels of a row are fetched from: x and y of one after the other, px; centres lie at halves. */
+export type Places = (y: number, to: Float32Array) => void;
+
 /** A distance among the parameters that can be picked in the picture. */
 export interface PickingOffer {
   readonly param: string;
@@ -119,6 +122,11 @@ export interface EffectDefinition<P extends Params = Params, C = unknown> {
   readonly place?: { readonly right: string; readonly up: string; readonly distance: string };
   /** where in the picture it is, per cent of width and height */
   readonly centre?: { readonly x: string; readonly y: string };
+  /**
+   * Where it fetches the pixels of row y from with these values: x and y of one after the other, px; null where it moves nothing. Distances,
+   * plate and regions of what follows are moved alike where it acts on the whole picture.
+   */
+  bends?(params: ValuesOf<P>, size: Size): Places | null;
   /** Picture in, picture out, linear light, premultiplied; inputs are not written. Throws Stopped where the run is. */
   apply(input: EffectInput<ValuesOf<P>, C>): EffectResult | Promise<EffectResult>;
 }

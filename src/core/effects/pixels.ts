@@ -1,7 +1,8 @@
 import { kernels } from '../kernels/loader';
 import { eachRow, workedRows } from '../kernels/workedRows';
-import { newPicture, type Picture } from '../raster/picture';
+import { newPicture, newPlane, type Picture, type Plane } from '../raster/picture';
 import type { Run } from '../run';
+import type { Places } from './definition';
 
 /** A place brought into 0..n by mirrors at both ends. */
 export function mirrored(v: number, n: number): number {
@@ -20,7 +21,7 @@ const ALL = [0, 1, 2, 3];
 export function fetched(
   { width, height, data }: Picture,
   run: Run,
-  places: (y: number, to: Float32Array) => void,
+  places: Places,
   out: Picture = newPicture(width, height, run.shared),
   channels: readonly number[] = ALL,
 ): Picture {
@@ -43,6 +44,36 @@ export function fetched(
     });
   } finally {
     k.back(mark);
+  }
+  return out;
+}
+
+/** A picture as an effect bends it; null leaves it as it is. */
+export const bent = (picture: Picture, run: Run, places: Places | null): Picture => (places ? fetched(picture, run, places) : picture);
+
+/** A plane whose values are fetched from elsewhere, as those of a picture: the nearest one, or between them. At the border it is mirrored. */
+export function fetchedPlane({ width, height, data }: Plane, places: Places, how: 'nearest' | 'between'): Plane {
+  const out = newPlane(width, height);
+  const to = new Float32Array(2 * width);
+  const offset = how === 'nearest' ? 0 : 0.5;
+  for (let y = 0, o = 0; y < height; y++) {
+    places(y, to);
+    for (let x = 0; x < width; x++, o++) {
+      const u = Math.min(width - 1, Math.max(0, mirrored(to[2 * x]!, width) - offset));
+      const v = Math.min(height - 1, Math.max(0, mirrored(to[2 * x + 1]!, height) - offset));
+      const i = Math.floor(u);
+      const j = Math.floor(v);
+      const at = j * width + i;
+      if (how === 'nearest') {
+        out.data[o] = data[at]!;
+        continue;
+      }
+      const right = i < width - 1 ? 1 : 0;
+      const down = j < height - 1 ? width : 0;
+      const top = data[at]! + (u - i) * (data[at + right]! - data[at]!);
+      const low = data[at + down]! + (u - i) * (data[at + down + right]! - data[at + down]!);
+      out.data[o] = top + (v - j) * (low - top);
+    }
   }
   return out;
 }

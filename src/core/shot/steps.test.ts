@@ -54,6 +54,41 @@ describe('what is added in a few lines', () => {
     expect(moved.distance.key).not.toBe(plain.distance.key);
   });
 
+  test.each([
+    ['distortion', { k1: -0.3, k2: 0.1, way: 'added' }],
+    ['bulge', { amount: 100, x: 42, y: 50, radius: 100 }],
+    ['kaleidoscope', { pieces: 5, turn: 20 }],
+  ] as const)('distances and plate go with what %s moves, and not where it acts on a part alone', async (kind, values) => {
+    // the left third of the plate is light and near, the rest dark and far
+    const light: Raster = { ...raster, data: raster.data.map((_, i) => (Math.floor(i / 3) % W < 13 ? 230 : 10)) };
+    const split: Plane = { ...map, data: map.data.map((_, i) => (i % W < 13 ? 1 : 0)) };
+    const given = (): ChainInputs => ({ ...inputs(), held: { raster: () => light, plane: () => ({ key: 'split', plane: split }) } });
+    const effect = newEffect(kind);
+    const bent = requestOf((s) => void (s.effects = [{ ...effect, values: { ...effect.values, ...values } }]));
+    const { picture, distance, plate: seen } = await finishedFrame(bent, given());
+    let moved = 0;
+    for (let i = 0; i < W * H; i++) {
+      const shown = picture.value.data[i * 4]!;
+      // what is mixed of both lies on the edge between them
+      if (shown > 0.02 && shown < 0.7) continue;
+      expect(distance.value.data[i]! < 5).toBe(shown > 0.5);
+      expect(seen.value.data[i * 4]).toBeCloseTo(shown, 5);
+      if (i % W < 13 !== shown > 0.5) moved++;
+    }
+    expect(moved).toBeGreaterThan(3);
+    const part = requestOf(
+      (s) => void (s.effects = [{ ...effect, values: { ...effect.values, ...values, reach: true, reachFrom: 5, reachTo: 20 } }]),
+    );
+    expect((await finishedFrame(part, given())).distance.value.data).toEqual(
+      (
+        await finishedFrame(
+          requestOf(() => undefined),
+          given(),
+        )
+      ).distance.value.data,
+    );
+  });
+
   test('an effect that puts things at a distance: what follows meets it there', async () => {
     const wall = defineEffect({
       kind: 'wall',

@@ -8,7 +8,9 @@ import {
   type EffectInput,
   type EffectNeed,
   type EffectResult,
+  type Places,
 } from '../effects/definition';
+import { fetched, fetchedPlane } from '../effects/pixels';
 import { rangeOf, reachWeights, type ReachRange, type ReachValues } from '../effects/reach';
 import { knownEffects, type EffectRegistry } from '../effects/registry';
 import { matteColours, quickMatte, refinedMatte } from '../matte/matte';
@@ -112,7 +114,10 @@ async function applyEffect(
   const distanceAddress: Address = { look: `${address.look}:distance`, key: `${address.key}:distance` };
   const kept = (picture: Picture, distance: Plane | undefined): Frame => {
     const stage: Stage<Picture> = { ...address, value: picture };
-    return withParts(from, { picture: () => stage, ...(distance && { distance: () => ({ ...distanceAddress, value: distance }) }) });
+    // what acts on a part only leaves open what moves with it
+    const places = limit ? null : (definition.bends?.(params, request.size) ?? null);
+    const alike = places ? bentParts(from, places, [item.kind, params], inputs) : {};
+    return withParts(from, { ...alike, picture: () => stage, ...(distance && { distance: () => ({ ...distanceAddress, value: distance }) }) });
   };
   const found = cache.get<EffectPicture>(address.key);
   const besides = found?.movesDepth ? cache.get<Plane>(distanceAddress.key) : undefined;
@@ -135,6 +140,32 @@ async function applyEffect(
   const finished: EffectPicture = distance ? { ...picture, movesDepth: true } : picture;
   cache.set(address.key, finished);
   return kept(finished, distance);
+}
+
+/** Distances, plate and regions of a frame moved as an effect has moved its picture; made when something that follows asks for them. */
+function bentParts(from: Frame, places: Places, what: unknown, { cache, run }: ChainInputs): Parameters<typeof withParts>[1] {
+  return {
+    distance: () =>
+      remember(
+        cache,
+        addressOf((of) => ['bent', what, of(from.distance)]),
+        () => fetchedPlane(from.distance.value, places, 'nearest'),
+      ),
+    plate: () =>
+      remember(
+        cache,
+        addressOf((of) => ['bent', what, of(from.plate)]),
+        () => fetched(from.plate.value, run, places),
+      ),
+    region: (layer) => {
+      const region = from.region(layer);
+      return remember(
+        cache,
+        addressOf((of) => ['bent', what, of(region)]),
+        () => fetchedPlane(region.value, places, 'between'),
+      );
+    },
+  };
 }
 
 /** The matte of a reach, made when it is wanted: kept by reach, map and picture, whichever effect asks for it. */

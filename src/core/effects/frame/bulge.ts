@@ -1,8 +1,8 @@
-import type { Picture } from '../../raster/picture';
+import type { Size } from '../../raster/picture';
 import { percent, type ValuesOf } from '../../values/params';
 import { lengthOf } from '../../scalar';
-import { defineEffect, type EffectInput } from '../definition';
-import { fetched } from '../pixels';
+import { defineEffect, type Places } from '../definition';
+import { bent } from '../pixels';
 
 const params = {
   amount: percent({ label: 'Amount', min: -100, max: 100, default: 50, help: 'Swells, or shrinks where negative' }),
@@ -12,14 +12,13 @@ const params = {
 };
 export type BulgeValues = ValuesOf<typeof params>;
 
-function apply({ picture, params: p, run }: EffectInput<BulgeValues>): Picture {
-  if (p.amount === 0) return picture;
-  const { width, height } = picture;
+function bends(p: BulgeValues, { width, height }: Size): Places | null {
+  if (p.amount === 0) return null;
   const [cx, cy] = [(p.x / 100) * width, (p.y / 100) * height];
   const radius = (p.radius / 100) * height;
   // what lies at share r of the radius is fetched from r^power: monotonic, and still at the rim
   const power = 2 ** (p.amount / 100);
-  return fetched(picture, run, (y, to) => {
+  return (y, to) => {
     const dy = y + 0.5 - cy;
     for (let x = 0; x < width; x++) {
       const dx = x + 0.5 - cx;
@@ -29,7 +28,7 @@ function apply({ picture, params: p, run }: EffectInput<BulgeValues>): Picture {
       to[2 * x] = cx + k * dx;
       to[2 * x + 1] = cy + k * dy;
     }
-  });
+  };
 }
 
 /** Part of the picture swells or shrinks about a point. */
@@ -44,5 +43,6 @@ export const bulge = defineEffect({
   centre: { x: 'x', y: 'y' },
   needs: () => [],
   summary: (p) => `${p.amount > 0 ? '+' : ''}${p.amount.toFixed(0)} %`,
-  apply,
+  bends,
+  apply: ({ picture, params, run }) => bent(picture, run, bends(params, picture)),
 });

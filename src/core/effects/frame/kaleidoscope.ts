@@ -1,7 +1,7 @@
-import type { Picture } from '../../raster/picture';
+import type { Size } from '../../raster/picture';
 import { count, degrees, percent, type ValuesOf } from '../../values/params';
-import { defineEffect, type EffectInput } from '../definition';
-import { fetched } from '../pixels';
+import { defineEffect, type Places } from '../definition';
+import { bent } from '../pixels';
 
 const params = {
   pieces: count({ label: 'Pieces', min: 2, max: 24, lowest: 1, highest: 90, default: 6, help: 'Mirrored wedges round the middle' }),
@@ -37,14 +37,13 @@ function halvesOf(pieces: number, turn: number, inner: number): readonly Half[] 
   });
 }
 
-function apply({ picture, params: p, run }: EffectInput<KaleidoscopeValues>): Picture {
-  const { width, height } = picture;
+function bends(p: KaleidoscopeValues, { width, height }: Size): Places {
   const [cx, cy] = [(p.x / 100) * width, (p.y / 100) * height];
   const turn = (p.turn * Math.PI) / 180;
   const halves = halvesOf(p.pieces, turn, (p.inner * Math.PI) / 180);
   const perTurn = halves.length / (2 * Math.PI);
   const k = 100 / p.zoom;
-  return fetched(picture, run, (y, to) => {
+  return (y, to) => {
     const dy = y + 0.5 - height / 2;
     let [fx, fy, tx, ty] = [0, 0, 0, 0];
     let [a, b, c, d] = [0, 0, 0, 0];
@@ -61,7 +60,7 @@ function apply({ picture, params: p, run }: EffectInput<KaleidoscopeValues>): Pi
       to[2 * x] = cx + k * (a * dx + b * dy);
       to[2 * x + 1] = cy + k * (c * dx + d * dy);
     }
-  });
+  };
 }
 
 /** The picture in mirrored wedges round its middle. */
@@ -76,5 +75,6 @@ export const kaleidoscope = defineEffect({
   centre: { x: 'x', y: 'y' },
   needs: () => [],
   summary: (p) => `${p.pieces} pieces`,
-  apply,
+  bends,
+  apply: ({ picture, params, run }) => bent(picture, run, bends(params, picture)),
 });

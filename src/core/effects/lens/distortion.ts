@@ -1,8 +1,8 @@
-import type { Picture } from '../../raster/picture';
+import type { Size } from '../../raster/picture';
 import { choice, level, toggle, type ValuesOf } from '../../values/params';
 import { lengthOf } from '../../scalar';
-import { defineEffect, type EffectInput } from '../definition';
-import { fetched } from '../pixels';
+import { defineEffect, type Places } from '../definition';
+import { bent } from '../pixels';
 
 const params = {
   k1: level({
@@ -79,9 +79,8 @@ export function enlargement(p: Pick<DistortionValues, 'k1' | 'k2' | 'way'>, widt
   return high;
 }
 
-function apply({ picture, params: p, run }: EffectInput<DistortionValues>): Picture {
-  if (p.k1 === 0 && p.k2 === 0) return picture;
-  const { width, height } = picture;
+function bends(p: DistortionValues, { width, height }: Size): Places | null {
+  if (p.k1 === 0 && p.k2 === 0) return null;
   const half = Math.hypot(width, height) / 2;
   const scale = p.fills ? enlargement(p, width, height) : 1;
   // fetched radius over radius, by radius
@@ -89,7 +88,7 @@ function apply({ picture, params: p, run }: EffectInput<DistortionValues>): Pict
     const r = Math.max(1e-6, (n / STEPS) * REACH);
     return fetchRadius(p, r) / r;
   });
-  return fetched(picture, run, (row, to) => {
+  return (row, to) => {
     const y = (row + 0.5 - height / 2) / scale;
     for (let i = 0; i < width; i++) {
       const x = (i + 0.5 - width / 2) / scale;
@@ -99,7 +98,7 @@ function apply({ picture, params: p, run }: EffectInput<DistortionValues>): Pict
       to[2 * i] = width / 2 + k * x;
       to[2 * i + 1] = height / 2 + k * y;
     }
-  });
+  };
 }
 
 /** Bent lines of a real lens, added or removed (Brown–Conrady). */
@@ -113,5 +112,6 @@ export const distortion = defineEffect({
   spreads: () => true,
   needs: () => [],
   summary: (p) => `${p.way === 'removed' ? 'less ' : ''}${p.k1.toFixed(2)}`,
-  apply,
+  bends,
+  apply: ({ picture, params, run }) => bent(picture, run, bends(params, picture)),
 });
