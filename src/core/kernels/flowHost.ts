@@ -22,3 +22,15 @@ export function flowLevel(first: Plane, second: Plane, u: Float32Array, v: Float
   u.set(k.floats(pu, n));
   v.set(k.floats(pv, n));
 }
+
+/**
+ * A part of a flow of w·h vectors, at least 4 px wide, at another size: its vectors are as much longer as the picture is wider. Bilinear,
+ * continued beyond the border.
+ */
+export function enlargedField(data: Float32Array, w: number, h: number, width: number, height: number): Float32Array<ArrayBuffer> {
+  const k = kernels();
+  k.reset();
+  const [from, out, room] = [k.put(data), k.take(width * height * 4), k.room(w + 1)];
+  k.run.enlargeField(from, w, h, out, width, height, room);
+  return k.floats(out, width * height).slice();
+}

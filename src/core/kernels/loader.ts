@@ -163,6 +163,7 @@ export interface KernelExports extends WebAssembly.Exports {
     borderX: number,
     borderY: number,
   ): void;
+  enlargeField(data: number, w: number, h: number, out: number, width: number, height: number, room: number): void;
   flowScratch(width: number, height: number): number;
   searchFlow(first: number, second: number, width: number, height: number, u: number, v: number, scratch: number): void;
   refineFlow(first: number, second: number, width: number, height: number, u: number, v: number, rounds: number, scratch: number): void;

@@ -1,4 +1,4 @@
-import { flowLevel } from '../kernels/flowHost';
+import { enlargedField, flowLevel } from '../kernels/flowHost';
 import type { Plane } from '../raster/picture';
 import { bilinear } from './bilinear';
 
@@ -40,15 +40,6 @@ export function pyramid(plane: Plane, smallest = 24): readonly Plane[] {
   return levels;
 }
 
-/** A part of a field at another size, its vectors as much longer as the picture is wider. */
-function enlarge(data: Float32Array, w: number, h: number, width: number, height: number): Float32Array {
-  const out = new Float32Array(width * height);
-  const longer = width / w;
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) out[y * width + x] = longer * bilinear(data, w, h, ((x + 0.5) * w) / width - 0.5, ((y + 0.5) * h) / height - 0.5);
-  return out;
-}
-
 /**
  * Dense optical flow from one picture to another, from coarse to fine: dense inverse search (Kroeger, Timofte, Dai & Van Gool 2016), refined at
  * each level by a variational step (Brox, Bruhn, Papenberg & Weickert 2004). Takes pyramids of luma 0..255 of one size.
@@ -61,8 +52,8 @@ export function denseFlow(from: readonly Plane[], to: readonly Plane[], { finest
   let v = new Float32Array(w * h);
   const grow = (level: number): void => {
     const { width, height } = from[level]!;
-    u = enlarge(u, w, h, width, height) as Float32Array<ArrayBuffer>;
-    v = enlarge(v, w, h, width, height) as Float32Array<ArrayBuffer>;
+    u = enlargedField(u, w, h, width, height);
+    v = enlargedField(v, w, h, width, height);
     w = width;
     h = height;
   };

@@ -8,7 +8,7 @@ import { bilinear } from './bilinear';
 import { cutsWith, estimatesOf, seriesOf } from './clipSpec';
 import { findCuts, frameSign } from './cuts';
 import { flickersOf, meanFlicker } from './flicker';
-import { flowLevel } from '../kernels/flowHost';
+import { enlargedField, flowLevel } from '../kernels/flowHost';
 import { closes, denseFlow, pyramid } from './flow';
 import { carryRegion, colourOdds } from './follow';
 import { fromKeys } from './keyMaps';
@@ -66,6 +66,20 @@ describe('flow', () => {
     expect(missOf(flow, u, v, 20)).toBeLessThan(0.2);
   });
 
+  test.each([
+    [13, 9, 26, 18],
+    [24, 31, 49, 62],
+    [5, 5, 7, 11],
+  ])('a field of %i x %i at %i x %i: between its values as on a slope, longer as it is wider', (w, h, width, height) => {
+    const slope = Float32Array.from({ length: w * h }, (_, i) => 0.3 * (i % w) - 0.8 * Math.floor(i / w) + 2);
+    const found = enlargedField(slope, w, h, width, height);
+    const within = (v: number, n: number): number => Math.min(n - 1, Math.max(0, v));
+    found.forEach((value, i) => {
+      const x = within((((i % width) + 0.5) * w) / width - 0.5, w);
+      const y = within(((Math.floor(i / width) + 0.5) * h) / height - 0.5, h);
+      expect(value).toBeCloseTo(((0.3 * x - 0.8 * y + 2) * width) / w, 4);
+    });
+  });
   test.each([
     [0, 61, 47],
     [2, 64, 48],

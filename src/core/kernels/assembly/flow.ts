@@ -28,14 +28,52 @@ const FLAT: f32 = 0.01;
   return (rf(data, i) * (1 - fx) + rf(data, i + right) * fx) * (1 - fy) + (rf(data, i + down) * (1 - fx) + rf(data, i + down + right) * fx) * fy;
 }
 
+/** Half the difference of the neighbours along rows, one-sided at the border. */
 function acrossX(data: usize, w: i32, h: i32, out: usize): void {
-  for (let y = 0, i = 0; y < h; y++)
-    for (let x = 0; x < w; x++, i++) wf(out, i, 0.5 * (rf(data, x + 1 < w ? i + 1 : i) - rf(data, x > 0 ? i - 1 : i)));
+  const half = f32x4.splat(0.5);
+  for (let y = 0, i = 0; y < h; y++, i += w) {
+    wf(out, i, 0.5 * (rf(data, w > 1 ? i + 1 : i) - rf(data, i)));
+    let x = 1;
+    for (; x + 4 < w; x += 4) {
+      const p = at(data, i + x);
+      v128.store(at(out, i + x), f32x4.mul(half, f32x4.sub(v128.load(p, 4), v128.load(p - 4))));
+    }
+    for (; x < w; x++) wf(out, i + x, 0.5 * (rf(data, x + 1 < w ? i + x + 1 : i + x) - rf(data, i + x - 1)));
+  }
 }
 
+/** The same along columns. */
 function acrossY(data: usize, w: i32, h: i32, out: usize): void {
-  for (let y = 0, i = 0; y < h; y++)
-    for (let x = 0; x < w; x++, i++) wf(out, i, 0.5 * (rf(data, y + 1 < h ? i + w : i) - rf(data, y > 0 ? i - w : i)));
+  const half = f32x4.splat(0.5);
+  for (let y = 0, i = 0; y < h; y++, i += w) {
+    const below = y + 1 < h ? i + w : i, above = y > 0 ? i - w : i;
+    let x = 0;
+    for (; x + 4 <= w; x += 4) {
+      v128.store(at(out, i + x), f32x4.mul(half, f32x4.sub(v128.load(at(data, below + x)), v128.load(at(data, above + x)))));
+    }
+    for (; x < w; x++) wf(out, i + x, 0.5 * (rf(data, below + x) - rf(data, above + x)));
+  }
+}
+
+/** How little a flow may turn at each pixel: less where it does, by its slopes to the right and down. */
+function smoothness(U: usize, V: usize, w: i32, h: i32, out: usize): void {
+  const epsilon = f32x4.splat(EPSILON2), most = f32x4.splat(SMOOTHNESS);
+  for (let y = 0, i = 0; y < h; y++, i += w) {
+    const down = y + 1 < h ? i + w : i;
+    let x = 0;
+    for (; x + 4 < w; x += 4) {
+      const u0 = v128.load(at(U, i + x)), v0 = v128.load(at(V, i + x));
+      const ux = f32x4.sub(v128.load(at(U, i + x), 4), u0), uy = f32x4.sub(v128.load(at(U, down + x)), u0);
+      const vx = f32x4.sub(v128.load(at(V, i + x), 4), v0), vy = f32x4.sub(v128.load(at(V, down + x)), v0);
+      const slope = f32x4.add(f32x4.add(f32x4.add(f32x4.mul(ux, ux), f32x4.mul(uy, uy)), f32x4.mul(vx, vx)), f32x4.mul(vy, vy));
+      v128.store(at(out, i + x), f32x4.div(most, f32x4.sqrt(f32x4.add(slope, epsilon))));
+    }
+    for (; x < w; x++) {
+      const right = x + 1 < w ? i + x + 1 : i + x, o = i + x;
+      const ux = rf(U, right) - rf(U, o), uy = rf(U, down + x) - rf(U, o), vx = rf(V, right) - rf(V, o), vy = rf(V, down + x) - rf(V, o);
+      wf(out, o, SMOOTHNESS / sqrt<f32>(ux * ux + uy * uy + vx * vx + vy * vy + EPSILON2));
+    }
+  }
 }
 
 let squares: f32 = 0;
@@ -204,12 +242,7 @@ export function refineFlow(first: usize, second: usize, w: i32, h: i32, u: usize
       v128.store(b1 + o, f32x4.neg(f32x4.add(f32x4.mul(c0x, t), f32x4.add(f32x4.mul(cxx, tx), f32x4.mul(cyx, ty)))));
       v128.store(b2 + o, f32x4.neg(f32x4.add(f32x4.mul(c0y, t), f32x4.add(f32x4.mul(cxy, tx), f32x4.mul(cyy, ty)))));
     }
-    for (let y = 0, i = 0; y < h; y++)
-      for (let x = 0; x < w; x++, i++) {
-        const right = x + 1 < w ? i + 1 : i, down = y + 1 < h ? i + w : i;
-        const ux = rf(U, right) - rf(U, i), uy = rf(U, down) - rf(U, i), vx = rf(V, right) - rf(V, i), vy = rf(V, down) - rf(V, i);
-        wf(smooth, i, SMOOTHNESS / sqrt<f32>(ux * ux + uy * uy + vx * vx + vy * vy + EPSILON2));
-      }
+    smoothness(U, V, w, h, smooth);
     for (let sweep = 0; sweep < 2 * SWEEPS; sweep++)
       for (let y = 0; y < h; y++) {
         const first = (y + sweep) & 1;
@@ -293,4 +326,28 @@ function relax(
   const dv1 = f32x4.add(dv, f32x4.mul(omega, f32x4.sub(q, dv)));
   v128.store(pu, v128.bitselect(f32x4.add(u0, du1), U0, lanes));
   v128.store(pv, v128.bitselect(f32x4.add(v0, dv1), V0, lanes));
+}
+
+/** A part of a field at another size, its vectors as much longer as the picture is wider: bilinear, continued beyond the border. `room`: w + 1 floats. */
+export function enlargeField(data: usize, w: i32, h: i32, out: usize, width: i32, height: i32, room: usize): void {
+  const longer = f32x4.splat(<f32>width / <f32>w);
+  const perX = <f32>w / <f32>width, perY = <f32>h / <f32>height;
+  for (let y = 0; y < height; y++) {
+    const v = max<f32>(0, min<f32>(<f32>(h - 1), (<f32>y + 0.5) * perY - 0.5));
+    const j = <i32>v;
+    const a = at(data, j * w), b = at(data, min(h - 1, j + 1) * w), t = f32x4.splat(v - <f32>j);
+    // the last few are done with those before them
+    for (let x = 0; x < w; x += 4) {
+      const o = <usize>min(x, w - 4) << 2;
+      const top = v128.load(a + o);
+      v128.store(room + o, f32x4.mul(longer, f32x4.add(top, f32x4.mul(t, f32x4.sub(v128.load(b + o), top)))));
+    }
+    wf(room, w, rf(room, w - 1));
+    for (let x = 0; x < width; x++) {
+      const u = max<f32>(0, min<f32>(<f32>(w - 1), (<f32>x + 0.5) * perX - 0.5));
+      const i = <i32>u;
+      const left = rf(room, i);
+      wf(out, y * width + x, left + (rf(room, i + 1) - left) * (u - <f32>i));
+    }
+  }
 }

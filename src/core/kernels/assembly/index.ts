@@ -8,7 +8,7 @@ export { addRow, reduceRow, encodePixels } from './light';
 export { viewRows } from './view';
 export { sweepLine } from './shadow';
 export { fetchLine, fetchRow } from './fetch';
-export { flowScratch, refineFlow, searchFlow } from './flow';
+export { enlargeField, flowScratch, refineFlow, searchFlow } from './flow';
 export { gradeRow } from './grade';
 export { fogRow } from './fog';
 export { cloudAlong, patchRow } from './patches';
