@@ -60,11 +60,21 @@ function fitted(map: Plane, truth: Plane): Float32Array {
   return map.data.map((v) => scale * (v - meanX) + meanY);
 }
 
+/** All maps of a clip brought to the truth's levels by one scale and shift: jumps of single frames stay errors. */
+function fittedTogether(maps: readonly Plane[], truth: readonly Truth[]): readonly Float32Array[] {
+  const SPARSE = 7;
+  const some = (planes: readonly Plane[]): Float32Array => Float32Array.from(planes.flatMap((p) => [...p.data.filter((_, i) => i % SPARSE === 0)]));
+  const { scale, meanX, meanY } = fitPair(some(maps), some(truth.map((t) => t.nearness)));
+  return maps.map((map) => map.data.map((v) => scale * (v - meanX) + meanY));
+}
+
 interface Scores {
   readonly flicker: number;
   readonly order: number;
+  /** mean errors: around the deckhand and everywhere, each frame at its best levels; and with one pair of levels for all frames */
   readonly swept: number;
   readonly whole: number;
+  readonly together: number;
 }
 
 function scoresOf(maps: readonly Plane[], truth: readonly Truth[], links: Links): Scores {
@@ -84,7 +94,10 @@ function scoresOf(maps: readonly Plane[], truth: readonly Truth[], links: Links)
     }
   }
   const flicker = meanFlicker(flickersOf(maps, links.before));
-  return { flicker, order, swept: swept / Math.max(1, sweptCount), whole: whole / count };
+  let together = 0;
+  for (const [t, found] of fittedTogether(maps, truth).entries())
+    for (let i = 0; i < found.length; i++) together += Math.abs(found[i]! - truth[t]!.nearness.data[i]!);
+  return { flicker, order, swept: swept / Math.max(1, sweptCount), whole: whole / count, together: together / count };
 }
 
 const meanOfFive = (maps: readonly Plane[]): readonly Plane[] =>
@@ -201,8 +214,8 @@ export async function clipTables(): Promise<Record<string, unknown>> {
   const milli = (v: number): string => (1000 * v).toFixed(1);
   console.log(`\n${`Depth of clips: shot 04, ${COUNT} frames at ${views[0]!.width}×${views[0]!.height} (nearness, thousandths)`}\n`);
   print(
-    ['', 'flicker', 'order', 'where the deckhand passed', 'whole'],
-    Object.entries(scores).map(([name, s]) => [name, milli(s.flicker), s.order.toFixed(3), milli(s.swept), milli(s.whole)]),
+    ['', 'flicker', 'order', 'where the deckhand passed', 'each frame at its levels', 'all at one'],
+    Object.entries(scores).map(([name, s]) => [name, milli(s.flicker), s.order.toFixed(3), milli(s.swept), milli(s.whole), milli(s.together)]),
   );
   const follow = followScores(views, truth, links);
   console.log(`\n${'A region drawn on one frame and carried both ways'}\n`);
