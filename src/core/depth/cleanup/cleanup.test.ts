@@ -156,6 +156,22 @@ describe('edge care', () => {
       expect(edgeDistance(out, picture)!).toBeLessThan(edgeDistance(map, picture)! / 2 + 0.2);
     }
   });
+  test('a bar of 3 px stays whole in a map that was enlarged from half its size, where the picture shows it', () => {
+    const bar = (x: number): boolean => x >= 40 && x < 43;
+    const shown = newPicture(w, h);
+    for (let i = 0; i < w * h; i++) shown.data.set(bar(i % w) ? [0.7, 0.7, 0.6, 1] : [0.1, 0.12, 0.2, 1], i * 4);
+    // means of two px, and between them as on a line
+    const half = Array.from({ length: w / 2 }, (_, k) => [2 * k, 2 * k + 1].reduce((s, x) => s + (bar(x) ? 0.4 : 0.1), 0));
+    const soft = planeOf(w, h, (x) => {
+      const u = Math.min(w / 2 - 1, Math.max(0, (x + 0.5) / 2 - 0.5));
+      const k = Math.min(w / 2 - 2, Math.floor(u));
+      return half[k]! + (half[k + 1]! - half[k]!) * (u - k);
+    });
+    const out = edgeCare.apply({ map: soft, picture: shown, params: defaultsOf(edgeCare.params), pxScale: 1 });
+    const row = out.data.subarray(45 * w, 46 * w);
+    for (const x of [40, 41, 42]) expect(row[x]).toBeGreaterThan(0.6);
+    for (const x of [37, 38, 44, 45]) expect(row[x]).toBeLessThan(0.3);
+  });
   test('a slope without an edge keeps its values whatever the picture shows', () => {
     const slope = planeOf(w, h, (x) => 0.3 + x / 1600);
     expect(rms(run(slope), slope)).toBeLessThan(0.002);

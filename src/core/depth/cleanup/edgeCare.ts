@@ -2,6 +2,7 @@ import { linearToOklab } from '../../raster/colour';
 import { extreme, gaussian, gradient } from '../../raster/filters';
 import { newPlane, type Picture, type Plane } from '../../raster/picture';
 import { pushPull } from '../../raster/pushPull';
+import { clampUnit, smoothstep } from '../../scalar';
 import { percent, pixels } from '../../values/params';
 import { edgeDistance } from '../edges';
 import { defineCleanup } from './definition';
@@ -17,6 +18,11 @@ const BINS = 32;
 const SAME = 4;
 /** Share of the say that has to agree with the median for it to count at all, and wholly: where two sides weigh alike, neither is believed. */
 const AGREED = { least: 0.5, whole: 0.7 };
+/** Neighbours next to a pixel lie within so many px; and the share of them whose colour has to be another for them to be heard, and to be believed. */
+const CLOSE = 2;
+const APART = { least: 0.15, whole: 0.35 };
+/** How much of what the wide view spans those next to a pixel have to span: on a soft edge they have nothing to tell. */
+const SPANNED = { least: 0.5, whole: 0.8 };
 /** What a gradient of the map takes from a pixel's say: at 1/60 of nearness over two px, half. */
 const LEVEL = 60;
 
@@ -62,41 +68,44 @@ function nearEdges({ width, height, data }: Plane, r: number): Uint8Array {
   return out;
 }
 
+/** What the neighbours within a radius of a pixel say, by likeness of colour. */
+interface Say {
+  /** the weighted median of their depths */
+  readonly median: Float32Array;
+  /** how far they agree on it, 0..1; 0 where there is no edge within reach */
+  readonly agreed: Float32Array;
+  /** the share of neighbours whose colour is another: that tells the two sides of an edge apart */
+  readonly apart: Float32Array;
+  /** from the least to the greatest of their depths */
+  readonly span: Float32Array;
+}
+
 /**
- * Moves the map's edges to those of the picture. Every pixel near an edge of the map takes the weighted median of the depths about
- * it, weighted by likeness of colour, by nearness in the picture, and by how level the map is there, so that a soft or wrong edge
- * itself has no say (Ma, He, Wei, Sun & Wu 2013, eq. 1–3). A median is one of the depths that are there: none between them comes in.
+ * The weighted median of the depths about every pixel near an edge of the map, weighted by likeness of colour, by nearness in the picture, and
+ * by how level the map is there, so that a soft or wrong edge itself has no say (Ma, He, Wei, Sun & Wu 2013, eq. 1–3).
  */
-export function snapToPicture(map: Plane, { picture }: { picture: Picture }, radius: number, strength: number): Plane {
-  const { width, height, data } = map;
-  const r = Math.max(1, Math.round(radius));
-  const mask = nearEdges(map, r);
-  const slope = gradient(map);
-  const lab = new Float32Array(3 * data.length);
-  for (let i = 0; i < data.length; i++) {
-    const [l, a, b] = linearToOklab(picture.data[i * 4]!, picture.data[i * 4 + 1]!, picture.data[i * 4 + 2]!);
-    lab[i * 3] = l;
-    lab[i * 3 + 1] = 2 * a;
-    lab[i * 3 + 2] = 2 * b;
-  }
+function saidWithin({ width, height, data }: Plane, lab: Float32Array, level: Float32Array, r: number): Say {
+  const mask = nearEdges({ width, height, data }, r);
   const step = Math.max(1, (2 * r) / REACH);
-  const side = 2 * REACH + 1;
+  const reach = Math.min(REACH, 2 * r);
+  const side = 2 * reach + 1;
   const count = side * side;
   const across = new Int32Array(count);
   const down = new Int32Array(count);
   const near = new Float32Array(count);
   for (let k = 0; k < count; k++) {
-    across[k] = Math.round(((k % side) - REACH) * step);
-    down[k] = Math.round((Math.floor(k / side) - REACH) * step);
+    across[k] = Math.round(((k % side) - reach) * step);
+    down[k] = Math.round((Math.floor(k / side) - reach) * step);
     near[k] = Math.exp(-(across[k]! ** 2 + down[k]! ** 2) / (2 * (1.2 * r) ** 2));
   }
-  const level = slope.data.map((g) => 1 / (1 + (LEVEL * g) ** 2));
   const weights = new Float32Array(BINS);
   const sums = new Float32Array(BINS);
   const values = new Float32Array(count);
   const shares = new Float32Array(count);
-  const out = newPlane(width, height);
-  out.data.set(data);
+  const median = new Float32Array(data.length);
+  const agreed = new Float32Array(data.length);
+  const apart = new Float32Array(data.length);
+  const span = new Float32Array(data.length);
   const like = 64 / (2 * LIKE * LIKE);
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
@@ -108,6 +117,7 @@ export function snapToPicture(map: Plane, { picture }: { picture: Picture }, rad
       let low = Infinity;
       let high = -Infinity;
       let total = 0;
+      let blind = 0;
       for (let k = 0; k < count; k++) {
         const u = x + across[k]!;
         const v = y + down[k]!;
@@ -120,11 +130,13 @@ export function snapToPicture(map: Plane, { picture }: { picture: Picture }, rad
         const da = lab[j * 3 + 1]! - a;
         const db = lab[j * 3 + 2]! - b;
         const unlike = ((dl * dl + da * da + db * db) * like) | 0;
-        const w = unlike >= 512 ? 0 : near[k]! * FALL[unlike]! * level[j]!;
+        const plain = near[k]! * level[j]!;
+        const w = unlike >= 512 ? 0 : plain * FALL[unlike]!;
         const z = data[j]!;
         values[k] = z;
         shares[k] = w;
         total += w;
+        blind += plain;
         if (z < low) low = z;
         if (z > high) high = z;
       }
@@ -142,12 +154,45 @@ export function snapToPicture(map: Plane, { picture }: { picture: Picture }, rad
       let passed = 0;
       let bin = 0;
       while (bin < BINS - 1 && passed + weights[bin]! < total / 2) passed += weights[bin++]!;
-      const median = weights[bin]! > 0 ? sums[bin]! / weights[bin]! : data[i]!;
-      let agreed = 0;
-      for (let k = Math.max(0, bin - SAME); k <= Math.min(BINS - 1, bin + SAME); k++) agreed += weights[k]!;
-      const t = Math.min(1, Math.max(0, (agreed / total - AGREED.least) / (AGREED.whole - AGREED.least)));
-      out.data[i] = data[i]! + strength * t * (median - data[i]!);
+      median[i] = weights[bin]! > 0 ? sums[bin]! / weights[bin]! : data[i]!;
+      let same = 0;
+      for (let k = Math.max(0, bin - SAME); k <= Math.min(BINS - 1, bin + SAME); k++) same += weights[k]!;
+      agreed[i] = clampUnit((same / total - AGREED.least) / (AGREED.whole - AGREED.least));
+      apart[i] = 1 - total / blind;
+      span[i] = high - low;
     }
+  return { median, agreed, apart, span };
+}
+
+/**
+ * Moves the map's edges to those of the picture: every pixel near an edge takes what its neighbours say. A median is one of the depths that are
+ * there: none between them comes in. Those next to it are heard first, where their colours tell two sides apart: a wide view loses what is thin.
+ */
+export function snapToPicture(map: Plane, { picture }: { picture: Picture }, radius: number, strength: number): Plane {
+  const { width, height, data } = map;
+  const r = Math.max(1, Math.round(radius));
+  const lab = new Float32Array(3 * data.length);
+  for (let i = 0; i < data.length; i++) {
+    const [l, a, b] = linearToOklab(picture.data[i * 4]!, picture.data[i * 4 + 1]!, picture.data[i * 4 + 2]!);
+    lab[i * 3] = l;
+    lab[i * 3 + 1] = 2 * a;
+    lab[i * 3 + 2] = 2 * b;
+  }
+  const level = gradient(map).data.map((g) => 1 / (1 + (LEVEL * g) ** 2));
+  const wide = saidWithin(map, lab, level, r);
+  const close = r > 2 * CLOSE ? saidWithin(map, lab, level, CLOSE) : null;
+  const out = newPlane(width, height);
+  for (let i = 0; i < data.length; i++) {
+    const own = data[i]!;
+    const far = own + wide.agreed[i]! * (wide.median[i]! - own);
+    const heard = close
+      ? close.agreed[i]! *
+        smoothstep(APART.least, APART.whole, close.apart[i]!) *
+        smoothstep(SPANNED.least, SPANNED.whole, close.span[i]! / Math.max(1e-6, wide.span[i]!))
+      : 0;
+    const told = far + heard * (close ? close.median[i]! - far : 0);
+    out.data[i] = own + strength * (told - own);
+  }
   return out;
 }
 
