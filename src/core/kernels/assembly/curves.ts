@@ -102,3 +102,10 @@ export function smoothx4(v: v128, from: v128, inverse: v128): v128 {
   const t = f32x4.pmin(f32x4.splat(1), f32x4.pmax(f32x4.splat(0), f32x4.mul(f32x4.sub(v, from), inverse)));
   return f32x4.mul(f32x4.mul(t, t), f32x4.sub(f32x4.splat(3), f32x4.add(t, t)));
 }
+
+/** The ith number of a plan, in all four lanes. */
+// @ts-ignore: decorator
+@inline
+export function number(plan: usize, i: i32): v128 {
+  return v128.load32_splat(plan + (<usize>i << 2));
+}

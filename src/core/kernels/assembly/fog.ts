@@ -1,4 +1,4 @@
-import { expx4 } from './curves';
+import { expx4, number } from './curves';
 
 /** From here on there is nothing but sky, m; and no less of the scene's own light is reckoned with where fog is taken away: as in effects/air/fog.ts. */
 const SKY: f32 = 1e6;
@@ -7,12 +7,6 @@ const LEAST_LEFT: f32 = 0.12;
 const LOW: i32 = 1;
 const TAKES: i32 = 2;
 const UNEVEN: i32 = 4;
-
-// @ts-ignore: decorator
-@inline
-function number(plan: usize, i: i32): v128 {
-  return v128.load32_splat(plan + (<usize>i << 2));
-}
 
 /** Mean density between two heights: effects/air/fog.ts, meanDensity. `inverse`: 1 over the height over which it falls to 37 %. */
 // @ts-ignore: decorator

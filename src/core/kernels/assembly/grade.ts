@@ -1,4 +1,4 @@
-import { cbrtx4, log2x4 } from './curves';
+import { cbrtx4, log2x4, number } from './curves';
 
 /** How many steps the table of tone factors has, from which stop on, and how many to a stop: as in effects/surface/grade.ts. */
 const STEPS: i32 = 2048;
@@ -9,12 +9,6 @@ const BALANCED: i32 = 1;
 const EVEN: i32 = 2;
 const TURNED: i32 = 4;
 const MONO: i32 = 8;
-
-// @ts-ignore: decorator
-@inline
-function number(plan: usize, i: i32): v128 {
-  return v128.load32_splat(plan + (<usize>i << 2));
-}
 
 /** a·x + b·y + c·z, numbers of the plan from `at` on. */
 // @ts-ignore: decorator

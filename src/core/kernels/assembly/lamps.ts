@@ -1,3 +1,5 @@
+import { number } from './curves';
+
 /** Neighbours whose inverse distances differ by more than this share lie on different surfaces: light/depthField.ts. */
 const EDGE: f32 = 0.03;
 /** Of what an enlarged value is taken from: neighbours that lie farther off than this share count little. */
@@ -9,12 +11,6 @@ const ONE: f32 = 1;
 const GROUND: f32 = 0.5;
 const HIDDEN: f32 = 0.4;
 const MOST_ALBEDO: f32 = 0.95;
-
-// @ts-ignore: decorator
-@inline
-function number(plan: usize, i: i32): v128 {
-  return v128.load32_splat(plan + (<usize>i << 2));
-}
 
 // @ts-ignore: decorator
 @inline

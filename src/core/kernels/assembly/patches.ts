@@ -1,4 +1,4 @@
-import { log2x4 } from './curves';
+import { log2x4, number } from './curves';
 
 /** A number 0..1 that belongs to three whole numbers and a seed, four at once: noise.ts, hash3. `x`, `y`, `z` are multiplied already. */
 // @ts-ignore: decorator
@@ -48,12 +48,6 @@ function smoothNoise(x: v128, y: v128, z: v128, seed: i32): v128 {
     v,
   );
   return between(front, back, w);
-}
-
-// @ts-ignore: decorator
-@inline
-function number(plan: usize, i: i32): v128 {
-  return v128.load32_splat(plan + (<usize>i << 2));
 }
 
 /**
