@@ -147,6 +147,9 @@ export interface KernelExports extends WebAssembly.Exports {
   ): void;
   backdropRow(row: number, matte: number, front: number, behind: number, step: number, count: number, spill: number): void;
   scanRow(line: number, count: number, slips: number, gain: number, noise: number, y: number, frame: number, seed: number, out: number): void;
+  momentRow(light: number, codes: number, front: number, back: number, count: number, share: number, cells: number): void;
+  halveCells(fine: number, width: number, height: number, coarse: number): void;
+  addCells(fine: number, width: number, height: number, coarse: number): void;
   viewRows(plan: number): void;
   sweepLine(
     inverse: number,

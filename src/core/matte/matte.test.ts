@@ -2,7 +2,10 @@ import { describe, expect, test } from '@jest/globals';
 import { reachWeight } from '../effects/reach';
 import { newPicture, newPlane, type Picture, type Plane } from '../raster/picture';
 import { gaussian } from '../raster/filters';
+import { seededRandom } from '../random';
 import { findBand } from './band';
+import { gathered } from './statistics';
+import { gatheredTwin } from './statisticsTwin';
 import { matteColours, quickMatte, refinedMatte } from './matte';
 import { mapBlur } from './softMap';
 
@@ -168,4 +171,21 @@ describe('colours of the front', () => {
     all.data.fill(1);
     expect(worst({ width: W * 4, height: H, data: matteColours(picture, all).data }, { width: W * 4, height: H, data: picture.data })).toBe(0);
   });
+});
+
+test.each([
+  [64, 36],
+  [37, 23],
+  [5, 3],
+  [1, 1],
+])('the kernels gather the moments of their twin, %i x %i', (width, height) => {
+  const random = seededRandom(9);
+  const picture = newPicture(width, height);
+  // lamps and what is below black are limited
+  picture.data.forEach((_, i) => (picture.data[i] = 3 * random() ** 3 - 0.1));
+  const codes = Uint8Array.from({ length: width * height }, () => Math.floor(random() * 6));
+  const speakers = { codes, front: Float32Array.of(0, 1, 0, 0.3, 0, 0.02), back: Float32Array.of(1, 0, 0.3, 0, 0.02, 0) };
+  const [found, twin] = [gathered(picture, speakers), gatheredTwin(picture, speakers)];
+  expect([found.width, found.height]).toEqual([twin.width, twin.height]);
+  found.data.forEach((v, i) => expect(v).toBeCloseTo(twin.data[i]!, 5));
 });

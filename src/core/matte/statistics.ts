@@ -1,10 +1,11 @@
+import { kernels } from '../kernels/loader';
 import type { Picture } from '../raster/picture';
 import { clampUnit } from '../scalar';
 
 /** Moments of a side: weight, three means, six products. */
 export const MOMENTS = 10;
 /** Both sides beside each other: front, back. */
-const CELL = 2 * MOMENTS;
+export const CELL = 2 * MOMENTS;
 /** How much less a coarser level of the pyramid says: weights fall with the square of distance. */
 const KAPPA = 0.25;
 
@@ -17,7 +18,7 @@ export interface Speakers {
   readonly back: Float32Array;
 }
 
-interface Level {
+export interface Level {
   readonly width: number;
   readonly height: number;
   /** CELL numbers for each cell */
@@ -43,7 +44,7 @@ export class Statistics {
     pixels: Int32Array,
   ) {
     const { width, height } = picture;
-    this.coarse = gathered(firstLevel(picture, speakers));
+    this.coarse = gathered(picture, speakers);
     this.w1 = (width + 1) >> 1;
     this.h1 = (height + 1) >> 1;
     this.cells = new Int32Array(this.w1 * this.h1).fill(-1);
@@ -112,7 +113,7 @@ export class Statistics {
 }
 
 /** Adds κ times what the next coarser level has around a cell. */
-function addUp(out: Float32Array, o: number, { width, height, data }: Level, cx: number, cy: number): void {
+export function addUp(out: Float32Array, o: number, { width, height, data }: Level, cx: number, cy: number): void {
   const fx = Math.min(width - 1, Math.max(0, (cx + 0.5) / 2 - 0.5));
   const fy = Math.min(height - 1, Math.max(0, (cy + 0.5) / 2 - 0.5));
   const [x0, y0] = [Math.floor(fx), Math.floor(fy)];
@@ -124,22 +125,30 @@ function addUp(out: Float32Array, o: number, { width, height, data }: Level, cx:
   for (let j = 0; j < CELL; j++) out[o + j]! += k0 * data[p + j]! + k1 * data[q + j]! + k2 * data[r + j]! + k3 * data[s + j]!;
 }
 
-/** Moments of blocks of 4x4 pixels. */
-function firstLevel({ width, height, data }: Picture, { codes, front, back }: Speakers): Level {
-  const [w, h] = [(width + 3) >> 2, (height + 3) >> 2];
-  const out = new Float32Array(w * h * CELL);
-  for (let y = 0; y < height; y++)
-    for (let x = 0, o = (y >> 2) * w * CELL; x < width; x += 4, o += CELL) {
-      const i = y * width + x;
-      const end = Math.min(i + 4, (y + 1) * width);
-      add(out, o, 1 / 16, front, codes, data, i, end);
-      add(out, o + MOMENTS, 1 / 16, back, codes, data, i, end);
-    }
-  return { width: w, height: h, data: out };
+/** Moments of blocks of 4x4 pixels with all coarser ones added to them, coarse to fine. By kernels, whose readable twin is gatheredTwin. */
+export function gathered({ width, height, data }: Picture, { codes, front, back }: Speakers): Level {
+  const k = kernels();
+  const mark = k.mark();
+  const sizes = [{ width: (width + 3) >> 2, height: (height + 3) >> 2 }];
+  for (let { width: w, height: h } = sizes[0]!; w > 2 || h > 2; sizes.push({ width: w, height: h })) [w, h] = [(w + 1) >> 1, (h + 1) >> 1];
+  const levels = sizes.map((size) => ({ ...size, at: k.room(size.width * size.height * CELL) }));
+  const [light, row, ahead, behind] = [k.take(width * 16), k.take(width), k.put(front), k.put(back)];
+  const [pixels, told] = [k.floats(light, width * 4), k.bytes(row, width)];
+  const [finest] = levels as [(typeof levels)[number]];
+  for (let y = 0; y < height; y++) {
+    pixels.set(data.subarray(y * width * 4, (y + 1) * width * 4));
+    told.set(codes.subarray(y * width, (y + 1) * width));
+    k.run.momentRow(light, row, ahead, behind, width, 1 / 16, finest.at + (y >> 2) * finest.width * CELL * 4);
+  }
+  for (let n = 1; n < levels.length; n++) k.run.halveCells(levels[n - 1]!.at, levels[n - 1]!.width, levels[n - 1]!.height, levels[n]!.at);
+  for (let n = levels.length - 2; n >= 0; n--) k.run.addCells(levels[n]!.at, levels[n]!.width, levels[n]!.height, levels[n + 1]!.at);
+  const out = k.floats(finest.at, finest.width * finest.height * CELL).slice();
+  k.back(mark);
+  return { width: finest.width, height: finest.height, data: out };
 }
 
 /** Adds the moments of one side of some pixels that follow each other, each of which counts for `share` of a cell. */
-function add(
+export function add(
   out: Float32Array,
   o: number,
   share: number,
@@ -191,25 +200,4 @@ function add(
   out[o + 7]! += gg;
   out[o + 8]! += gb;
   out[o + 9]! += bb;
-}
-
-/** The level with all coarser ones added to it, coarse to fine. */
-function gathered(first: Level): Level {
-  const levels = [first];
-  for (let { width, height, data } = first; width > 2 || height > 2;) {
-    const [w, h] = [(width + 1) >> 1, (height + 1) >> 1];
-    const next = new Float32Array(w * h * CELL);
-    for (let y = 0; y < height; y++)
-      for (let x = 0; x < width; x++) {
-        const [o, s] = [((y >> 1) * w + (x >> 1)) * CELL, (y * width + x) * CELL];
-        for (let j = 0; j < CELL; j++) next[o + j]! += 0.25 * data[s + j]!;
-      }
-    ({ width, height, data } = { width: w, height: h, data: next });
-    levels.push({ width, height, data });
-  }
-  for (let l = levels.length - 2; l >= 0; l--) {
-    const { width, height, data } = levels[l]!;
-    for (let y = 0; y < height; y++) for (let x = 0; x < width; x++) addUp(data, (y * width + x) * CELL, levels[l + 1]!, x, y);
-  }
-  return first;
 }

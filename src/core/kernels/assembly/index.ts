@@ -19,3 +19,4 @@ export { fitRow } from './normals';
 export { addFall, enlargeRow, fallRow, relitRow, tentPlane } from './lamps';
 export { backdropRow, isolateRow } from './cut';
 export { scanRow } from './scan';
+export { addCells, halveCells, momentRow } from './moments';
