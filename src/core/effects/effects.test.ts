@@ -7,7 +7,7 @@ import { clampNumber, defaultsOf } from '../values/params';
 import { hash3 } from '../noise';
 import { seededRandom } from '../random';
 import { applyAlone } from './applyAlone';
-import { beams } from './air/beams';
+import { beams, beamsOf, beamsTwin } from './air/beams';
 import { dust, specksIn, type DustValues } from './air/dust';
 import { fog } from './air/fog';
 import { blocks, stepsOf } from './frame/blocks';
@@ -381,6 +381,24 @@ describe('dust', () => {
     const [s] = specksIn(input(AT_PLATE, moving)).filter((k) => k.x > 20 && k.x < 40 && k.y > 10 && k.y < 38);
     expect(specksIn(later).some((t) => Math.abs(t.x - (s!.x + (80 * 0.24) / s!.z)) < 1e-6 && Math.abs(t.y - s!.y) < 1e-6)).toBe(true);
   });
+});
+
+test.each(['all', 'air'])('the kernel of beams does what its twin does, over %s', async (over) => {
+  const [width, height] = [130, 90];
+  const picture = noisy(width, height);
+  const depth = newPlane(width, height);
+  depth.data.forEach((_, i) => (depth.data[i] = i % 13 === 0 ? Infinity : 1 + (i % 40)));
+  const params = { ...defaultsOf(beams.params), over, behind: 6, x: 30, y: 120, colour: '#ffffff', amount: 150 };
+  const input = { picture, distance: depth, lens, params, run: runAlone() };
+  const plane = beamsOf(input as never);
+  const out = await applyAlone(beams, input);
+  for (let i = 0; i < width * height; i += 7) {
+    const [x, y] = [i % width, Math.floor(i / width)];
+    const light = beamsTwin(plane, ((x + 0.5) * plane.width) / width - 0.5, ((y + 0.5) * plane.height) / height - 0.5);
+    const seen = over === 'air' ? 1 - Math.exp((-1.5 * depth.data[i]!) / 6) : 1;
+    for (const k of [0, 1, 2]) expect(out.data[i * 4 + k]).toBeCloseTo(picture.data[i * 4 + k]! + 1.35 * light * seen * picture.data[i * 4 + 3]!, 4);
+    expect(out.data[i * 4 + 3]).toBe(picture.data[i * 4 + 3]);
+  }
 });
 
 test('beams come from far light and are cut by what stands before it', async () => {

@@ -150,6 +150,20 @@ export interface KernelExports extends WebAssembly.Exports {
   momentRow(light: number, codes: number, front: number, back: number, count: number, share: number, cells: number): void;
   halveCells(fine: number, width: number, height: number, coarse: number): void;
   addCells(fine: number, width: number, height: number, coarse: number): void;
+  beamsRow(
+    row: number,
+    upper: number,
+    lower: number,
+    width: number,
+    t: number,
+    scale: number,
+    count: number,
+    distances: number,
+    dense: number,
+    red: number,
+    green: number,
+    blue: number,
+  ): void;
   viewRows(plan: number): void;
   sweepLine(
     inverse: number,

@@ -20,3 +20,4 @@ export { addFall, enlargeRow, fallRow, relitRow, tentPlane } from './lamps';
 export { backdropRow, isolateRow } from './cut';
 export { scanRow } from './scan';
 export { addCells, halveCells, momentRow } from './moments';
+export { beamsRow } from './beams';
