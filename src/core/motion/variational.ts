@@ -26,7 +26,7 @@ function acrossY(data: Float32Array, w: number, h: number): Float32Array {
 }
 
 /**
- * The readable twin of `refineFlow` in kernels/assembly/flow.ts: betters a flow in place: brightness and gradient constancy and smoothness under robust penalties, linearised once, solved by red-black
+ * The readable twin of `refineFlow` in kernels/assembly/flowRefine.ts: betters a flow in place: brightness and gradient constancy and smoothness under robust penalties, linearised once, solved by red-black
  * over-relaxation (Brox, Bruhn, Papenberg & Weickert 2004); data terms are normalised by their gradients, so that strong edges do not outvote
  * the rest (Zimmer et al. 2009, sec. 3.1). Planes of luma 0..255.
  */

@@ -112,6 +112,7 @@ function apply({ picture, distance, params: p, run, still, cut }: EffectInput<Ba
   // a picture that has not come yet leaves what was there
   if (p.what === 'picture' && !still) return picture;
   const { matte, front } = cut({ from: 0, to: p.beyond, near: 0, far: 0 }, p.refine);
+  const coverage = matte.data;
   const own = p.what === 'picture' && still ? placed(still, picture, p, run.shared) : null;
   const [top, bottom] = [p.colour, p.what === 'ramp' ? p.second : p.colour].map((hex) => parseHex(hex).map(srgbToLinear));
   const cover = p.what === 'nothing' ? 0 : 1;
@@ -125,7 +126,7 @@ function apply({ picture, distance, params: p, run, still, cut }: EffectInput<Ba
     };
     return (y) => {
       const [from, to] = [y * width, (y + 1) * width];
-      covers.set(matte.data.subarray(from, to));
+      covers.set(coverage.subarray(from, to));
       ahead.set(front.data.subarray(from * 4, to * 4));
       if (own) back.set(own.data.subarray(from * 4, to * 4));
       else if (away) for (let x = 0; x < width; x++) put(x * 4, awayShare(distance.data[from + x]! / p.beyond));
@@ -134,7 +135,7 @@ function apply({ picture, distance, params: p, run, still, cut }: EffectInput<Ba
     };
   });
   const stood: Plane = newPlane(width, height, run.shared);
-  for (let i = 0; i < stood.data.length; i++) stood.data[i] = matte.data[i]! >= 0.5 ? distance.data[i]! : p.stands;
+  for (let i = 0; i < stood.data.length; i++) stood.data[i] = coverage[i]! >= 0.5 ? distance.data[i]! : p.stands;
   return { picture: out, distance: stood };
 }
 

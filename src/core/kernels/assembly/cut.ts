@@ -1,6 +1,6 @@
 import { luminancex4 } from './curves';
 
-// What isolate and backdrop do with a cut, row by row, RGBA floats. Their twins stand beside the effects' tests.
+// What isolate and backdrop do with a cut, row by row, RGBA floats. Their twins: isolateTwin and backdropTwin of effects/surface.
 
 // @ts-ignore: decorator
 @inline

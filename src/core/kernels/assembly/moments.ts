@@ -1,4 +1,4 @@
-// All of matte/statistics.ts: ten moments of the front and ten of the back to a cell, 80 bytes.
+// matte/statistics.ts and its twin: ten moments of the front and ten of the back to a cell, 80 bytes.
 const CELL: usize = 80;
 /** How much less a coarser level says. */
 const KAPPA: f32 = 0.25;
