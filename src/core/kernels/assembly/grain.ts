@@ -90,18 +90,32 @@ export function normalNumbers(seed: i32, count: i32, out: usize): void {
   }
 }
 
+/** One pixel of a row's running sum, its window cut off by the border. */
+function boxStep(from: usize, to: usize, w: i32, x: i32, r: i32, sum: f64): f64 {
+  const last = x + r, first = x - r - 1;
+  let s = sum;
+  if (last < w) s += <f64>load<f32>(from + (<usize>last << 2));
+  if (first >= 0) s -= <f64>load<f32>(from + (<usize>first << 2));
+  store<f32>(to + (<usize>x << 2), <f32>(s / <f64>(min(w - 1, last) - max(0, first + 1) + 1)));
+  return s;
+}
+
 /** Box mean of a plane, windows clamped at the border: raster/filters.ts, boxMean, to the last bit. `sums`: as many doubles as columns, and one more. */
 export function boxPlane(plane: usize, w: i32, h: i32, r: i32, rows: usize, sums: usize, out: usize): void {
   for (let y = 0; y < h; y++) {
     const from = plane + (<usize>(y * w) << 2), to = rows + (<usize>(y * w) << 2);
     let s: f64 = 0;
     for (let x = 0; x < min(w, r); x++) s += <f64>load<f32>(from + (<usize>x << 2));
-    for (let x = 0; x < w; x++) {
-      const last = x + r, first = x - r - 1;
-      if (last < w) s += <f64>load<f32>(from + (<usize>last << 2));
-      if (first >= 0) s -= <f64>load<f32>(from + (<usize>first << 2));
-      store<f32>(to + (<usize>x << 2), <f32>(s / <f64>(min(w - 1, last) - max(0, first + 1) + 1)));
+    let x = 0;
+    // the window is cut off on the left, whole, and cut off on the right
+    for (; x < w && (x <= r || x + r >= w); x++) s = boxStep(from, to, w, x, r, s);
+    const whole = <f64>(2 * r + 1);
+    for (; x + r < w; x++) {
+      s += <f64>load<f32>(from + (<usize>(x + r) << 2));
+      s -= <f64>load<f32>(from + (<usize>(x - r - 1) << 2));
+      store<f32>(to + (<usize>x << 2), <f32>(s / whole));
     }
+    for (; x < w; x++) s = boxStep(from, to, w, x, r, s);
   }
   for (let x = 0; x < w; x++) store<f64>(sums + (<usize>x << 3), 0);
   for (let y = 0; y < min(h, r); y++) {
@@ -125,14 +139,25 @@ export function boxPlane(plane: usize, w: i32, h: i32, r: i32, rows: usize, sums
   }
 }
 
-/** Numbers scaled to a mean square of 1, in place. */
+/** Numbers scaled to a mean square of 1, in place. Two at a time: there is room for as many. */
 export function toUnitVariance(plane: usize, count: i32): void {
-  let sum: f64 = 0;
+  let sum = f64x2.splat(0);
   const end = plane + (<usize>count << 2);
-  for (let p = plane; p < end; p += 4) sum += <f64>load<f32>(p) * <f64>load<f32>(p);
-  const mean = sum / <f64>count;
-  const gain: f64 = 1 / Math.sqrt(mean > 0 ? mean : 1);
-  for (let p = plane; p < end; p += 4) store<f32>(p, <f32>(<f64>load<f32>(p) * gain));
+  let p = plane;
+  for (; p + 4 < end; p += 8) {
+    const v = f64x2.promote_low_f32x4(v128.load64_zero(p));
+    sum = f64x2.add(sum, f64x2.mul(v, v));
+  }
+  // what lies beyond the end does not count
+  if (p < end) {
+    const v = f64x2.promote_low_f32x4(v128.load32_zero(p));
+    sum = f64x2.add(sum, f64x2.mul(v, v));
+  }
+  const mean = (f64x2.extract_lane(sum, 0) + f64x2.extract_lane(sum, 1)) / <f64>count;
+  const gain = f64x2.splat(1 / Math.sqrt(mean > 0 ? mean : 1));
+  for (p = plane; p < end; p += 8) {
+    v128.store64_lane(p, f32x4.demote_f64x2_zero(f64x2.mul(gain, f64x2.promote_low_f32x4(v128.load64_zero(p)))), 0);
+  }
 }
 
 /** Steps of the tables of both curves: raster/colour.ts, quickCurves. */
@@ -170,18 +195,29 @@ function grained(light: v128, grain: v128, encode: usize, decode: usize): v128 {
   return v128.bitselect(f64x2.promote_low_f32x4(decodex4(f32x4.demote_f64x2_zero(e))), out, white);
 }
 
-/** Grain added to a row of RGBA floats in its encoded values, in place; one plane of grain for each colour. */
+/** The first of four numbers of each, as doubles. */
+// @ts-ignore: decorator
+@inline
+function both(a: v128, b: v128): v128 {
+  return f64x2.promote_low_f32x4(v128.shuffle<f32>(a, b, 0, 4, 0, 4));
+}
+
+/**
+ * Grain added to a row of RGBA floats in its encoded values, in place; one plane of grain for each colour. Two pixels at a time: there is room
+ * for as many.
+ */
 export function grainRow(row: usize, count: i32, red: usize, green: usize, blue: usize, amount: f64, encode: usize, decode: usize): void {
   const times = f64x2.splat(amount);
-  for (let i = 0; i < count; i++, row += 16) {
+  for (let i = 0; i < count; i += 2, row += 32) {
     const at = <usize>i << 2;
-    const light = v128.load(row);
-    const r = v128.load32_zero(red + at), g = v128.load32_zero(green + at);
-    const ahead = f64x2.mul(times, f64x2.promote_low_f32x4(v128.shuffle<f32>(r, g, 0, 4, 0, 4)));
-    const behind = f64x2.mul(times, f64x2.promote_low_f32x4(v128.load32_zero(blue + at)));
-    const first = f32x4.demote_f64x2_zero(grained(f64x2.promote_low_f32x4(light), ahead, encode, decode));
-    const rest = f64x2.promote_low_f32x4(v128.shuffle<f32>(light, light, 2, 2, 2, 2));
-    const last = f32x4.demote_f64x2_zero(grained(rest, behind, encode, decode));
-    v128.store(row, v128.shuffle<f32>(v128.shuffle<f32>(first, last, 0, 1, 4, 4), light, 0, 1, 2, 7));
+    const first = v128.load(row), second = v128.load(row, 16);
+    const r = v128.load64_zero(red + at), g = v128.load64_zero(green + at), b = v128.load64_zero(blue + at);
+    const r1 = v128.shuffle<f32>(r, r, 1, 1, 1, 1), g1 = v128.shuffle<f32>(g, g, 1, 1, 1, 1);
+    const ahead = f32x4.demote_f64x2_zero(grained(f64x2.promote_low_f32x4(first), f64x2.mul(times, both(r, g)), encode, decode));
+    const next = f32x4.demote_f64x2_zero(grained(f64x2.promote_low_f32x4(second), f64x2.mul(times, both(r1, g1)), encode, decode));
+    const blues = v128.shuffle<f32>(first, second, 2, 6, 2, 6);
+    const last = f32x4.demote_f64x2_zero(grained(f64x2.promote_low_f32x4(blues), f64x2.mul(times, f64x2.promote_low_f32x4(b)), encode, decode));
+    v128.store(row, v128.shuffle<f32>(v128.shuffle<f32>(ahead, last, 0, 1, 4, 4), first, 0, 1, 2, 7));
+    v128.store(row, v128.shuffle<f32>(v128.shuffle<f32>(next, last, 0, 1, 5, 5), second, 0, 1, 2, 7), 16);
   }
 }
