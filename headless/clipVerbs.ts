@@ -10,6 +10,7 @@ import { cutsWith, EVERY, estimatedFrames, estimatesOf, seriesOf, type ClipDepth
 import type { StillFile } from '../src/core/need';
 import type { Plane } from '../src/core/raster/picture';
 import { samplePlaneLinear, stretch } from '../src/core/raster/resample';
+import { clampUnit } from '../src/core/scalar';
 import { cutsOf, steadyClip, type FrameStore } from '../src/engine/clipDepth';
 import { mapAsNearness } from '../src/formats/mapFile';
 import { proposeMap } from '../src/formats/proposal';
@@ -19,6 +20,9 @@ import { mapIn } from '../src/media/halves';
 import { decodeMapPicture, openNodeClip, type NodeClip } from './clips';
 import { readFrames } from './frames';
 import { loadNetwork } from './network';
+
+/** How hard PNGs are packed: a clip has many, and harder saves a few per cent only. */
+const PNG_LEVEL = 3;
 
 /** Maps of a clip's frames for the time of one command. */
 export function memoryStore(): FrameStore {
@@ -170,12 +174,17 @@ async function writeMaps(
   const grey = async (frame: number): Promise<Uint16Array> => {
     const map = await mapOf(frame);
     const { data } = samplePlaneLinear(map, stretch(map, width, height), width, height);
-    return Uint16Array.from(data, (v) => Math.round(65535 * Math.min(1, Math.max(0, v))));
+    const out = new Uint16Array(data.length);
+    for (let i = 0; i < out.length; i++) out[i] = Math.round(65535 * clampUnit(data[i]!));
+    return out;
   };
   if (!/\.webm$/i.test(out)) {
     mkdirSync(out, { recursive: true });
     for (let f = from; f <= to; f++)
-      writeFileSync(join(out, frameName(f, frames - 1, 'png')), encodePng({ width, height, data: await grey(f), channels: 1, depth: 16 }));
+      writeFileSync(
+        join(out, frameName(f, frames - 1, 'png')),
+        encodePng({ width, height, data: await grey(f), channels: 1, depth: 16 }, { zlib: { level: PNG_LEVEL } }),
+      );
     return;
   }
   const input = ['-f', 'rawvideo', '-pix_fmt', 'yuv444p', '-s', `${width}x${height}`, '-r', String(fps), '-i', '-'];
