@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { constantPlane, newPicture, newPlane, type Plane } from '../raster/picture';
 import { seededRandom } from '../random';
+import { Stopped } from '../run';
 import { depthField, enlarged, thinned } from './depthField';
 import { ggx } from './gloss';
 import { harmonicsOf, irradianceAt } from './harmonics';
@@ -103,6 +104,18 @@ describe('normals', () => {
     let sum = 0;
     for (let x = 30; x < 130; x++) sum += degrees(found, 60 * W + x, [-0.35, -0.1, -1]) / 100;
     expect(sum).toBeLessThan(9);
+  });
+  test('normals of a coarse map are broken off where nobody waits any more, and the next ones are whole', () => {
+    const tilted = plane([0.35, 0.1, 1], 2);
+    const coarse = depthField({ ...tilted, data: tilted.data.map((d) => 1 / (Math.round(1 / d / 0.01) * 0.01)) }, F);
+    let looks = 0;
+    const stop = (): void => {
+      if (++looks === 3) throw new Stopped();
+    };
+    expect(() => normalsOf(coarse, stop)).toThrow(Stopped);
+    expect(looks).toBe(3);
+    const [found, twin] = [normalsOf(coarse), fittedTwin(coarse, coarseStep(coarse))];
+    expect(found.reduce((most, n, i) => Math.max(most, Math.abs(n - twin[i]!)), 0)).toBeLessThan(1e-3);
   });
   test('the kernel fits planes as its twin does, over edges, sky and the border too, at a width that fills no vector', () => {
     const step = 0.004;

@@ -41,11 +41,13 @@ function oneSided(field: DepthField): Float32Array {
   return out;
 }
 
+/** A row of plane fits takes a millisecond or two. */
+const ROWS_PER_LOOK = 4;
 /** Half the side of the window of a plane fit, px. */
 export const FIT = 4;
 
 /** Plane fits of 9x9, for maps of coarse steps: half a step is forgiven (weights of Holland & Welsch 1977, Cauchy squared). */
-function fitted({ width: w, height: h, focalPx: f, inverse }: DepthField, step: number): Float32Array {
+function fitted({ width: w, height: h, focalPx: f, inverse }: DepthField, step: number, look: () => void): Float32Array {
   const out = new Float32Array(w * h * 3);
   const k = kernels();
   const mark = k.mark();
@@ -55,11 +57,15 @@ function fitted({ width: w, height: h, focalPx: f, inverse }: DepthField, step: 
   const row = k.room((w + 4) * 3);
   const [padded, normals] = [k.floats(plane, pitch * (h + 2 * FIT)), k.floats(row, w * 3)];
   for (let y = 0; y < h; y++) padded.set(inverse.subarray(y * w, (y + 1) * w), (y + FIT) * pitch + FIT);
-  for (let y = 0; y < h; y++) {
-    k.run.fitRow(plane, pitch, y, w, step, f, (y + 0.5 - h / 2) / f, w / 2, row);
-    out.set(normals, y * w * 3);
+  try {
+    for (let y = 0; y < h; y++) {
+      if (y % ROWS_PER_LOOK === 0) look();
+      k.run.fitRow(plane, pitch, y, w, step, f, (y + 0.5 - h / 2) / f, w / 2, row);
+      out.set(normals, y * w * 3);
+    }
+  } finally {
+    k.back(mark);
   }
-  k.back(mark);
   return out;
 }
 
@@ -122,7 +128,7 @@ export function isRough({ width, height, inverse }: DepthField): boolean {
  * Inverse distances with roughness taken out of surfaces, not over their edges: edge-avoiding à-trous wavelets (Dammertz et al. 2010), row by
  * row and column by column, with the weights of `fitted`.
  */
-function smoothed(field: DepthField): DepthField {
+function smoothed(field: DepthField, look: () => void): DepthField {
   const { width: w, height: h } = field;
   let current = field.inverse;
   for (let spacing = 1; spacing <= Math.max(1, WIDEST * w); spacing *= 2)
@@ -130,6 +136,7 @@ function smoothed(field: DepthField): DepthField {
       [1, w],
       [w, h],
     ] as const) {
+      look();
       const next = new Float32Array(current.length);
       for (let i = 0; i < current.length; i++) {
         const here = current[i]!;
@@ -157,10 +164,10 @@ function smoothed(field: DepthField): DepthField {
 /**
  * Normals, three floats a pixel (x right, y down, z forward; unit length, facing the camera; zero for sky). Clean maps: slopes of inverse
  * distance from the side that goes on best. Coarse maps: plane fits that forgive half a step. Rough maps, such as estimates: slopes of what is
- * left when the roughness is taken out.
+ * left when the roughness is taken out. `look` is called now and then and may throw.
  */
-export function normalsOf(field: DepthField): Float32Array {
+export function normalsOf(field: DepthField, look: () => void = () => undefined): Float32Array {
   const step = coarseStep(field);
-  if (step > 0) return fitted(field, step);
-  return oneSided(isRough(field) ? smoothed(field) : field);
+  if (step > 0) return fitted(field, step, look);
+  return oneSided(isRough(field) ? smoothed(field, look) : field);
 }

@@ -109,7 +109,7 @@ export function relit(
 ): Picture {
   const { width } = picture;
   const normals = inRelief(
-    remember('normals', () => normalsOf(field)),
+    remember('normals', () => normalsOf(field, () => look(0.05))),
     surfaces.relief,
   );
   look(0.1);
