@@ -1,5 +1,7 @@
 import { expect, type Page } from '@playwright/test';
 import sharp from 'sharp';
+import { estimateKey } from '../src/core/estimate/key';
+import { addressOfFile } from '../src/core/need';
 
 /** Opens the page with the demo project in it. */
 export async function openShelf(page: Page): Promise<void> {
@@ -7,9 +9,16 @@ export async function openShelf(page: Page): Promise<void> {
   await expect(page.getByText('02 Quay lamp')).toBeVisible();
 }
 
+/** Something of the site that runs nothing: from there the store can be reached while no page has it open. */
+export const OUTSIDE = '/icons/192.png';
+
 interface ProjectRow {
   document: {
+    id: string;
     shots: {
+      id: string;
+      name: string;
+      plate: Parameters<typeof addressOfFile>[0];
       settings: {
         camera: { moves: unknown[] };
         effects: { kind: string; drives: object }[];
@@ -18,9 +27,9 @@ interface ProjectRow {
   };
 }
 
-/** The stored projects become what `change` makes of them; answers what they were. */
-async function changeProjects(page: Page, change: (rows: ProjectRow[]) => ProjectRow[]): Promise<ProjectRow[]> {
-  const before = await page.evaluate(
+/** The projects that this browser holds. */
+const storedProjects = (page: Page): Promise<ProjectRow[]> =>
+  page.evaluate(
     () =>
       new Promise<ProjectRow[]>((done, failed) => {
         const opening = indexedDB.open('ombrage');
@@ -34,6 +43,10 @@ async function changeProjects(page: Page, change: (rows: ProjectRow[]) => Projec
         };
       }),
   );
+
+/** The stored projects become what `change` makes of them; answers what they were. */
+async function changeProjects(page: Page, change: (rows: ProjectRow[]) => ProjectRow[]): Promise<ProjectRow[]> {
+  const before = await storedProjects(page);
   await page.evaluate(
     (rows) =>
       new Promise<void>((done, failed) => {
@@ -67,11 +80,43 @@ export const standStill = (page: Page): Promise<ProjectRow[]> =>
 /** The projects as they were. */
 export const putBack = (page: Page, rows: ProjectRow[]): Promise<ProjectRow[]> => changeProjects(page, () => rows);
 
-/** Opens a shot of the demo and waits until its full picture is there; `moving`: with its moves and keys. */
+/** Waits until the estimate of a shot is in the store: a page that goes before has to find it anew each time. */
+export async function estimateKept(page: Page, name: string): Promise<void> {
+  const rows = await storedProjects(page);
+  const { plate } = rows.flatMap((row) => row.document.shots).find((shot) => shot.name === name)!;
+  const kept = (): Promise<boolean> =>
+    page.evaluate(
+      (key) =>
+        new Promise<boolean>((done, failed) => {
+          const opening = indexedDB.open('ombrage');
+          opening.onerror = () => failed(new Error('no database'));
+          opening.onsuccess = () => {
+            const asking = opening.result.transaction('maps').objectStore('maps').getKey(key);
+            asking.onsuccess = () => {
+              opening.result.close();
+              done(asking.result !== undefined);
+            };
+          };
+        }),
+      estimateKey(addressOfFile(plate), 'fine'),
+    );
+  await expect.poll(kept).toBe(true);
+}
+
+/**
+ * Opens a shot of the demo and waits until its full picture is there; `moving`: with its moves and keys. By its address where this browser
+ * knows the demo, by the shelf where it does not yet.
+ */
 export async function openShot(page: Page, name = '02 Quay lamp', moving = false): Promise<void> {
-  await openShelf(page);
-  if (!moving) await standStill(page);
-  await page.getByRole('link', { name }).first().click();
+  await page.goto(OUTSIDE);
+  const known = await page.evaluate(async () => (await indexedDB.databases()).some((db) => db.name === 'ombrage'));
+  if (!known) await openShelf(page);
+  const rows = await (moving ? storedProjects(page) : standStill(page));
+  const [address] = rows.flatMap(({ document: { id, shots } }) =>
+    shots.filter((s) => s.name === name).map((s) => `/shot?project=${id}&shot=${s.id}`),
+  );
+  if (!known) await page.getByRole('link', { name }).first().click();
+  else await page.goto(address!);
   await pictureReady(page);
 }
 

@@ -1,13 +1,11 @@
 import { chromium, test as base, type BrowserContext, type Page } from '@playwright/test';
-import { mkdtemp, rm } from 'node:fs/promises';
+import { mkdtemp, rm, statfs } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromiumOptions } from '../scripts/chromium';
-import { openShelf, pictureReady, putBack, standStill } from './helpers';
+import { estimateKept, openShelf, OUTSIDE, pictureReady, putBack, standStill } from './helpers';
 
 const SHOTS = ['01 Chart table', '02 Quay lamp', '03 Figurehead', '05 Dunes'];
-/** Something of the site that runs nothing: from there the store can be reached while no page has it open. */
-const OUTSIDE = '/icons/192.png';
 
 /** Remembers what the browser keeps, on the page from which it will be put back. */
 const remember = (keeper: Page): Promise<void> =>
@@ -61,10 +59,17 @@ const putAllBack = (keeper: Page): Promise<boolean> =>
     return whole;
   });
 
+/** Where the browser keeps what it keeps: in memory where there is room, so that no test waits for a slow disk. */
+async function placeOfBrowser(): Promise<string> {
+  const memory = '/dev/shm';
+  const { bavail, bsize } = await statfs(memory).catch(() => ({ bavail: 0, bsize: 0 }));
+  return bavail * bsize > 4e9 ? memory : tmpdir();
+}
+
 /** A browser that has opened every shot of the demo, without its moves, so that their estimates are kept. */
 async function visit(options: { readonly baseURL?: string | undefined; readonly viewport?: { width: number; height: number } | null | undefined }) {
   const { baseURL, viewport } = options;
-  const folder = await mkdtemp(join(tmpdir(), 'ombrage-e2e-'));
+  const folder = await mkdtemp(join(await placeOfBrowser(), 'ombrage-e2e-'));
   const context = await chromium.launchPersistentContext(folder, {
     ...chromiumOptions,
     ...(baseURL && { baseURL }),
@@ -77,6 +82,7 @@ async function visit(options: { readonly baseURL?: string | undefined; readonly 
     await openShelf(page);
     await page.getByRole('link', { name }).first().click();
     await pictureReady(page);
+    await estimateKept(page, name);
   }
   await putBack(page, before);
   await page.close();

@@ -1,5 +1,5 @@
 // npm test: installs what is missing, then every check and every test; the last line sums them all.
-import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { installChromium, installPackages, root, said, succeeds } from './prepare.mjs';
 
@@ -17,6 +17,14 @@ const step = (name, args) => {
   count(name, succeeds('npm', ['run', '-s', ...args]));
 };
 const report = (file) => (existsSync(join(root, file)) ? JSON.parse(readFileSync(join(root, file), 'utf8')) : null);
+
+/** The outlines of the pages on which tests in the browser failed, as Playwright kept them. */
+function shownAtFailure() {
+  const folder = join(root, 'test-results');
+  return readdirSync(folder, { recursive: true })
+    .filter((name) => name.endsWith('error-context.md'))
+    .map((name) => `${name}\n${readFileSync(join(folder, name), 'utf8').slice(0, 6000)}`);
+}
 
 step('kernels', ['build:kernels']);
 // each of these keeps one core busy
@@ -47,6 +55,8 @@ if (failed === 0 || process.env.ALL) {
   passed += pageReport?.stats.expected ?? 0;
   const bad = (pageReport?.stats.unexpected ?? 0) + (pageReport?.stats.flaky ?? 0);
   failed += bad;
+  // what the page showed when a test failed: a machine that is thrown away keeps no pictures
+  for (const seen of pages ? [] : shownAtFailure()) console.log(`\n${seen}`);
   if (!pages && bad === 0) failed++;
 }
 console.log(`\n${passed} passed, ${failed} failed`);

@@ -176,8 +176,9 @@ export class Engine extends Workers {
     await this.background((worker) => worker.readyEstimate(), true);
   }
 
-  estimate(plate: RasterNeed, quality: Quality, report: (share: number) => void): Job<Plane> {
-    return this.job((worker, id, words) => worker.estimate(plate, quality, id, words, Comlink.proxy(report)) as Promise<Plane>);
+  /** `many`: one of many, so that every worker takes its share, and whoever is in need of one waits for the end of one estimate. */
+  estimate(plate: RasterNeed, quality: Quality, report: (share: number) => void, many = false): Job<Plane> {
+    return this.job((worker, id, words) => worker.estimate(plate, quality, id, words, Comlink.proxy(report)) as Promise<Plane>, !many);
   }
 
   /** The frames of a clip that begin a new scene. */

@@ -40,31 +40,34 @@ export function pyramid(plane: Plane, smallest = 24): readonly Plane[] {
   return levels;
 }
 
+/** A flow at twice its size, and so on up to a size: what it was worked out for, halved once or more, is its own. */
+export function enlargedFlow(flow: Flow, width: number, height: number): Flow {
+  if (flow.width === width && flow.height === height) return flow;
+  const { u, v, width: w, height: h } = enlargedFlow(flow, width >> 1, height >> 1);
+  return { width, height, u: enlargedField(u, w, h, width, height), v: enlargedField(v, w, h, width, height) };
+}
+
 /**
  * Dense optical flow from one picture to another, from coarse to fine: dense inverse search (Kroeger, Timofte, Dai & Van Gool 2016), refined at
- * each level by a variational step (Brox, Bruhn, Papenberg & Weickert 2004). Takes pyramids of luma 0..255 of one size.
+ * each level by a variational step (Brox, Bruhn, Papenberg & Weickert 2004). Takes pyramids of luma 0..255 of one size; the flow comes at the
+ * finest size worked at.
  */
-export function denseFlow(from: readonly Plane[], to: readonly Plane[], { finest, rounds }: FlowMethod = FLOW_METHOD): Flow {
+export function coarseFlow(from: readonly Plane[], to: readonly Plane[], { finest, rounds }: FlowMethod = FLOW_METHOD): Flow {
   const top = from.length - 1;
   const last = Math.min(finest, top);
-  let { width: w, height: h } = from[top]!;
-  let u = new Float32Array(w * h);
-  let v = new Float32Array(w * h);
-  const grow = (level: number): void => {
-    const { width, height } = from[level]!;
-    u = enlargedField(u, w, h, width, height);
-    v = enlargedField(v, w, h, width, height);
-    w = width;
-    h = height;
-  };
+  const { width, height } = from[top]!;
+  let flow: Flow = { width, height, u: new Float32Array(width * height), v: new Float32Array(width * height) };
   for (let level = top; level >= last; level--) {
-    if (level < top) grow(level);
+    flow = enlargedFlow(flow, from[level]!.width, from[level]!.height);
     // coarse levels are cheap
-    flowLevel(from[level]!, to[level]!, u, v, rounds > 0 && level > last ? rounds + 2 : rounds);
+    flowLevel(from[level]!, to[level]!, flow.u, flow.v, rounds > 0 && level > last ? rounds + 2 : rounds);
   }
-  for (let level = last - 1; level >= 0; level--) grow(level);
-  return { width: w, height: h, u, v };
+  return flow;
 }
+
+/** The same at the size of the pictures. */
+export const denseFlow = (from: readonly Plane[], to: readonly Plane[], method?: FlowMethod): Flow =>
+  enlargedFlow(coarseFlow(from, to, method), from[0]!.width, from[0]!.height);
 
 /**
  * 1 where the way there and back closes, 0 where the pixel is hidden in the other picture, leaves it, or the flow is wrong (Sundaram, Brox &

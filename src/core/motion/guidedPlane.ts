@@ -1,4 +1,4 @@
-import { boxMean } from '../raster/filters';
+import { boxMeans } from '../kernels/motionHost';
 import type { Plane } from '../raster/picture';
 
 /** Keeps a mean over pixels of no weight finite. */
@@ -22,8 +22,7 @@ export function guidedPlane(guide: Plane, map: Plane, radius: number, epsilon: n
     wgg[i] = wg[i]! * g[i]!;
     wgp[i] = wg[i]! * p[i]!;
   }
-  const mean = (data: Float32Array): Float32Array => boxMean({ width, height, data }, radius).data;
-  const [total, mg, mp, mgg, mgp] = parts.map(mean) as typeof parts;
+  const [total, mg, mp, mgg, mgp] = boxMeans(parts, width, height, radius) as typeof parts;
   // the sums are no longer needed: slope and base take their place
   for (let i = 0; i < n; i++) {
     const k = 1 / total[i]!;
@@ -33,7 +32,7 @@ export function guidedPlane(guide: Plane, map: Plane, radius: number, epsilon: n
     w[i] = slope;
     wg[i] = meanP - slope * meanG;
   }
-  const [slope, base] = [mean(w), mean(wg)];
+  const [slope, base] = boxMeans([w, wg], width, height, radius) as [Float32Array, Float32Array];
   const data = new Float32Array(n);
   for (let i = 0; i < n; i++) data[i] = slope[i]! * g[i]! + base[i]!;
   return { width, height, data };

@@ -1,9 +1,8 @@
 import { guidedPlane } from './guidedPlane';
-import { boxMean } from '../raster/filters';
-import type { Plane } from '../raster/picture';
+import { addTold, boxMeans } from '../kernels/motionHost';
+import type { Plane, Size } from '../raster/picture';
 import { fitToBefore, jointLevels, levelled } from './align';
-import { chained, type Link, type Links } from './links';
-import { warp } from './flow';
+import { chained, wayOf, type Link, type Links } from './links';
 
 /** Spread of luma within which two views of a point are taken for the same. */
 const LIKE = 14;
@@ -15,13 +14,13 @@ const FILL_RADIUS = 8;
 const FILL_EPSILON = 1e-3;
 
 /** The way from a frame to another some frames off, over those between. */
-function over({ next, before }: Links, from: number, to: number): Link | null {
+function over({ next, before }: Links, from: number, to: number, size: Size): Link | null {
   const step = Math.sign(to - from);
   let way: Link | null = null;
   for (let t = from; t !== to; t += step) {
     const link: Link | null = (step > 0 ? next[t] : before[t]) ?? null;
     if (!link) return null;
-    way = way ? chained(way, link) : link;
+    way = way ? chained(way, link, size) : link;
   }
   return way;
 }
@@ -40,7 +39,7 @@ export function fromKeys(
   const frames = maps.length;
   const keys = maps.flatMap((map, t) => (map ? [t] : []));
   const found = keys.map((t) => maps[t]!);
-  const fits = found.map((map, k) => (k > 0 ? fitToBefore(map, found[k - 1]!, over(links, keys[k]!, keys[k - 1]!)) : null));
+  const fits = found.map((map, k) => (k > 0 ? fitToBefore(map, found[k - 1]!, over(links, keys[k]!, keys[k - 1]!, map)) : null));
   const levels = jointLevels(fits);
   const out = new Array<Plane | null>(frames).fill(null);
   keys.forEach((t, k) => (out[t] = levelled(found[k]!, levels[k]!)));
@@ -55,17 +54,10 @@ function between(t: number, maps: readonly (Plane | null)[], keys: readonly numb
   const sum = new Float32Array(width * height);
   const total = new Float32Array(width * height);
   const add = (key: number | undefined): void => {
-    const way = key === undefined ? null : over(links, t, key);
+    const way = key === undefined ? null : over(links, t, key, lumas[t]!);
     if (!way) return;
-    const nearness = warp(maps[key!]!.data, way.flow);
-    const luma = warp(lumas[key!]!.data, way.flow);
-    const near = 1 / Math.abs(t - key!);
-    for (let i = 0; i < sum.length; i++) {
-      const off = luma[i]! - lumas[t]!.data[i]!;
-      const weight = near * (way.seen[i]! + HIDDEN) * Math.exp(-(off * off) / (2 * LIKE * LIKE)) + 1e-6;
-      sum[i]! += weight * nearness[i]!;
-      total[i]! += weight;
-    }
+    const told = { way: wayOf(way), map: maps[key!]!, there: lumas[key!]!, here: lumas[t]! };
+    addTold({ ...told, near: 1 / Math.abs(t - key!), hidden: HIDDEN, like: LIKE }, sum, total);
   };
   add(keys.filter((k) => k < t).pop());
   add(keys.find((k) => k > t));
@@ -93,9 +85,9 @@ const LEAST_WEIGHT = 1e-4;
 /** Keeps what was filled, in place, within what is known around it: a line of brightness leads far off where something is much brighter than all else. */
 function keepWithin(fill: Plane, { width, height, data }: Plane, known: Float32Array): void {
   const weight = known.map((k) => k + LEAST_WEIGHT);
-  const meanOf = (value: (i: number) => number): Float32Array =>
-    boxMean({ width, height, data: weight.map((w, i) => w * value(i)) }, FILL_RADIUS).data;
-  const [total, first, second] = [meanOf(() => 1), meanOf((i) => data[i]!), meanOf((i) => data[i]! ** 2)];
+  const once = weight.map((w, i) => w * data[i]!);
+  const squared = once.map((v, i) => v * data[i]!);
+  const [total, first, second] = boxMeans([weight, once, squared], width, height, FILL_RADIUS) as [Float32Array, Float32Array, Float32Array];
   for (let i = 0; i < data.length; i++) {
     const mean = first[i]! / total[i]!;
     const most = MOST_OFF * Math.sqrt(Math.max(0, second[i]! / total[i]! - mean * mean));

@@ -1,12 +1,17 @@
-import type { Plane } from '../raster/picture';
-import { bilinear } from './bilinear';
-import { closes, denseFlow, pyramid, type Flow, type FlowMethod } from './flow';
+import { chainedWay, type Way } from '../kernels/motionHost';
+import type { Plane, Size } from '../raster/picture';
+import { closes, coarseFlow, enlargedFlow, pyramid, type Flow, type FlowMethod } from './flow';
 
 /** The way from a frame to another: flow, and 1 where a pixel is seen in both. */
 export interface Link {
   readonly flow: Flow;
   readonly seen: Uint8Array;
+  /** the same flow at the size it was worked out at, where that is kept */
+  readonly kept?: Flow;
 }
+
+/** A link as kernels take it: they enlarge its flow by themselves. */
+export const wayOf = (link: Link): Way => ({ vectors: link.kept ?? link.flow, seen: link.seen });
 
 /** Links of each frame of a scene to the one after and the one before; null where there is none: at the ends, and over a cut. */
 export interface Links {
@@ -19,11 +24,25 @@ export function linkFrames(first: Plane, second: Plane, method?: FlowMethod): { 
   return linkPyramids(pyramid(first), pyramid(second), method);
 }
 
+/** A link whose flow is kept at the size it was worked out at, a quarter of the memory, and enlarged each time it is asked for. */
+class KeptLink implements Link {
+  constructor(
+    readonly kept: Flow,
+    private readonly size: Size,
+    readonly seen: Uint8Array,
+  ) {}
+
+  get flow(): Flow {
+    return enlargedFlow(this.kept, this.size.width, this.size.height);
+  }
+}
+
 /** The same from pyramids, where each frame is used twice. */
 export function linkPyramids(first: readonly Plane[], second: readonly Plane[], method?: FlowMethod): { readonly there: Link; readonly back: Link } {
-  const there = denseFlow(first, second, method);
-  const back = denseFlow(second, first, method);
-  return { there: { flow: there, seen: closes(there, back) }, back: { flow: back, seen: closes(back, there) } };
+  const [size] = first as readonly [Plane];
+  const kept = [coarseFlow(first, second, method), coarseFlow(second, first, method)] as const;
+  const [there, back] = kept.map((flow) => enlargedFlow(flow, size.width, size.height)) as [Flow, Flow];
+  return { there: new KeptLink(kept[0], size, closes(there, back)), back: new KeptLink(kept[1], size, closes(back, there)) };
 }
 
 /** Links of frames given by their luma; `cuts`: frames that begin a scene. `look` hears the share done. */
@@ -49,20 +68,8 @@ export function linksOf(
   return { next, before };
 }
 
-/** One link after another. */
-export function chained(first: Link, second: Link): Link {
-  const { width: w, height: h } = first.flow;
-  const u = new Float32Array(w * h);
-  const v = new Float32Array(w * h);
-  const seen = new Uint8Array(w * h);
-  for (let y = 0; y < h; y++)
-    for (let x = 0; x < w; x++) {
-      const i = y * w + x;
-      const tx = x + first.flow.u[i]!;
-      const ty = y + first.flow.v[i]!;
-      u[i] = first.flow.u[i]! + bilinear(second.flow.u, w, h, tx, ty);
-      v[i] = first.flow.v[i]! + bilinear(second.flow.v, w, h, tx, ty);
-      if (first.seen[i] && tx >= 0 && ty >= 0 && tx <= w - 1 && ty <= h - 1) seen[i] = second.seen[Math.round(ty) * w + Math.round(tx)]!;
-    }
-  return { flow: { width: w, height: h, u, v }, seen };
+/** One link after another, at a size. */
+export function chained(first: Link, second: Link, { width, height }: Size): Link {
+  const { vectors, seen } = chainedWay(wayOf(first), wayOf(second), width, height);
+  return { flow: vectors, seen };
 }

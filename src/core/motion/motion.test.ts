@@ -133,7 +133,7 @@ describe('flow', () => {
 
   test('of two steps is the sum of both', () => {
     const at = (k: number) => planeOf((x, y) => ground(x - 2 * k, y + k));
-    const way = chained(linkFrames(at(0), at(1)).there, linkFrames(at(1), at(2)).there);
+    const way = chained(linkFrames(at(0), at(1)).there, linkFrames(at(1), at(2)).there, at(0));
     expect(missOf(way.flow, 4, -2, 20)).toBeLessThan(0.3);
   });
 });

@@ -1,5 +1,5 @@
 import { boxMean } from '../raster/filters';
-import type { Plane } from '../raster/picture';
+import type { Plane, Size } from '../raster/picture';
 import { fitPair } from './align';
 import { egoMotion, inverseDepth, isTrusted, type EgoMotion, type Vector } from './egoMotion';
 import { guidedPlane } from './guidedPlane';
@@ -33,12 +33,12 @@ export interface ParallaxCue {
 }
 
 /** The way over several frames. */
-function reach({ next, before }: Links, t: number, by: number): Link | null {
+function reach({ next, before }: Links, t: number, by: number, size: Size): Link | null {
   const list = by > 0 ? next : before;
   let link = list[t] ?? null;
   for (let s = t + Math.sign(by); link && s !== t + by; s += Math.sign(by)) {
     const further = list[s];
-    link = further ? chained(link, further) : null;
+    link = further ? chained(link, further, size) : null;
   }
   return link;
 }
@@ -51,7 +51,7 @@ function cueAt(map: Plane, links: Links, t: number, focal: number, near: Map<num
   const moves = new Float32Array(n);
   let used = 0;
   for (const by of REACHES.flatMap((k) => [-k, k])) {
-    const link = reach(links, t, by);
+    const link = reach(links, t, by, map);
     if (!link) continue;
     const known = search ? null : (near.get(by) ?? null);
     let motion: EgoMotion = egoMotion(link, focal, known);

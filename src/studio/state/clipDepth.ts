@@ -120,7 +120,7 @@ async function estimateFrames(spec: ClipDepthSpec, playhead: number, { stopped, 
   let done = 0;
   const hand = async (): Promise<void> => {
     for (let frame = waiting.shift(); frame !== undefined && !stopped(); frame = waiting.shift()) {
-      const plane = await run(engine().estimate({ is: 'raster', ref: spec.of, frame }, source.quality, () => undefined));
+      const plane = await run(engine().estimate({ is: 'raster', ref: spec.of, frame }, source.quality, () => undefined, true));
       if (!plane) return;
       await keepFrame(series, frame, plane);
       report(++done / wanted.length);

@@ -36,6 +36,8 @@ export class Player {
   private job: Job<true> | null = null;
   private timer: ReturnType<typeof setTimeout> | null = null;
   private wanted: { readonly shot: Shot; readonly given: Given; readonly size: Size } | null = null;
+  /** something is worked out that would change every frame */
+  private waits = false;
 
   constructor(
     private readonly playhead: () => number,
@@ -68,9 +70,28 @@ export class Player {
       this.key = key;
     }
     this.wanted = { shot, given, size };
-    if (this.job || this.complete()) return;
+    if (!this.job && !this.complete()) this.begin();
+  }
+
+  /** Whether the whole clip is being worked on: frames made meanwhile would be void when that is done, and hold it up. Whoever waits for them gets them all the same. */
+  wait(waits: boolean): void {
+    if (waits === this.waits) return;
+    this.waits = waits;
+    if (!this.wanted || this.urgent) return;
+    if (!waits) {
+      if (!this.complete()) this.begin();
+      return;
+    }
+    this.job?.cancel();
+    this.job = null;
     if (this.timer) clearTimeout(this.timer);
-    this.timer = setTimeout(() => this.fill(), this.rest);
+    this.timer = null;
+  }
+
+  /** Frames are made once nothing has changed for a while. */
+  private begin(): void {
+    if (this.timer) clearTimeout(this.timer);
+    this.timer = this.waits ? null : setTimeout(() => this.fill(), this.rest);
     this.tell();
   }
 

@@ -166,6 +166,7 @@ export class Session {
         if (now.project !== before.project || now.draft !== before.draft) this.update();
       }),
       useSession.subscribe((now, before) => {
+        player.wait(now.following !== null);
         const shot = shotOf(useDocument.getState());
         if (now.depthStamp === before.depthStamp || !shot) return;
         this.provider.refreshFrames(shot);

@@ -22,3 +22,4 @@ export { backdropRow, isolateRow } from './cut';
 export { scanRow } from './scan';
 export { addCells, halveCells, momentRow } from './moments';
 export { beamsRow } from './beams';
+export { addAlong, carryMean, chainWays, shrinkBytes, weave } from './motion';
