@@ -33,6 +33,9 @@ export function memoryStore(): FrameStore {
       kept.set(`${series}@${frame}`, plane);
       return Promise.resolve();
     },
+    // a command that was broken off begins anew
+    keptProgress: () => Promise.resolve(null),
+    keepProgress: () => Promise.resolve(),
   };
 }
 

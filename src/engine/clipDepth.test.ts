@@ -6,7 +6,7 @@ import type { Plane, Raster } from '../core/raster/picture';
 import { Stopped } from '../core/run';
 import { regionOf } from '../core/depth/layers/shape/follow';
 import { shapesSchema } from '../core/depth/layers/shape/content';
-import { cutsOf, steadyClip, type FrameStore } from './clipDepth';
+import { cutsOf, steadyClip, type FrameStore, type SteadyProgress } from './clipDepth';
 import { followRegion } from './followRegion';
 
 const W = 120;
@@ -34,8 +34,14 @@ const of = { sha256: 'f'.repeat(64), name: 'clip', width: W, height: H, clip: { 
 
 function store(): FrameStore & { readonly kept: Map<string, Plane> } {
   const kept = new Map<string, Plane>();
+  const begun = new Map<string, SteadyProgress>();
   return {
     kept,
+    keptProgress: (series) => Promise.resolve(begun.get(series) ?? null),
+    keepProgress: (series, progress) => {
+      begun.set(series, structuredClone(progress));
+      return Promise.resolve();
+    },
     keptFrame: (series, f) => Promise.resolve(kept.get(`${series}@${f}`) ?? null),
     keepFrame: (series, f, plane) => {
       kept.set(`${series}@${f}`, plane);
@@ -71,13 +77,48 @@ test('a clip is cut into its scenes, carried from its keys, and comes out steady
     expect(Math.abs(map.data[5 * W + 5]! - 0.3)).toBeLessThan(0.08);
   }
   await expect(
-    steadyClip(spec, { clip, mapAt: none }, frames, () => {
+    steadyClip({ ...spec, steady: 40 }, { clip, mapAt: none }, frames, () => {
       throw new Stopped();
     }),
   ).rejects.toThrow(Stopped);
   await expect(steadyClip({ ...spec, every: 4 }, { clip, mapAt: none }, store(), () => undefined)).rejects.toThrow(
     'The depth of frame 0 is missing.',
   );
+});
+
+test('what was broken off goes on after the last whole piece, and comes out as if it had not been', async () => {
+  const spec: ClipDepthSpec = { of, from: 0, to: 29, source: { is: 'estimate', quality: 'draft' }, every: 4, steady: 70, cuts: [20] };
+  const level = seededRandom(5);
+  const estimates = Array.from({ length: 30 }, (): Plane => {
+    const near = 0.3 + 0.1 * level();
+    return { width: W, height: H, data: Float32Array.from({ length: W * H }, (_, i) => near + (i % W) / 500) };
+  });
+  const filled = (): ReturnType<typeof store> => {
+    const frames = store();
+    estimates.forEach((map, t) => frames.kept.set(`${estimatesOf(spec)!}@${t}`, map));
+    return frames;
+  };
+  const whole = filled();
+  const flickers = await steadyClip(spec, { clip: { frame }, mapAt: none }, whole, () => undefined);
+  const broken = filled();
+  const untilSecond = (share: number): void => {
+    if (share > 0.75) throw new Stopped();
+  };
+  await expect(steadyClip(spec, { clip: { frame }, mapAt: none }, broken, untilSecond)).rejects.toThrow(Stopped);
+  const asked: number[] = [];
+  const watched = {
+    frame: (t: number): Promise<Raster> => {
+      asked.push(t);
+      return frame(t);
+    },
+  };
+  expect(await steadyClip(spec, { clip: watched, mapAt: none }, broken, () => undefined)).toEqual(flickers);
+  expect(asked).toEqual([20, 21, 22, 23, 24, 25, 26, 27, 28, 29]);
+  expect(broken.kept).toEqual(whole.kept);
+  // found on other frames it is not the same
+  asked.length = 0;
+  await steadyClip({ ...spec, every: 1 }, { clip: watched, mapAt: none }, broken, () => undefined);
+  expect(asked).toHaveLength(30);
 });
 
 test('a region drawn on one frame is carried to the others', async () => {

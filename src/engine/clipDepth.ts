@@ -14,10 +14,28 @@ import { samplePlaneLinear, stretch } from '../core/raster/resample';
 import { pushPull } from '../core/raster/pushPull';
 import type { ClipReader } from '../media/clip';
 
-/** Where the maps of a clip's frames are read and kept. */
+/** How much depth flickers by frame, as it was estimated and made steady; null where nothing links a frame to the one before. */
+export interface Flickers {
+  readonly before: readonly (number | null)[];
+  readonly after: readonly (number | null)[];
+}
+
+/** How far a clip has been made steady: whole pieces from its range's first frame on, and what the next one begins with. */
+export interface SteadyProgress extends Span {
+  readonly every: number;
+  /** the first frame that is still to be done */
+  readonly next: number;
+  readonly flickers: Flickers;
+  /** levels of the frames done last */
+  readonly levels: readonly (readonly [number, Levels])[];
+}
+
+/** Where the maps of a clip's frames are read and kept, and how far they are steady. */
 export interface FrameStore {
   keptFrame(series: string, frame: number): Promise<Plane | null>;
   keepFrame(series: string, frame: number, plane: Plane): Promise<void>;
+  keptProgress(series: string): Promise<SteadyProgress | null>;
+  keepProgress(series: string, progress: SteadyProgress): Promise<void>;
 }
 
 /** Where the frames of a clip come from, and those of a clip of maps. */
@@ -39,37 +57,35 @@ export async function cutsOf(clip: ClipFootage['clip'], { from, to }: Span, look
   return findCuts(signs).map((t) => t + from);
 }
 
-/** How much depth flickers by frame, as it was estimated and made steady; null where nothing links a frame to the one before. */
-export interface Flickers {
-  readonly before: readonly (number | null)[];
-  readonly after: readonly (number | null)[];
-}
-
 /** A map at another size. */
 const sized = (plane: Plane, width: number, height: number): Plane =>
   plane.width === width && plane.height === height ? plane : samplePlaneLinear(plane, stretch(plane, width, height), width, height);
 
 /**
  * Carries the estimates of a clip to all its frames along flow, and makes them steady; each finished frame is kept. Scenes are done one by one,
- * long ones in pieces. Throws what `look` throws.
+ * long ones in pieces; what was broken off before goes on after the last whole piece. Throws what `look` throws.
  */
 export async function steadyClip(spec: ClipDepthSpec, footage: ClipFootage, store: FrameStore, look: (share: number) => void): Promise<Flickers> {
-  const total = spec.to - spec.from + 1;
-  const before = new Array<number | null>(total).fill(null);
-  const after = new Array<number | null>(total).fill(null);
-  let done = 0;
+  const { from, to } = spec;
+  const total = to - from + 1;
+  const series = seriesOf(spec);
+  const kept = await store.keptProgress(series);
+  const begun = kept?.from === from && kept.to === to && kept.every === spec.every ? kept : null;
+  const before = begun?.flickers.before.slice() ?? new Array<number | null>(total).fill(null);
+  const after = begun?.flickers.after.slice() ?? new Array<number | null>(total).fill(null);
+  // levels of what the next piece of a scene begins with
+  let levels: ReadonlyMap<number, Levels> = new Map(begun?.levels);
   for (const scene of scenesOf(spec, spec.cuts)) {
-    // levels and maps of what the next piece begins with
-    let levels: ReadonlyMap<number, Levels> = new Map();
     for (const piece of piecesOfScene(scene, spec.every)) {
-      const share = (s: number): void => look((done + s * (piece.to - piece.own + 1)) / total);
-      const made = await steadyPiece(spec, piece, levels, footage, store, share);
+      if (piece.to < (begun?.next ?? from)) continue;
+      const share = (s: number): void => look((piece.own - from + s * (piece.to - piece.own + 1)) / total);
+      const made = await steadyPiece(spec, piece, piece.own === scene.from ? new Map() : levels, footage, store, share);
       for (let f = piece.own; f <= piece.to; f++) {
-        before[f - spec.from] = made.before[f - piece.from] ?? null;
-        after[f - spec.from] = made.after[f - piece.from] ?? null;
+        before[f - from] = made.before[f - piece.from] ?? null;
+        after[f - from] = made.after[f - piece.from] ?? null;
       }
       levels = made.levels;
-      done += piece.to - piece.own + 1;
+      await store.keepProgress(series, { from, to, every: spec.every, next: piece.to + 1, flickers: { before, after }, levels: [...levels] });
     }
   }
   return { before, after };

@@ -20,6 +20,12 @@ export interface DepthReport {
   readonly from: number;
 }
 
+/** How far a clip has been made steady, as whoever makes it so says. */
+interface ProgressRow {
+  readonly of: string;
+  readonly progress: unknown;
+}
+
 /** A small copy of a clip, to work with. */
 interface ProxyRow {
   /** `along` and the hash of the clip's file */
@@ -34,11 +40,13 @@ class ClipDatabase extends Dexie {
   frames!: Table<FrameRow, [string, number]>;
   reports!: Table<DepthReport, string>;
   proxies!: Table<ProxyRow, string>;
+  begun!: Table<ProgressRow, string>;
 
   constructor() {
     super('ombrage-clips');
     this.version(1).stores({ frames: '[of+frame], of', reports: 'of' });
     this.version(2).stores({ proxies: 'of' });
+    this.version(3).stores({ begun: 'of' });
   }
 }
 
@@ -64,6 +72,9 @@ export async function keptFrames(of: string): Promise<readonly number[]> {
 export const keepReport = async (report: DepthReport): Promise<void> => void (await clips().reports.put(report));
 export const keptReport = async (of: string): Promise<DepthReport | null> => (await clips().reports.get(of)) ?? null;
 
+export const keepProgress = async (of: string, progress: unknown): Promise<void> => void (await clips().begun.put({ of, progress }));
+export const keptProgress = async <T>(of: string): Promise<T | null> => ((await clips().begun.get(of))?.progress as T | undefined) ?? null;
+
 const proxyName = (sha256: string): string => `along ${sha256}`;
 
 /** Keeps the proxy of a clip. Throws where the disk is full. */
@@ -78,7 +89,8 @@ export async function forgetUnless(used: (of: string) => boolean): Promise<void>
   if (!(await Dexie.exists('ombrage-clips'))) return;
   const frames = (await clips().frames.orderBy('of').uniqueKeys()) as string[];
   const reports = await clips().reports.toCollection().primaryKeys();
-  for (const of of new Set([...frames, ...reports])) if (!used(of)) await forgetFrames(of);
+  const begun = await clips().begun.toCollection().primaryKeys();
+  for (const of of new Set([...frames, ...reports, ...begun])) if (!used(of)) await forgetFrames(of);
   for (const of of await clips().proxies.toCollection().primaryKeys()) if (!used(of)) await clips().proxies.delete(of);
 }
 
@@ -86,4 +98,5 @@ export async function forgetUnless(used: (of: string) => boolean): Promise<void>
 export async function forgetFrames(of: string): Promise<void> {
   await clips().frames.where('of').equals(of).delete();
   await clips().reports.delete(of);
+  await clips().begun.delete(of);
 }
