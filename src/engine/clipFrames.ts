@@ -55,6 +55,13 @@ export function framesChanged(): void {
   proxies.clear();
 }
 
+/** Lets go of frames and maps that were read, and of what decoders keep for those that follow: a decoder of a large clip holds a hundred megabytes. */
+export function restClips(): void {
+  rasters.clear();
+  planes.clear();
+  for (const reader of [...readers.values(), ...proxies.values()]) void reader.then((clip) => clip?.rest?.()).catch(() => undefined);
+}
+
 /** The file of a clip. Throws OmbrageError. */
 export function clipFile(sha256: string): HeldFile {
   const file = files.get(sha256);

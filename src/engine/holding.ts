@@ -11,7 +11,7 @@ import { Stopped, type Run } from '../core/run';
 import type { ChainInputs, Kept, ShotRequest, StageCache } from '../core/shot/stage';
 import { shareParts } from '../core/values/share';
 import { ByteCache } from './byteCache';
-import { clipsAre, framePlane, frameRaster } from './clipFrames';
+import { clipsAre, framePlane, frameRaster, restClips } from './clipFrames';
 import type { HeldKind, HeldKinds } from './holdings';
 import { Idle } from './idle';
 import { Newest } from './newest';
@@ -48,6 +48,7 @@ export function rest(): void {
   if (viewing) return;
   cache.clear();
   releaseViews();
+  restClips();
 }
 
 export const hold = <K extends HeldKind>(kind: K, name: string, value: HeldKinds[K]): void => void held[kind].set(name, value);

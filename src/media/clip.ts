@@ -35,6 +35,8 @@ export interface ClipReader {
   readonly times?: readonly number[];
   /** the file of a frame, where each has one: maps are read from it without loss */
   file?(index: number): Promise<{ readonly bytes: Uint8Array; readonly name: string }>;
+  /** lets go of frames that were decoded for those that follow */
+  rest?(): void;
   close(): void;
 }
 

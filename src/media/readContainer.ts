@@ -43,6 +43,7 @@ export async function openContainer(blob: Blob, name: string): Promise<ClipReade
       facts,
       ...(facts.uneven && { times }),
       frame: (index) => decoder.frame(index),
+      rest: () => decoder.stop(),
       close: () => {
         decoder.stop();
         close();

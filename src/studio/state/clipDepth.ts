@@ -95,6 +95,8 @@ export async function findClipDepth(spec: ClipDepthSpec, playhead: number): Prom
   // cuts first, then estimates, then the rest: in shares of the whole
   const parts = [0.05, 0.05 + 0.95 * (1 - steadyShare)] as const;
   await clipJob('Depth of the clip', async ({ run, report, stopped }) => {
+    // what was made ahead for playing shows depth that is about to change: its memory is needed meanwhile
+    framesAreOthers();
     const known = await keptReport(cutsSeries(spec.of));
     const found = known?.cuts ?? (await run(engine().clipCuts(spec.of, spec, (share) => report(parts[0] * share))));
     if (!found) return;
