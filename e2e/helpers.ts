@@ -1,3 +1,4 @@
+import AxeBuilder from '@axe-core/playwright';
 import { expect, type Page } from '@playwright/test';
 import sharp from 'sharp';
 import { estimateKey } from '../src/core/estimate/key';
@@ -122,6 +123,9 @@ export async function openShot(page: Page, name = '02 Quay lamp', moving = false
 
 export const viewer = (page: Page) => page.getByTestId('viewer');
 
+/** How often something is looked at that changes within moments, ms: as often as a person would see it. */
+export const OFTEN = [50, 50, 100, 100, 200];
+
 /** Waits until so many frames have been drawn. */
 export const frames = (page: Page, count = 2): Promise<void> =>
   page.evaluate(
@@ -135,17 +139,36 @@ export const frames = (page: Page, count = 2): Promise<void> =>
 
 /** Waits until nothing moves or fades any more. */
 export const still = (page: Page): Promise<void> =>
-  expect.poll(() => page.evaluate(() => document.getAnimations().filter((a) => a.playState === 'running').length)).toBe(0);
+  expect.poll(() => page.evaluate(() => document.getAnimations().filter((a) => a.playState === 'running').length), { intervals: OFTEN }).toBe(0);
+
+/** What keeps people out of the page, or of some parts of it: the rule, and where it is broken. No frames lie in our pages, so none are looked for: twice as fast. */
+export async function barriers(page: Page, ...parts: readonly string[]): Promise<readonly string[]> {
+  const look = parts.reduce((axe, part) => axe.include(part), new AxeBuilder({ page }).setLegacyMode(true));
+  const { violations } = await look.analyze();
+  return violations.map(({ id, nodes }) => `${id}: ${nodes.map((n) => n.target).join(' ')}`);
+}
 
 /** Waits until the last change is in the store. */
 export const saved = (page: Page): Promise<void> => expect(page.getByTestId('save-state')).toContainText(/^saved/);
 
-/** Waits until the picture shows what was asked for last. */
-export async function pictureReady(page: Page): Promise<void> {
-  await expect(viewer(page)).toHaveAttribute('data-preview', /^full/);
-  await expect(viewer(page)).toHaveAttribute('aria-busy', 'false');
-  await expect(page.getByRole('progressbar')).toHaveCount(0, { timeout: 60_000 });
-}
+/** Waits until the picture shows what was asked for last. The page itself looks, at every frame: asking it from outside takes longer than most pictures. */
+export const pictureReady = (page: Page): Promise<void> =>
+  page.evaluate(
+    () =>
+      new Promise<void>((done, failed) => {
+        const end = performance.now() + 60_000;
+        const look = (): void => {
+          const picture = document.querySelector('[data-testid="viewer"]');
+          const stage = picture?.getAttribute('data-preview') ?? 'nothing';
+          const busy = picture?.getAttribute('aria-busy') ?? 'unknown';
+          const bars = [...document.querySelectorAll('[role="progressbar"]')].filter((bar) => bar.checkVisibility()).length;
+          if (stage.startsWith('full') && busy === 'false' && bars === 0) done();
+          else if (performance.now() > end) failed(new Error(`after 60 s the viewer shows ${stage}, busy: ${busy}, ${bars} at work`));
+          else requestAnimationFrame(look);
+        };
+        look();
+      }),
+  );
 
 interface Figures {
   readonly mean: number;
@@ -154,36 +177,40 @@ interface Figures {
 }
 
 /** Mean and spread of the picture area's 8-bit values, read back from the canvas once it has come to rest. */
-export async function canvasFigures(page: Page, region = { x: 0.1, y: 0.1, w: 0.8, h: 0.8 }): Promise<Figures> {
-  let last = await readCanvas(page, region);
-  for (let k = 0; k < 20; k++) {
-    const now = await readCanvas(page, region);
-    if (now.hash === last.hash) return now;
-    last = now;
-  }
-  return last;
-}
-
-async function readCanvas(page: Page, region: { x: number; y: number; w: number; h: number }): Promise<Figures> {
-  await expect(viewer(page)).toHaveAttribute('aria-busy', 'false', { timeout: 60_000 });
-  await frames(page);
-  return page.evaluate((r) => {
-    const canvas = document.querySelector<HTMLCanvasElement>('[data-testid="viewer"] canvas')!;
-    const w = Math.floor(canvas.width * r.w);
-    const h = Math.floor(canvas.height * r.h);
-    const { data } = canvas.getContext('2d')!.getImageData(Math.floor(canvas.width * r.x), Math.floor(canvas.height * r.y), w, h);
-    let mean = 0;
-    let detail = 0;
-    let hash = 7;
-    for (let i = 0; i < data.length; i += 4) {
-      mean += data[i + 1]!;
-      if (i % (4 * w) > 0) detail += Math.abs(data[i + 1]! - data[i - 3]!);
-      hash = (Math.imul(hash, 31) + data[i]! + 3 * data[i + 2]!) | 0;
+export const canvasFigures = (page: Page, region = { x: 0.1, y: 0.1, w: 0.8, h: 0.8 }): Promise<Figures> =>
+  page.evaluate(async (r) => {
+    const frame = (): Promise<number> => new Promise((done) => void requestAnimationFrame(done));
+    const read = async (): Promise<Figures> => {
+      const end = performance.now() + 60_000;
+      while (document.querySelector('[data-testid="viewer"]')?.getAttribute('aria-busy') !== 'false') {
+        if (performance.now() > end) throw new Error('after 60 s the viewer is still busy');
+        await frame();
+      }
+      await frame();
+      await frame();
+      const canvas = document.querySelector<HTMLCanvasElement>('[data-testid="viewer"] canvas')!;
+      const w = Math.floor(canvas.width * r.w);
+      const h = Math.floor(canvas.height * r.h);
+      const { data } = canvas.getContext('2d')!.getImageData(Math.floor(canvas.width * r.x), Math.floor(canvas.height * r.y), w, h);
+      let mean = 0;
+      let detail = 0;
+      let hash = 7;
+      for (let i = 0; i < data.length; i += 4) {
+        mean += data[i + 1]!;
+        if (i % (4 * w) > 0) detail += Math.abs(data[i + 1]! - data[i - 3]!);
+        hash = (Math.imul(hash, 31) + data[i]! + 3 * data[i + 2]!) | 0;
+      }
+      const n = data.length / 4;
+      return { mean: mean / n, detail: detail / n, hash: String(hash) };
+    };
+    let last = await read();
+    for (let k = 0; k < 20; k++) {
+      const now = await read();
+      if (now.hash === last.hash) return now;
+      last = now;
     }
-    const n = data.length / 4;
-    return { mean: mean / n, detail: detail / n, hash: String(hash) };
+    return last;
   }, region);
-}
 
 export const chapter = (page: Page, name: string) => page.getByRole('navigation', { name: 'Chapters' }).getByRole('button', { name });
 

@@ -1,7 +1,7 @@
 import { expect, test as fresh } from '@playwright/test';
 import { test } from './prepared';
 import sharp from 'sharp';
-import { canvasFigures, chapter, field, makePicture, openShelf, openShot, pictureReady, typeValue, viewer } from './helpers';
+import { canvasFigures, chapter, field, makePicture, openShelf, openShot, pictureReady, typeValue, viewer, OFTEN } from './helpers';
 
 test('a picture dropped in the workspace becomes another shot of the same project', async ({ page }) => {
   await openShot(page);
@@ -111,7 +111,7 @@ test('every setting of the lens acts: blades, highlights, limits, strength', asy
     ['Before, at most', '0'],
   ] as const) {
     await typeValue(page, label, value);
-    await expect.poll(async () => (await canvasFigures(page)).hash, { message: label }).not.toBe(last);
+    await expect.poll(async () => (await canvasFigures(page)).hash, { message: label, intervals: OFTEN }).not.toBe(last);
     last = (await canvasFigures(page)).hash;
   }
   await page.getByRole('button', { name: 'Delete Lens blur' }).click();
