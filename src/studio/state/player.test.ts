@@ -1,0 +1,81 @@
+import { beforeEach, expect, jest, test } from '@jest/globals';
+import { newShot } from '../../core/document/defaults';
+import type { Shot } from '../../core/document/schema';
+import { settled, until } from '../../testing/until';
+
+/** The engine as the player sees it: one run of frames at a time, whose next frame is made when the test says so. */
+interface FramesRun {
+  make(): number | null;
+  readonly urgent: boolean;
+  stopped: boolean;
+}
+const runs: FramesRun[] = [];
+const fakeEngine = {
+  frames: (wanted: () => { frame: number } | null, onFrame: (frame: number, bitmap: ImageBitmap) => void, urgent: boolean) => {
+    const run: FramesRun = {
+      urgent,
+      stopped: false,
+      make: () => {
+        const next = run.stopped ? null : wanted();
+        if (next) onFrame(next.frame, { close: () => undefined } as ImageBitmap);
+        return next?.frame ?? null;
+      },
+    };
+    runs.push(run);
+    return { done: new Promise<null>(() => undefined), cancel: () => void (run.stopped = true) };
+  },
+};
+jest.unstable_mockModule('../../engine/engine', () => ({ engine: () => fakeEngine }));
+const { Player } = await import('./player');
+
+const plate = { sha256: 'c'.repeat(64), name: 'walk.mp4', width: 320, height: 180, bits: 8, hfovFromFile: null, clip: { frames: 6, fps: 24 } };
+const size = { width: 32, height: 18 };
+const clipShot = (): Shot => {
+  const shot = newShot(plate);
+  shot.settings.time = { ...shot.settings.time, length: 6, fps: 24 };
+  return shot;
+};
+
+beforeEach(() => {
+  runs.length = 0;
+});
+
+test('frames are made ahead once nothing has changed for a while', async () => {
+  const player = new Player(() => 2, 0);
+  player.update(clipShot(), {}, size);
+  await until(() => runs.length === 1);
+  expect([0, 1, 2].map(() => runs[0]!.make())).toEqual([2, 3, 4]);
+  expect(player.store.getState()).toMatchObject({ ready: 3, of: 6 });
+});
+
+test('none are made while the whole clip is worked on, and they go on after it', async () => {
+  const player = new Player(() => 0, 0);
+  player.wait(true);
+  player.update(clipShot(), {}, size);
+  await settled();
+  expect(runs).toHaveLength(0);
+  player.wait(false);
+  await until(() => runs.length === 1);
+  runs[0]!.make();
+  // what is being made is broken off, what is finished stays
+  player.wait(true);
+  expect(runs[0]!.stopped).toBe(true);
+  expect(player.has(0)).toBe(true);
+  player.wait(false);
+  await until(() => runs.length === 2);
+  expect(runs[1]!.make()).toBe(1);
+});
+
+test('whoever waits for frames gets them meanwhile', async () => {
+  const player = new Player(() => 0, 0);
+  player.wait(true);
+  player.update(clipShot(), {}, size);
+  player.hurry();
+  expect(runs.map((run) => run.urgent)).toEqual([true]);
+  // work that begins does not take them away
+  player.wait(false);
+  player.wait(true);
+  expect(runs[0]!.stopped).toBe(false);
+  await settled();
+  expect(runs).toHaveLength(1);
+});
