@@ -151,8 +151,8 @@ export async function barriers(page: Page, ...parts: readonly string[]): Promise
 /** Waits until the last change is in the store. */
 export const saved = (page: Page): Promise<void> => expect(page.getByTestId('save-state')).toContainText(/^saved/);
 
-/** Waits until the picture shows what was asked for last. The page itself looks, at every frame: asking it from outside takes longer than most pictures. */
-export const pictureReady = (page: Page): Promise<void> =>
+/** Waits in the page, frame by frame, until the picture shows what was asked for last. */
+const pictureShown = (page: Page): Promise<void> =>
   page.evaluate(
     () =>
       new Promise<void>((done, failed) => {
@@ -169,6 +169,21 @@ export const pictureReady = (page: Page): Promise<void> =>
         look();
       }),
   );
+
+/**
+ * Waits until the picture shows what was asked for last. The page itself looks: asking it from outside takes longer than most pictures. Where
+ * the page is another one meanwhile (without network a link loads the page anew), that one is looked at.
+ */
+export async function pictureReady(page: Page): Promise<void> {
+  for (let pages = 1; ; pages++)
+    try {
+      await pictureShown(page);
+      return;
+    } catch (error) {
+      if (pages > 3 || !/Execution context was destroyed/.test(String(error))) throw error;
+      await page.waitForLoadState();
+    }
+}
 
 interface Figures {
   readonly mean: number;

@@ -9,11 +9,14 @@ import { depthBitmap, pictureBitmap } from './paint';
 /** A still with something of everything in it: a slope, steps, a few lights. */
 function standInPlate({ width, height }: Size): Raster {
   const data = new Uint8Array(width * height * 4);
-  for (let i = 0; i < width * height; i++) {
-    const [x, y] = [i % width, Math.floor(i / width)];
-    const light = i % 911 === 0 ? 255 : (x >> 4) % 2 ? 60 + ((x + y) & 63) : 180;
-    data.set([light, light >> 1, 200 - light / 2, 255], i * 4);
-  }
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0; x < width; x++, i++) {
+      const light = i % 911 === 0 ? 255 : (x >> 4) % 2 ? 60 + ((x + y) & 63) : 180;
+      data[4 * i] = light;
+      data[4 * i + 1] = light >> 1;
+      data[4 * i + 2] = 200 - (light >> 1);
+      data[4 * i + 3] = 255;
+    }
   return { width, height, channels: 4, data };
 }
 
