@@ -105,19 +105,26 @@ export async function estimateKept(page: Page, name: string): Promise<void> {
 }
 
 /**
- * Opens a shot of the demo and waits until its full picture is there; `moving`: with its moves and keys. By its address where this browser
- * knows the demo, by the shelf where it does not yet.
+ * Opens a shot of the demo and waits until its full picture is there; `moving`: with its moves and keys. By its address in a browser that was
+ * there before (a page of it stands outside the application), by the shelf in a fresh one.
  */
 export async function openShot(page: Page, name = '02 Quay lamp', moving = false): Promise<void> {
-  await page.goto(OUTSIDE);
-  const known = await page.evaluate(async () => (await indexedDB.databases()).some((db) => db.name === 'ombrage'));
-  if (!known) await openShelf(page);
-  const rows = await (moving ? storedProjects(page) : standStill(page));
-  const [address] = rows.flatMap(({ document: { id, shots } }) =>
-    shots.filter((s) => s.name === name).map((s) => `/shot?project=${id}&shot=${s.id}`),
-  );
-  if (!known) await page.getByRole('link', { name }).first().click();
-  else await page.goto(address!);
+  const keeper = page
+    .context()
+    .pages()
+    .find((other) => other !== page && other.url().endsWith(OUTSIDE));
+  if (!keeper) {
+    await openShelf(page);
+    if (!moving) await standStill(page);
+    await page.getByRole('link', { name }).first().click();
+  } else {
+    // nothing has the store open while it is changed
+    await page.goto('about:blank');
+    const rows = await (moving ? storedProjects(keeper) : standStill(keeper));
+    const shots = rows.flatMap(({ document }) => document.shots.map((shot) => ({ ...shot, project: document.id })));
+    const { id, project } = shots.find((shot) => shot.name === name)!;
+    await page.goto(`/shot?project=${project}&shot=${id}`);
+  }
   await pictureReady(page);
 }
 
