@@ -74,18 +74,19 @@ export async function steadyClip(spec: ClipDepthSpec, footage: ClipFootage, stor
   const before = begun?.flickers.before.slice() ?? new Array<number | null>(total).fill(null);
   const after = begun?.flickers.after.slice() ?? new Array<number | null>(total).fill(null);
   // levels of what the next piece of a scene begins with
-  let levels: ReadonlyMap<number, Levels> = new Map(begun?.levels);
+  let known: ReadonlyMap<number, Levels> = new Map(begun?.levels);
   for (const scene of scenesOf(spec, spec.cuts)) {
     for (const piece of piecesOfScene(scene, spec.every)) {
       if (piece.to < (begun?.next ?? from)) continue;
       const share = (s: number): void => look((piece.own - from + s * (piece.to - piece.own + 1)) / total);
-      const made = await steadyPiece(spec, piece, piece.own === scene.from ? new Map() : levels, footage, store, share);
+      const fresh = piece.own === scene.from;
+      const made = await steadyPiece(spec, piece, fresh ? new Map() : known, footage, store, share);
       for (let f = piece.own; f <= piece.to; f++) {
         before[f - from] = made.before[f - piece.from] ?? null;
         after[f - from] = made.after[f - piece.from] ?? null;
       }
-      levels = made.levels;
-      await store.keepProgress(series, { from, to, every: spec.every, next: piece.to + 1, flickers: { before, after }, levels: [...levels] });
+      known = made.levels;
+      await store.keepProgress(series, { from, to, every: spec.every, next: piece.to + 1, flickers: { before, after }, levels: [...known] });
     }
   }
   return { before, after };

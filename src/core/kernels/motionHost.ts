@@ -42,10 +42,10 @@ const putRoomy = (k: Kernels, values: Float32Array): number => {
 };
 
 /** Vectors at their full size. */
-function putField(k: Kernels, { width: w, height: h, u, v }: Field, width: number, height: number): readonly [number, number] {
-  if (w === width && h === height) return [k.put(u), k.put(v)];
+function putField(k: Kernels, field: Field, width: number, height: number): readonly [number, number] {
+  if (field.width === width && field.height === height) return [k.put(field.u), k.put(field.v)];
   const [fromWidth, fromHeight] = [width >> 1, height >> 1];
-  const [from, also] = putField(k, { width: w, height: h, u, v }, fromWidth, fromHeight);
+  const [from, also] = putField(k, field, fromWidth, fromHeight);
   const grown = [from, also].map((at) => {
     const [out, room] = [k.take(width * height * 4), k.room(fromWidth + 1)];
     k.run.enlargeField(at, fromWidth, fromHeight, out, width, height, room);
