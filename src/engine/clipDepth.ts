@@ -12,7 +12,7 @@ import { motionView, MOTION_SIDE } from '../core/motion/view';
 import type { Plane } from '../core/raster/picture';
 import { samplePlaneLinear, stretch } from '../core/raster/resample';
 import { pushPull } from '../core/raster/pushPull';
-import type { ClipReader } from '../media/clip';
+import { glanceAt, type ClipReader } from '../media/clip';
 
 /** How much depth flickers by frame, as it was estimated and made steady; null where nothing links a frame to the one before. */
 export interface Flickers {
@@ -40,7 +40,7 @@ export interface FrameStore {
 
 /** Where the frames of a clip come from, and those of a clip of maps. */
 export interface ClipFootage {
-  readonly clip: Pick<ClipReader, 'frame'>;
+  readonly clip: Pick<ClipReader, 'frame' | 'glance'>;
   mapAt(need: MapNeed): Promise<Plane>;
 }
 
@@ -52,7 +52,7 @@ export async function cutsOf(clip: ClipFootage['clip'], { from, to }: Span, look
   const signs: FrameSign[] = [];
   for (let f = from; f <= to; f++) {
     look((f - from) / (to - from + 1));
-    signs.push(frameSign(motionView(await clip.frame(f), CUT_SIDE)));
+    signs.push(await glanceAt(clip, f, (raster) => frameSign(motionView(raster, CUT_SIDE))));
   }
   return findCuts(signs).map((t) => t + from);
 }
@@ -119,7 +119,7 @@ async function steadyPiece(
     if (keys.has(f) && !map) throw new OmbrageError('depth-missing', `The depth of frame ${f} is missing.`, 'Find depth for the clip again.');
     // a careful estimate is sharper than what motion is looked at by default; the first frame has a map
     if (map && f === piece.from) side = Math.max(side, map.width, map.height);
-    const { luma } = motionView(await footage.clip.frame(f), side);
+    const { luma } = await glanceAt(footage.clip, f, (raster) => motionView(raster, side));
     lumas.push(luma);
     found.push(map && sized(map, luma.width, luma.height));
   }

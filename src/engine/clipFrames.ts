@@ -21,9 +21,17 @@ import { decodeFile, decodeRaster } from './decode';
 import { bringing, FrameMissing } from './frameMissing';
 import { openClip } from './openClip';
 
-/** Decoded frames that a worker keeps, bytes, and maps of frames, by number. */
-const RASTER_BYTES = 72e6;
-const PLANES = 48;
+/** Decoded frames that a worker keeps, bytes, and maps of frames, by number; the viewer's keeps those around the playhead, any other one works frame after frame. */
+const VIEWER_RASTERS = 36e6;
+const VIEWER_PLANES = 24;
+const RASTERS = 24e6;
+const PLANES = 12;
+/** A frame of a plate and one of its backdrop are needed together, whatever their size. */
+const LEAST_RASTERS = 2;
+let bounds = { rasters: RASTERS, planes: PLANES };
+
+/** This worker makes the picture that is looked at. */
+export const viewClipsFromHere = (): void => void (bounds = { rasters: VIEWER_RASTERS, planes: VIEWER_PLANES });
 
 const rasters = new Map<string, Raster>();
 const planes = new Map<string, { readonly key: string; readonly plane: Plane } | null>();
@@ -35,8 +43,12 @@ export const clipsAre = (held: ReadonlyMap<string, HeldFile>): void => void (fil
 
 /** The pixels of a clip's frame. Throws FrameMissing. */
 export function frameRaster(need: RasterNeed): Raster {
-  const found = rasters.get(needKey(need));
+  const key = needKey(need);
+  const found = rasters.get(key);
   if (!found) throw new FrameMissing(need);
+  // the last used goes last
+  rasters.delete(key);
+  rasters.set(key, found);
   return need.opaque ? { ...found, opaque: true } : found;
 }
 
@@ -142,7 +154,7 @@ function keepRaster(key: string, raster: Raster): void {
   let bytes = 0;
   for (const kept of rasters.values()) bytes += kept.data.byteLength;
   for (const [oldest, kept] of rasters) {
-    if (bytes <= RASTER_BYTES || oldest === key) return;
+    if (bytes <= bounds.rasters || rasters.size <= LEAST_RASTERS) return;
     rasters.delete(oldest);
     bytes -= kept.data.byteLength;
   }
@@ -151,7 +163,7 @@ function keepRaster(key: string, raster: Raster): void {
 function keepPlane(key: string, plane: { readonly key: string; readonly plane: Plane } | null): void {
   planes.set(key, plane);
   for (const oldest of planes.keys()) {
-    if (planes.size <= PLANES) return;
+    if (planes.size <= bounds.planes) return;
     planes.delete(oldest);
   }
 }

@@ -15,12 +15,14 @@ import { inputsFor, known, plateAt } from './holding';
 import { Newest } from './newest';
 import { encodeCanvas } from './outputs';
 import type { Given, Report } from './protocol';
+import { sweepAtTimes } from './sweep';
 
 /** Reports the share done; throws Stopped where the work is not wanted any more. */
 const lookFor =
   (id: number, words: Int32Array, report: (share: number) => void) =>
   (share: number): void => {
     report(share);
+    sweepAtTimes();
     if (!new Newest(words).is(id)) throw new Stopped();
   };
 

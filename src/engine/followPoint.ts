@@ -1,13 +1,14 @@
 import { trackPoint, type Point } from '../core/motion/track';
-import { motionView, type MotionView } from '../core/motion/view';
+import { motionView } from '../core/motion/view';
 import { pictureNeed } from '../core/need';
 import { quantile } from '../core/raster/filters';
 import { applyAffine, fitLongSide, invertAffine } from '../core/raster/resample';
 import { distanceMap } from '../core/shot/depthChain';
 import { resolved } from '../core/shot/chain';
 import { affineOf, type ChainInputs, type ShotRequest } from '../core/shot/stage';
-import type { ClipReader } from '../media/clip';
+import { glanceAt, type ClipReader } from '../media/clip';
 import { withFrames } from './clipFrames';
+import { countTo, viewsAlong } from './viewsAlong';
 
 /** Where a followed point is at a frame, shares of the plate, and how far what is there, metres. */
 export interface FollowedPoint extends Point {
@@ -32,7 +33,7 @@ export async function followPoint(
   look: (share: number) => void,
 ): Promise<readonly FollowedPoint[]> {
   const at = (frame: number): ShotRequest => ({ ...shot, at: { ...shot.at, frame }, size: fitLongSide(shot.settings.framing, READ_SIDE) });
-  const viewAt = async (frame: number): Promise<MotionView> => motionView(await clip.frame(pictureNeed(shot.plate, at(frame).at).frame));
+  const inClip = (frame: number): number => pictureNeed(shot.plate, at(frame).at).frame;
   const total = to - from + 1;
   let done = 0;
   const read = async (frame: number, point: Point): Promise<FollowedPoint> => {
@@ -41,11 +42,13 @@ export async function followPoint(
   };
   const first = Math.min(to, Math.max(from, Math.round(shot.at.frame)));
   const out: FollowedPoint[] = [await read(first, start)];
-  for (const step of [1, -1]) {
-    let view = await viewAt(first);
+  const begin = await glanceAt(clip, inClip(first), (raster) => motionView(raster));
+  for (const step of [1, -1] as const) {
+    let view = begin;
     let point: Point | null = start;
-    for (let frame = first + step; frame >= from && frame <= to; frame += step) {
-      const next = await viewAt(frame);
+    const others = countTo(first + step, step > 0 ? to : from, step);
+    for await (const { at: k, view: next } of viewsAlong(clip, others.map(inClip))) {
+      const frame = others[k]!;
       const { width, height } = view;
       const moved = trackPoint(view.luma, next.luma, { x: point.x * width - 0.5, y: point.y * height - 0.5 });
       point = moved && { x: (moved.x + 0.5) / width, y: (moved.y + 0.5) / height };

@@ -3,9 +3,11 @@ import type { Drawing } from '../core/depth/layers/shape/content';
 import { carryRegion, colourOdds } from '../core/motion/follow';
 import { linkFrames } from '../core/motion/links';
 import type { Span } from '../core/motion/plan';
-import { motionView, type MotionView } from '../core/motion/view';
+import { motionView } from '../core/motion/view';
 import type { StillFile } from '../core/need';
+import { glanceAt } from '../media/clip';
 import type { ClipFootage, FrameStore } from './clipDepth';
+import { countTo, viewsAlong } from './viewsAlong';
 
 /** A region of a clip that was drawn on some frames, and is carried to the others. */
 export interface RegionSpec extends Span {
@@ -23,22 +25,21 @@ export async function followRegion(
 ): Promise<readonly number[]> {
   const lost = new Array<number>(to - from + 1).fill(0);
   let done = 0;
-  const viewAt = async (frame: number): Promise<MotionView> => {
-    look(++done / (to - from + 1 + 2 * drawings.length));
-    return motionView(await clip.frame(frame));
-  };
+  const step = (): void => look(++done / (to - from + 1 + 2 * drawings.length));
   for (const span of spansOf(drawings, from, to)) {
     const { frame } = span.drawing;
-    const first = await viewAt(Math.min(to, Math.max(from, frame)));
+    step();
+    const first = await glanceAt(clip, Math.min(to, Math.max(from, frame)), (raster) => motionView(raster));
     const drawn = regionOf(span.drawing, first, of);
     const odds = colourOdds(first, drawn);
     if (frame >= from && frame <= to) await store.keepFrame(series, frame, drawn);
-    for (const step of [1, -1]) {
+    for (const way of [1, -1] as const) {
       let view = first;
       let region = drawn;
-      const end = step > 0 ? Math.min(to, span.to) : Math.max(from, span.from);
-      for (let f = frame + step; step > 0 ? f <= end : f >= end; f += step) {
-        const here = await viewAt(f);
+      const others = countTo(frame + way, way > 0 ? Math.min(to, span.to) : Math.max(from, span.from), way);
+      for await (const { at, view: here } of viewsAlong(clip, others)) {
+        step();
+        const f = others[at]!;
         const { back } = linkFrames(view.luma, here.luma);
         const carried = carryRegion(region, here, back, odds);
         region = carried.region;

@@ -11,16 +11,15 @@ import { Stopped, type Run } from '../core/run';
 import type { ChainInputs, Kept, ShotRequest, StageCache } from '../core/shot/stage';
 import { shareParts } from '../core/values/share';
 import { ByteCache } from './byteCache';
-import { clipsAre, framePlane, frameRaster, restClips } from './clipFrames';
+import { clipsAre, framePlane, frameRaster, restClips, viewClipsFromHere } from './clipFrames';
 import type { HeldKind, HeldKinds } from './holdings';
 import { Idle } from './idle';
 import { Newest } from './newest';
 import type { Given } from './protocol';
+import { sweep } from './sweep';
 
-/** Finished stages that the viewer's worker keeps between calls, bytes; a picture too large for it is kept while one thing is being done. */
-const VIEWER_BYTES = 160e6;
-/** The same for any other worker. */
-const CACHE_BYTES = 96e6;
+/** Finished stages that a worker keeps between calls, bytes; a picture too large for it is kept while one thing is being done. Frames of a clip have little in common. */
+const KEPT_BYTES = { viewer: { still: 160e6, clip: 96e6 }, other: { still: 96e6, clip: 48e6 } };
 /** For one export, whatever its size: a stage that is not kept would be made again by every later one. */
 const EXPORT_BYTES = 4e9;
 
@@ -30,25 +29,28 @@ const canShare = typeof SharedArrayBuffer !== 'undefined';
 /** What this worker was given. The page bounds it: what it believes to be here is here. */
 const held: { readonly [K in HeldKind]: Map<string, HeldKinds[K]> } = { raster: new Map(), map: new Map(), clip: new Map() };
 clipsAre(held.clip);
-const cache = new ByteCache(CACHE_BYTES);
+const cache = new ByteCache(KEPT_BYTES.other.still);
 
 /** Kernels of a worker that rests keep so much memory, bytes. */
 const RESTING_KERNELS = 16e6;
 let viewing = false;
 
-/** This worker makes the picture that is looked at. */
-export function viewFromHere(): void {
-  viewing = true;
-  cache.bound(VIEWER_BYTES);
+/** What this worker keeps suits a plate; `view`: it makes the picture that is looked at, from now on. */
+export function workOn({ clip }: ShotRequest['plate'], view = false): void {
+  if (view && !viewing) viewClipsFromHere();
+  viewing ||= view;
+  cache.bound(KEPT_BYTES[viewing ? 'viewer' : 'other'][clip ? 'clip' : 'still']);
 }
 
 /** Lets go of what can be made again: all of it where this worker's work is asked for once, its kernels' memory in any. */
 export function rest(): void {
   releaseKernels(RESTING_KERNELS);
-  if (viewing) return;
-  cache.clear();
-  releaseViews();
-  restClips();
+  if (!viewing) {
+    cache.clear();
+    releaseViews();
+    restClips();
+  }
+  sweep();
 }
 
 export const hold = <K extends HeldKind>(kind: K, name: string, value: HeldKinds[K]): void => void held[kind].set(name, value);
@@ -143,7 +145,8 @@ export function runFor({ alone, progress, id, newest }: Pick<How, 'alone' | 'pro
     if (!progress(share)) throw new Stopped();
   };
   return {
-    shared: canShare,
+    // helpers write into memory that this worker reads; whoever has none works in memory of its own
+    shared: canShare && helpers.length > 0,
     checkpoint,
     rows: async (kernel, height, input, out, look = checkpoint) => {
       // helpers write into memory that this worker reads
@@ -188,7 +191,8 @@ export function cacheForClip(clip: { readonly width: number; readonly height: nu
     clipCache = null;
     releaseViews();
   }, CLIP_REST_MS);
-  if (clipCache?.key !== key) clipCache = { key, cache: new ByteCache(Math.max(VIEWER_BYTES, CLIP_PICTURES * 16 * clip.width * clip.height)) };
+  if (clipCache?.key !== key)
+    clipCache = { key, cache: new ByteCache(Math.max(KEPT_BYTES.viewer.still, CLIP_PICTURES * 16 * clip.width * clip.height)) };
   return clipCache.cache;
 }
 

@@ -104,6 +104,8 @@ export interface DecodedStill {
   readonly facts: StillFacts;
   readonly raster: Raster;
   readonly sha256: string;
+  /** a small picture of it, to be shown until its shot is; where its facts were asked for */
+  readonly look?: ImageBitmap;
 }
 
 /** An output by its kind, with the values of its own settings. */

@@ -8,7 +8,7 @@ import { quantile } from '../core/raster/filters';
 import { kernelBytes } from '../core/kernels/build/kernelBytes';
 import { provideKernels, releaseKernels } from '../core/kernels/loader';
 import { linearToSrgb } from '../core/raster/colour';
-import type { Picture, Size } from '../core/raster/picture';
+import type { Picture, Raster, Size } from '../core/raster/picture';
 import { fitLongSide, sampleRaster, stretch, thinRaster } from '../core/raster/resample';
 import { finishedPicture, resolved } from '../core/shot/chain';
 import { Stopped } from '../core/run';
@@ -43,14 +43,15 @@ import {
   plateAt,
   plateOf,
   runFor,
-  viewFromHere,
+  workOn,
   type How,
 } from './holding';
 import { Newest } from './newest';
 import { encodeCanvas, renderFile } from './outputs';
 import { maskBitmap, pictureBitmap } from './paint';
-import type { Given, OutputSpec, PreviewSpec, WorkerApi } from './protocol';
+import type { DecodedStill, Given, OutputSpec, PreviewSpec, WorkerApi } from './protocol';
 import { rehearse } from './rehearse';
+import { sweepingAfter } from './sweep';
 import { chapterThumbs, showStage, shownDistances } from './show';
 
 // nothing here may be made from text
@@ -58,15 +59,25 @@ z.config({ jitless: true });
 provideKernels(kernelBytes);
 
 /** A held plate made small, linear light. */
-function smallPlate(hash: string, longSide: number): Picture {
-  const raster = plateOf(hash);
+const smallPlate = (hash: string, longSide: number): Picture => smallOf(plateOf(hash), longSide);
+
+function smallOf(raster: Raster, longSide: number): Picture {
   const size = fitLongSide(raster, longSide);
   const thin = thinRaster(raster, Math.max(1, Math.floor(raster.width / size.width / 3)));
   return sampleRaster(thin, stretch(thin, size.width, size.height), size.width, size.height);
 }
 
 /** Work of this worker, whose errors cross to the page; it does not rest meanwhile. */
-const guard = <A extends unknown[], R>(work: (...args: A) => R | Promise<R>): ((...args: A) => Promise<R>) => idle.during(plainGuard(work));
+const guard = <A extends unknown[], R>(work: (...args: A) => R | Promise<R>): ((...args: A) => Promise<R>) =>
+  idle.during(sweepingAfter(plainGuard(work)));
+
+/** Long side of the small picture of a plate, px. */
+const LOOK_SIDE = 640;
+
+async function decodeStill(file: Blob, name: string, metadata: boolean): Promise<DecodedStill> {
+  const { facts, raster, bytes } = await decodeFile(file, name, true, metadata);
+  return { facts, raster, sha256: await sha256(bytes) };
+}
 
 const bytesOf = async (file: Blob): Promise<Uint8Array> => new Uint8Array(await file.arrayBuffer());
 
@@ -79,9 +90,12 @@ let estimateReady = false;
 
 const api: WorkerApi = {
   decode: guard(async (file: Blob, name: string, metadata: boolean) => {
-    if (await kindOfClip(file)) return (await import('./clipStart')).decodeClipStart(file, name, metadata);
-    const { facts, raster, bytes } = await decodeFile(file, name, true, metadata);
-    return { facts, raster, sha256: await sha256(bytes) };
+    const still = (await kindOfClip(file))
+      ? await (await import('./clipStart')).decodeClipStart(file, name, metadata)
+      : await decodeStill(file, name, metadata);
+    if (!metadata) return still;
+    const look = await pictureBitmap(smallOf(still.raster, LOOK_SIDE));
+    return Comlink.transfer({ ...still, look }, [look]);
   }),
   packFrames: guard(packFrames),
   readMap: guard(async (file: Blob, name: string, channel: string | null, plate: Size, estimate: string | null) => {
@@ -126,7 +140,7 @@ const api: WorkerApi = {
   ),
   horizon: guard((hash: string) => findPlateHorizon(plateOf(hash))),
   prepare: guard(async (asked: ShotRequest, sizes: readonly Size[], id: number, words: Int32Array) => {
-    viewFromHere();
+    workOn(asked.plate, true);
     const newest = new Newest(words);
     const request = known(asked);
     const how: How = { quick: true, alone: true, progress: () => newest.is(id), id, newest };
@@ -148,7 +162,7 @@ const api: WorkerApi = {
       onPart: Parameters<WorkerApi['preview']>[3],
       onThumbs: Parameters<WorkerApi['preview']>[4],
     ) => {
-      viewFromHere();
+      workOn(asked.shot.plate, true);
       const newest = new Newest(words);
       if (!newest.is(id)) return false;
       const spec = { ...asked, shot: known(asked.shot) };
@@ -176,6 +190,7 @@ const api: WorkerApi = {
   frame: guard(async (asked: ShotRequest, given: Given, id: number, words: Int32Array) => {
     const newest = new Newest(words);
     if (!newest.is(id)) return null;
+    workOn(asked.plate);
     try {
       const how: How = { quick: true, alone: true, progress: () => newest.is(id), id, newest };
       const picture = await withFrames(() => finishedPicture(known(asked), inputsFor(given, how)));

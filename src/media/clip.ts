@@ -31,6 +31,8 @@ export interface ClipReader {
   readonly facts: ClipFacts;
   /** the pixels of a frame; frames asked for in their order are decoded once each. Throws OmbrageError. */
   frame(index: number): Promise<Raster>;
+  /** looks at the pixels of a frame while `use` runs, and no longer: they are not allocated anew for each */
+  glance?<T>(index: number, use: (raster: Raster) => T): Promise<T>;
   /** when each frame is shown, seconds from the first, where that is not even */
   readonly times?: readonly number[];
   /** the file of a frame, where each has one: maps are read from it without loss */
@@ -39,6 +41,10 @@ export interface ClipReader {
   rest?(): void;
   close(): void;
 }
+
+/** What somebody sees in a frame that is needed no longer than that. Throws OmbrageError. */
+export const glanceAt = async <T>(clip: Pick<ClipReader, 'frame' | 'glance'>, index: number, use: (raster: Raster) => T): Promise<T> =>
+  clip.glance ? clip.glance(index, use) : use(await clip.frame(index));
 
 /** Frames beyond these are refused. */
 export const MOST_FRAMES = 60_000;

@@ -1,10 +1,10 @@
 import type { Half, StillFile } from '../core/need';
 import type { Raster, Size } from '../core/raster/picture';
 import { mapOfRaster, readMapFile, type DecodeRaster, type MapFile } from '../formats/mapFile';
-import type { ClipReader } from './clip';
+import { glanceAt, type ClipReader } from './clip';
 
 /** The frames of an opened clip. */
-type Frames = Pick<ClipReader, 'frame' | 'file'>;
+type Frames = Pick<ClipReader, 'frame' | 'glance' | 'file'>;
 
 /** The size of a half of a frame. */
 export const halfSize = ({ width, height }: Size, half: Half): Size =>
@@ -29,7 +29,14 @@ export const pictureIn = (raster: Raster, { clip }: Pick<StillFile, 'clip'>): Ra
 
 /** A clip of which only a half of each frame is seen: what else is told of it is told of the whole. */
 export const halved = <T extends Frames>(clip: T, half: Half | undefined): T =>
-  half ? { ...clip, file: undefined, frame: async (index: number) => halfOf(await clip.frame(index), half) } : clip;
+  half
+    ? {
+        ...clip,
+        file: undefined,
+        frame: async (index: number) => halfOf(await clip.frame(index), half),
+        glance: (index: number, use: (raster: Raster) => unknown) => glanceAt(clip, index, (whole) => use(halfOf(whole, half))),
+      }
+    : clip;
 
 /** Halves of a frame that is two pictures. */
 export interface Split {

@@ -1,9 +1,10 @@
-import { ALL_FORMATS, BlobSource, EncodedPacketSink, Input, VideoSampleSink, type InputVideoTrack, type VideoSample } from 'mediabunny';
+import { ALL_FORMATS, BlobSource, EncodedPacketSink, Input, type InputVideoTrack, type VideoSample } from 'mediabunny';
 import { OmbrageError } from '../core/error';
 import type { Raster } from '../core/raster/picture';
 import { EVEN, unfoldGrey } from './yuv';
 import { MOST_FRAMES, turned, type ClipFacts, type ClipReader } from './clip';
 import { isInterlaced } from './interlaced';
+import { FrameFeed } from './frameFeed';
 import { rateOf, shownTimes, type FrameTimes } from './frameTimes';
 
 const CONVERT = 'Convert it to MP4 (H.264) or WebM (VP9, AV1) and choose that.';
@@ -43,6 +44,7 @@ export async function openContainer(blob: Blob, name: string): Promise<ClipReade
       facts,
       ...(facts.uneven && { times }),
       frame: (index) => decoder.frame(index),
+      glance: (index, use) => decoder.glance(index, use),
       rest: () => decoder.stop(),
       close: () => {
         decoder.stop();
@@ -118,9 +120,12 @@ async function exactGrey(sample: VideoSample): Promise<Raster | null> {
 
 /** Decodes frames one after another: asked for in order, each packet is decoded once. */
 class Decoder {
-  private readonly sink: VideoSampleSink;
-  private samples: AsyncGenerator<VideoSample, void> | null = null;
+  private feed: FrameFeed | null = null;
+  /** the first frame, which was looked at already */
+  private first: VideoSample | null = null;
   private next = 0;
+  /** pixels of a frame that nobody keeps */
+  private passing: Uint8Array | null = null;
   private turn: Promise<unknown> = Promise.resolve();
 
   constructor(
@@ -128,43 +133,65 @@ class Decoder {
     private readonly times: readonly number[],
     private readonly origin: number,
     private readonly name: string,
-  ) {
-    this.sink = new VideoSampleSink(track);
-  }
+  ) {}
 
   async look(): Promise<FirstLook> {
-    const sample = await this.sink.getSample(this.origin);
+    this.begin(0);
+    const sample = await this.feed!.next();
     if (!sample) throw failure(this.name, 'is damaged: its first frame cannot be decoded.', 'Choose an undamaged copy.');
+    this.first = sample;
     const format = sample.format ?? '';
-    sample.close();
     return { bits: format.includes('P12') ? 12 : format.includes('P10') ? 10 : 8, alpha: format.includes('A') };
   }
 
   stop(): void {
-    void this.samples?.return();
-    this.samples = null;
+    this.first?.close();
+    this.first = null;
+    this.feed?.stop();
+    this.feed = null;
+    this.passing = null;
+  }
+
+  private begin(index: number): void {
+    this.stop();
+    this.feed = new FrameFeed(this.track, this.origin + this.times[index]!);
+    this.next = index;
+  }
+
+  private following(): Promise<VideoSample | null> {
+    const { first } = this;
+    this.first = null;
+    return first ? Promise.resolve(first) : this.feed!.next();
+  }
+
+  frame(index: number): Promise<Raster> {
+    return this.inTurn(() => this.decode(index));
+  }
+
+  /** A frame that nobody keeps lies where the one before it lay. */
+  glance<T>(index: number, use: (raster: Raster) => T): Promise<T> {
+    return this.inTurn(async () => use(await this.decode(index, true)));
   }
 
   /** One at a time: they share a decoder. */
-  frame(index: number): Promise<Raster> {
-    const mine = this.turn.then(() => this.decode(index));
-    this.turn = mine.catch(() => undefined);
+  private inTurn<T>(work: () => Promise<T>): Promise<T> {
+    const mine = this.turn.then(work);
+    // what was decoded is not held on to
+    this.turn = mine.then(
+      () => undefined,
+      () => undefined,
+    );
     return mine;
   }
 
-  private async decode(index: number): Promise<Raster> {
+  private async decode(index: number, passing = false): Promise<Raster> {
     try {
-      if (!this.samples || index < this.next || index > this.next + DECODE_ON) {
-        this.stop();
-        this.samples = this.sink.samples(this.origin + this.times[index]!);
-        this.next = index;
-      }
+      if (!this.feed || index < this.next || index > this.next + DECODE_ON) this.begin(index);
       for (;;) {
-        const step = await this.samples.next();
-        if (step.done) throw new Error('no more frames');
-        const sample = step.value;
+        const sample = await this.following();
+        if (!sample) throw new Error('no more frames');
         try {
-          if (this.next++ === index) return await this.pixels(sample);
+          if (this.next++ === index) return await this.pixels(sample, passing);
         } finally {
           sample.close();
         }
@@ -175,12 +202,14 @@ class Decoder {
     }
   }
 
-  private async pixels(sample: VideoSample): Promise<Raster> {
+  private async pixels(sample: VideoSample, passing: boolean): Promise<Raster> {
     if (sample.format === 'I444') {
       const grey = await exactGrey(sample);
       if (grey) return grey;
     }
-    const data = new Uint8Array(sample.allocationSize({ format: 'RGBA' }));
+    const length = sample.allocationSize({ format: 'RGBA' });
+    if (passing && this.passing?.length !== length) this.passing = new Uint8Array(length);
+    const data = (passing && this.passing) || new Uint8Array(length);
     await sample.copyTo(data, { format: 'RGBA' });
     const raster: Raster = { width: sample.codedWidth, height: sample.codedHeight, channels: 4, data };
     return turned(raster, (await this.track.getRotation()) / 90);

@@ -17,9 +17,15 @@ export interface Size {
   readonly height: number;
 }
 
+/** Garbage collectors of browsers do not count memory that workers share, and let hundreds of megabytes of it lie: by each lies a buffer as long, which is never touched and so takes none, but counts. */
+const counted = new WeakMap<ArrayBufferLike, ArrayBuffer>();
+
 /** A float buffer that workers can share where the page allows it. */
 export function newFloats(length: number, shared = false): Float32Array {
-  return shared && typeof SharedArrayBuffer !== 'undefined' ? new Float32Array(new SharedArrayBuffer(length * 4)) : new Float32Array(length);
+  if (!shared || typeof SharedArrayBuffer === 'undefined') return new Float32Array(length);
+  const buffer = new SharedArrayBuffer(length * 4);
+  counted.set(buffer, new ArrayBuffer(length * 4));
+  return new Float32Array(buffer);
 }
 
 /** Bytes and whole numbers that workers can share where the page allows it. */

@@ -62,7 +62,8 @@ export class Player {
     const { from, to } = playedRange(shot.settings);
     const count = to - from + 1;
     const shrink = Math.min(1, Math.max(SMALLEST, Math.sqrt(MOST_BYTES / (count * 4 * view.width * view.height))));
-    const size = { width: Math.max(1, Math.round(view.width * shrink)), height: Math.max(1, Math.round(view.height * shrink)) };
+    // rounded down, so that they all fit
+    const size = { width: Math.max(1, Math.floor(view.width * shrink)), height: Math.max(1, Math.floor(view.height * shrink)) };
     const { time, ...looks } = shot.settings;
     const key = contentKey(addressOfFile(shot.plate), looks, time.length, time.fps, given, size, stamp);
     if (key !== this.key) {

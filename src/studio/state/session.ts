@@ -11,6 +11,7 @@ import { holdPlate } from './clipDepth';
 import { stopClipJob } from './clipJob';
 import { shotOf, useDocument } from './documentStore';
 import { FirstFocus } from './firstFocus';
+import { takeFirstLook } from './firstLook';
 import { firstInHand } from './picking';
 import { player } from './playback';
 import { ofStills } from './player';
@@ -148,6 +149,11 @@ export class Session {
 
   /** The shot's picture as it was left, while nothing better is there. */
   private async showLast(shotId: string): Promise<void> {
+    const look = takeFirstLook(shotId);
+    if (look) {
+      useSession.getState().set({ lastPicture: look });
+      return;
+    }
     try {
       const kept = await this.db.thumbs.get(shotId);
       if (!kept) return;

@@ -157,6 +157,7 @@ export function Viewer() {
       ref={boxRef}
       data-testid="viewer"
       aria-busy={settling}
+      data-look={lastPicture ? 'small' : ''}
       data-preview={preview ? `${preview.stage} ${preview.size.width}x${preview.size.height}` : ''}
       sx={{ position: 'relative', background: 'var(--surround)', overflow: 'hidden', minHeight: 0 }}
     >
@@ -199,7 +200,7 @@ export function Viewer() {
           <CheckChart chart={preview.chart} />
         </Suspense>
       )}
-      {!preview && <Opening corner={lastPicture !== null} />}
+      {!preview && !(lastPicture && estimating) && <Opening corner={lastPicture !== null} />}
       {estimating && (
         <Box
           role="progressbar"

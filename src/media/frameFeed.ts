@@ -1,0 +1,115 @@
+import { EncodedPacketSink, VideoSampleSink, type EncodedPacket, type InputVideoTrack, type VideoSample } from 'mediabunny';
+
+/** So many frames at once are in the decoder, or decoded and not yet asked for. */
+const AHEAD = 3;
+/** So long one waits for a frame before looking whether the decoder takes another packet, ms. */
+const LOOK_MS = 2;
+/** Times closer than this are the same, seconds. */
+const SAME = 1e-6;
+
+/** The part of the library that mends what browsers get wrong about packets and configurations. */
+interface Decoding {
+  decode(packet: EncodedPacket): void;
+  getDecodeQueueSize(): number;
+  flush(): Promise<void>;
+  close(): void;
+}
+interface MakesDecoding {
+  _createDecoder(onFrame: (frame: VideoSample) => void, onError: (error: unknown) => void): Promise<Decoding>;
+}
+
+/**
+ * The frames of a track from a time on, in the order in which they are shown, decoded as they are asked for. The library's own loop drives the
+ * same decoder up to 40 frames ahead, which are 500 MB of a clip at 4K; here it is a few, whatever the clip.
+ */
+export class FrameFeed {
+  private readonly decoding: Promise<Decoding>;
+  private packets: AsyncGenerator<EncodedPacket, void> | null = null;
+  private readonly ready: VideoSample[] = [];
+  private failure: { readonly error: unknown } | null = null;
+  /** every packet has been decoded */
+  private through = false;
+  private stopped = false;
+  private wake: () => void = () => undefined;
+
+  /** `from`: the time of the first frame that is wanted, seconds. */
+  constructor(
+    private readonly track: InputVideoTrack,
+    private readonly from: number,
+  ) {
+    const sink = new VideoSampleSink(track) as VideoSampleSink & MakesDecoding;
+    this.decoding = sink._createDecoder(
+      (frame) => this.take(frame),
+      (error) => {
+        this.failure ??= { error };
+        this.wake();
+      },
+    );
+    this.decoding.catch(() => undefined);
+  }
+
+  private take(frame: VideoSample): void {
+    // those before it were decoded for its sake
+    if (this.stopped || frame.timestamp < this.from - SAME) frame.close();
+    else this.ready.push(frame);
+    this.wake();
+  }
+
+  /** The next frame, to be closed by whoever asked; null after the last one. Rejects where a packet cannot be decoded. */
+  async next(): Promise<VideoSample | null> {
+    const decoding = await this.decoding;
+    for (;;) {
+      if (this.failure) throw this.failure.error;
+      const frame = this.ready.shift();
+      if (frame) {
+        // the decoder goes on while this one is worked with
+        if (this.ready.length + decoding.getDecodeQueueSize() < AHEAD)
+          await this.feed(decoding).catch((error: unknown) => (this.failure = { error }));
+        return frame;
+      }
+      if (this.through || this.stopped) return null;
+      if (decoding.getDecodeQueueSize() < AHEAD) await this.feed(decoding);
+      else await this.more();
+    }
+  }
+
+  /** Until there is a frame, or a moment has passed: a decoder may want more packets before it gives one. */
+  private more(): Promise<void> {
+    return new Promise((done) => {
+      const timer = setTimeout(done, LOOK_MS);
+      this.wake = () => {
+        clearTimeout(timer);
+        done();
+      };
+    });
+  }
+
+  private async feed(decoding: Decoding): Promise<void> {
+    if (this.through) return;
+    this.packets ??= await this.begin();
+    const packet = await this.packets.next();
+    if (this.stopped) return;
+    if (!packet.done) {
+      decoding.decode(packet.value);
+      return;
+    }
+    await decoding.flush();
+    this.through = true;
+  }
+
+  private async begin(): Promise<AsyncGenerator<EncodedPacket, void>> {
+    const sink = new EncodedPacketSink(this.track);
+    const trusted = { verifyKeyPackets: true };
+    const key = (await sink.getKeyPacket(this.from, trusted)) ?? (await sink.getFirstKeyPacket(trusted));
+    return sink.packets(key ?? undefined, undefined, trusted) as AsyncGenerator<EncodedPacket, void>;
+  }
+
+  /** Lets go of the decoder and of what it decoded. */
+  stop(): void {
+    this.stopped = true;
+    for (const frame of this.ready.splice(0)) frame.close();
+    void this.packets?.return();
+    this.decoding.then((decoding) => decoding.close()).catch(() => undefined);
+    this.wake();
+  }
+}
