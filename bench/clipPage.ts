@@ -24,24 +24,24 @@ function fullSizeClip(folder: string): string | null {
   }
 }
 
-/** Memory of the processes of pages, each shared page counted once, MB. */
-function pagesMemory(): number {
+/** Memory of the page's process, which is the largest of those that hold pages (the browser keeps empty ones ready), MB; what processes share counts in parts. */
+function pageMemory(): number {
   let kilobytes = 0;
   for (const pid of readdirSync('/proc').filter((name) => /^\d+$/.test(name)))
     try {
       if (!readFileSync(`/proc/${pid}/cmdline`, 'latin1').includes('--type=renderer')) continue;
-      kilobytes += Number(/^Pss:\s+(\d+)/m.exec(readFileSync(`/proc/${pid}/smaps_rollup`, 'latin1'))?.[1] ?? 0);
+      kilobytes = Math.max(kilobytes, Number(/^Pss:\s+(\d+)/m.exec(readFileSync(`/proc/${pid}/smaps_rollup`, 'latin1'))?.[1] ?? 0));
     } catch {
       // it has ended meanwhile
     }
   return kilobytes / 1024;
 }
 
-/** The most memory that pages took while something was done, MB, and how long that was, s. */
+/** The most memory that the page took while something was done, MB, and how long that was, s. */
 async function watched(work: () => Promise<unknown>): Promise<{ readonly most: number; readonly seconds: number }> {
   const started = performance.now();
-  let most = pagesMemory();
-  const timer = setInterval(() => (most = Math.max(most, pagesMemory())), LOOK_MS);
+  let most = pageMemory();
+  const timer = setInterval(() => (most = Math.max(most, pageMemory())), LOOK_MS);
   try {
     await work();
     return { most, seconds: (performance.now() - started) / 1000 };

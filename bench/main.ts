@@ -2,6 +2,7 @@ import '../headless/kernels';
 import { writeFileSync } from 'node:fs';
 import { cameraSpeed, cameraTable, softMapTable } from './camera';
 import { cleanupTable } from './cleanup';
+import { clipPageTable } from './clipPage';
 import { clipTables } from './clips';
 import { depthPageTable } from './depthPage';
 import { chainSpeed, effectSpeed, relightTable } from './effects';
@@ -17,7 +18,7 @@ const parts = {
   matte: async () => ({ matte: matteTable(), speed: await matteSpeed(), fog: await fogTable() }),
   effects: async () => ({ relight: await relightTable(), speed: await effectSpeed(), chain: await chainSpeed() }),
   camera: async () => ({ views: await cameraTable(), soft: await softMapTable(), speed: await cameraSpeed() }),
-  clips: clipTables,
+  clips: async () => ({ depth: await clipTables(), page: await clipPageTable() }),
   cleanup: cleanupTable,
   exports: exportTable,
   speed: speedTable,

@@ -129,8 +129,22 @@ test('a region drawn on one frame is carried to the others', async () => {
   const { shapes } = shapesSchema.parse({ shapes: [{ id: 'r', name: 'Disc', points: ring }] });
   const frames = store();
   const drawing = { frame: 10, shapes };
-  const lost = await followRegion({ of, series: 'region', drawings: [drawing], from: 2, to: 18 }, { frame }, frames, () => undefined);
+  const read: number[] = [];
+  const clip = {
+    frame,
+    glance: async <T>(t: number, use: (raster: Raster) => T): Promise<T> => {
+      read.push(t);
+      const raster = await frame(t);
+      const seen = use(raster);
+      // its pixels are those of the next one from now on
+      raster.data.fill(0);
+      return seen;
+    },
+  };
+  const lost = await followRegion({ of, series: 'region', drawings: [drawing], from: 2, to: 18 }, clip, frames, () => undefined);
   expect(lost).toHaveLength(17);
+  // the decoder goes forwards only: backwards from the drawing it is not begun anew for each frame
+  expect(read).toEqual([10, 11, 12, 13, 14, 15, 16, 17, 18, 2, 3, 4, 5, 6, 7, 8, 9]);
   expect(frames.kept.get('region@10')).toEqual(regionOf(drawing, { width: W, height: H }, of));
   for (const t of [3, 6, 14, 17]) {
     const region = frames.kept.get(`region@${t}`)!;

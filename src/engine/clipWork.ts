@@ -15,7 +15,7 @@ import { inputsFor, known, plateAt } from './holding';
 import { Newest } from './newest';
 import { encodeCanvas } from './outputs';
 import type { Given, Report } from './protocol';
-import { sweepAtTimes } from './sweep';
+import { sweep, sweepAtTimes } from './sweep';
 
 /** Reports the share done; throws Stopped where the work is not wanted any more. */
 const lookFor =
@@ -51,6 +51,8 @@ export async function steadyWhole(spec: ClipDepthSpec, id: number, words: Int32A
     return await unlessStopped(() => steadyClip(spec, footage, store, lookFor(id, words, report)));
   } finally {
     releaseKernels();
+    // a scene's frames, maps and flow are free now
+    setTimeout(sweep);
   }
 }
 

@@ -8,7 +8,7 @@ const LOOK_MS = 2;
 const SAME = 1e-6;
 
 /** The part of the library that mends what browsers get wrong about packets and configurations. */
-interface Decoding {
+export interface Decoding {
   decode(packet: EncodedPacket): void;
   getDecodeQueueSize(): number;
   flush(): Promise<void>;
@@ -17,6 +17,23 @@ interface Decoding {
 interface MakesDecoding {
   _createDecoder(onFrame: (frame: VideoSample) => void, onError: (error: unknown) => void): Promise<Decoding>;
 }
+
+/** What frames are decoded by, and of. */
+export interface FeedParts {
+  decoding(onFrame: (frame: VideoSample) => void, onError: (error: unknown) => void): Promise<Decoding>;
+  /** the packets from the key frame on that a time's frame needs, in the order in which they are decoded */
+  packets(from: number): Promise<AsyncGenerator<EncodedPacket, void>>;
+}
+
+const partsOf = (track: InputVideoTrack): FeedParts => ({
+  decoding: (onFrame, onError) => (new VideoSampleSink(track) as VideoSampleSink & MakesDecoding)._createDecoder(onFrame, onError),
+  packets: async (from) => {
+    const sink = new EncodedPacketSink(track);
+    const trusted = { verifyKeyPackets: true };
+    const key = (await sink.getKeyPacket(from, trusted)) ?? (await sink.getFirstKeyPacket(trusted));
+    return sink.packets(key ?? undefined, undefined, trusted) as AsyncGenerator<EncodedPacket, void>;
+  },
+});
 
 /**
  * The frames of a track from a time on, in the order in which they are shown, decoded as they are asked for. The library's own loop drives the
@@ -34,11 +51,11 @@ export class FrameFeed {
 
   /** `from`: the time of the first frame that is wanted, seconds. */
   constructor(
-    private readonly track: InputVideoTrack,
+    track: InputVideoTrack,
     private readonly from: number,
+    private readonly parts: FeedParts = partsOf(track),
   ) {
-    const sink = new VideoSampleSink(track) as VideoSampleSink & MakesDecoding;
-    this.decoding = sink._createDecoder(
+    this.decoding = parts.decoding(
       (frame) => this.take(frame),
       (error) => {
         this.failure ??= { error };
@@ -86,7 +103,7 @@ export class FrameFeed {
 
   private async feed(decoding: Decoding): Promise<void> {
     if (this.through) return;
-    this.packets ??= await this.begin();
+    this.packets ??= await this.parts.packets(this.from);
     const packet = await this.packets.next();
     if (this.stopped) return;
     if (!packet.done) {
@@ -95,13 +112,6 @@ export class FrameFeed {
     }
     await decoding.flush();
     this.through = true;
-  }
-
-  private async begin(): Promise<AsyncGenerator<EncodedPacket, void>> {
-    const sink = new EncodedPacketSink(this.track);
-    const trusted = { verifyKeyPackets: true };
-    const key = (await sink.getKeyPacket(this.from, trusted)) ?? (await sink.getFirstKeyPacket(trusted));
-    return sink.packets(key ?? undefined, undefined, trusted) as AsyncGenerator<EncodedPacket, void>;
   }
 
   /** Lets go of the decoder and of what it decoded. */

@@ -66,6 +66,19 @@ test('none are made while the whole clip is worked on, and they go on after it',
   expect(runs[1]!.make()).toBe(1);
 });
 
+test('all frames of a shot fit, whatever their size: none is made again and again', async () => {
+  const shot = clipShot();
+  shot.settings.time = { ...shot.settings.time, length: 96 };
+  shot.plate.clip!.frames = 96;
+  // 96 frames of these would be more than may be kept: they are made smaller
+  const player = new Player(() => 50, 0);
+  player.update(shot, {}, { width: 820, height: 461 });
+  await until(() => runs.length === 1);
+  for (let k = 0; k < 96; k++) expect(runs[0]!.make()).toBe((50 + k) % 96);
+  expect(runs[0]!.make()).toBeNull();
+  expect(player.store.getState()).toMatchObject({ ready: 96, of: 96 });
+});
+
 test('whoever waits for frames gets them meanwhile', async () => {
   const player = new Player(() => 0, 0);
   player.wait(true);
