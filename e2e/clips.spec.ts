@@ -171,6 +171,25 @@ test('the demo’s clip of maps is matched, read at each frame, and moved; what 
   await expect(time(page)).toContainText('frame 30 of 95');
   await pictureReady(page);
   expect((await right()).mean).toBeGreaterThan(empty.mean + 60);
+  // while it plays the map is seen to move as well
+  const playing = page.getByTestId('playing');
+  const playedRight = () =>
+    playing.evaluate((canvas: HTMLCanvasElement) => {
+      const { width, height } = canvas;
+      if (canvas.dataset.showing !== 'yes') return null;
+      const { data } = canvas
+        .getContext('2d')!
+        .getImageData(Math.floor(0.7 * width), Math.floor(0.35 * height), Math.floor(0.14 * width), Math.floor(0.4 * height));
+      return data.reduce((sum, v, i) => (i % 4 === 1 ? sum + v : sum), 0) / (data.length / 4);
+    });
+  await page.getByRole('button', { name: 'Play', exact: true }).click();
+  await expect.poll(playedRight).toBeGreaterThan(empty.mean + 50);
+  await expect.poll(async () => (await playedRight())! < empty.mean + 20).toBe(true);
+  await page.getByRole('button', { name: 'Pause', exact: true }).click();
+  await page.getByRole('slider', { name: 'Playhead' }).focus();
+  await page.keyboard.press('Home');
+  for (let k = 0; k < 3; k++) await page.keyboard.press('PageUp');
+  await pictureReady(page);
   // begun later, the frame without him belongs here
   await typeValue(page, 'Begins at', '30');
   await pictureReady(page);

@@ -16,9 +16,10 @@ import type { FoundFace } from '../core/estimate/face/faces';
 import { findFace } from './face';
 import type { HeldKind, HeldKinds } from './holdings';
 import { Newest } from './newest';
+import { closePictures, FINISHED } from './pictures';
 import type { MapReading } from '../formats/mapFacts';
 import type { ClipSpec } from '../formats/outputs/clips';
-import type { ChapterThumbs, DecodedStill, Given, OutputSpec, PreviewPart, PreviewSpec, ReadMap } from './protocol';
+import type { ChapterThumbs, DecodedStill, FrameLook, Given, OutputSpec, PlayedFrame, PreviewPart, PreviewSpec, ReadMap } from './protocol';
 import { mostAtOnce, Workers, type Job } from './workers';
 import type { UnpackedProject } from '../formats/projectFile';
 
@@ -127,19 +128,19 @@ export class Engine extends Workers {
    * `wanted` has no more, or it is stopped. `urgent`: somebody waits for them, no processor is left to the page.
    */
   frames(
-    wanted: () => { readonly frame: number; readonly shot: ShotRequest; readonly given: Given } | null,
-    onFrame: (frame: number, bitmap: ImageBitmap) => void,
+    wanted: () => { readonly frame: number; readonly shot: ShotRequest; readonly given: Given; readonly look?: FrameLook } | null,
+    onFrame: (frame: number, made: PlayedFrame) => void,
     urgent = false,
   ): Job<true> {
     const stop = new Newest();
     const id = stop.next();
     const hand = async (): Promise<void> => {
       for (let next = wanted(); next && stop.is(id); next = wanted()) {
-        const { frame, shot, given } = next;
-        const bitmap = await this.background((worker) => worker.frame(shot, given, id, stop.words));
-        if (!bitmap) return;
-        if (stop.is(id)) onFrame(frame, bitmap);
-        else bitmap.close();
+        const { frame, shot, given, look = FINISHED } = next;
+        const made = await this.background((worker) => worker.frame(shot, given, look, id, stop.words) as Promise<PlayedFrame | null>);
+        if (!made) return;
+        if (stop.is(id)) onFrame(frame, made);
+        else closePictures(made);
       }
     };
     const hands = Array.from({ length: urgent ? this.hands : Math.max(1, Math.min(this.others.length, mostAtOnce())) }, hand);
@@ -246,11 +247,6 @@ export class Engine extends Workers {
   plateThumbnail(hash: string, longSide: number): Promise<Blob> {
     return this.background((worker) => worker.plateThumbnail(hash, longSide));
   }
-}
-
-/** Lets go of the pictures among what came too late: they hold memory until they are closed. */
-export function closePictures(message: object): void {
-  for (const part of Object.values(message) as unknown[]) if (part && typeof part === 'object' && 'close' in part) (part as ImageBitmap).close();
 }
 
 export type { Job } from './workers';

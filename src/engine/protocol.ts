@@ -91,6 +91,18 @@ export interface PreviewPart {
   readonly histogram: Float32Array;
 }
 
+/** What a frame for playing may consist of: as a preview has them. */
+export type FramePart = 'plate' | 'picture' | 'depth' | 'before';
+
+/** How frames for playing are looked at. */
+export interface FrameLook {
+  readonly parts: readonly FramePart[];
+  readonly colours: 'grey' | 'distance';
+  /** how the hues of distance lie over all frames; null: over each by itself */
+  readonly hues: HueSpread | null;
+}
+export type PlayedFrame = Readonly<Partial<Record<FramePart, ImageBitmap>>>;
+
 /** Small pictures of what leaves each chapter. */
 export interface ChapterThumbs {
   readonly plate: ImageBitmap;
@@ -166,7 +178,7 @@ export interface WorkerApi {
   /** what of a shot's depth decides how far its camera may move */
   survey(shot: ShotRequest, given: Given): Promise<Relief>;
   /** the finished picture at one moment, for playing: as good as a first look; null where it became needless */
-  frame(shot: ShotRequest, given: Given, id: number, newest: Int32Array): Promise<ImageBitmap | null>;
+  frame(shot: ShotRequest, given: Given, look: FrameLook, id: number, newest: Int32Array): Promise<PlayedFrame | null>;
   /** the pixels of the last preview that lie between two distances, in paper white */
   highlight(from: number, to: number): Promise<ImageBitmap | null>;
   /** reads the network and makes one estimate of a stand-in, so that the first real one finds all of it ready */

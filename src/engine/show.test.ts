@@ -5,10 +5,10 @@ import { newPlane, type Raster } from '../core/raster/picture';
 import { Stopped } from '../core/run';
 import { START } from '../core/values/moment';
 import { giveBitmaps } from './bitmapsForTests';
-import { hold } from './holding';
+import { hold, inputsFor } from './holding';
 import { Newest } from './newest';
 import type { Looks, PreviewPart, PreviewSpec } from './protocol';
-import { showStage } from './show';
+import { frameParts, showStage } from './show';
 
 giveBitmaps(({ width, height }) => ({ width, height, close: () => undefined }));
 
@@ -92,4 +92,26 @@ test('an older request stops and sends nothing', async () => {
   let parts = 0;
   await expect(showStage(specOf(null), { width: 64, height: 36 }, 'full', id, newest, () => parts++)).rejects.toBeInstanceOf(Stopped);
   expect(parts).toBe(0);
+});
+
+test('a frame for playing has the parts that are looked at, and no others', async () => {
+  const spec = specOf(null, (s) => void s.cleanup.forEach((c) => (c.on = true)));
+  const inputs = inputsFor(spec.given, { quick: true, alone: true, progress: () => true, id: newest.next(), newest });
+  const look = { colours: 'distance', hues: null } as const;
+  for (const parts of [['picture'], ['depth'], ['plate', 'picture'], ['before', 'depth']] as const)
+    expect(Object.entries(await frameParts(spec.shot, inputs, { ...look, parts })).map(([name, { width, height }]) => [name, width, height])).toEqual(
+      parts.map((name) => [name, 64, 36]),
+    );
+});
+
+test('the parts of a frame that were made before it was stopped are closed', async () => {
+  let open = 0;
+  giveBitmaps(({ width, height }) => {
+    open++;
+    return { width, height, close: () => void open-- };
+  });
+  const spec = specOf(null, (shot) => void (shot.effects[0]!.values.aperture = 1.7));
+  const inputs = inputsFor(spec.given, { quick: true, alone: true, progress: () => open === 0, id: newest.next(), newest });
+  await expect(frameParts(spec.shot, inputs, { parts: ['plate', 'picture'], colours: 'grey', hues: null })).rejects.toThrow(Stopped);
+  expect(open).toBe(0);
 });

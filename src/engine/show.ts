@@ -19,7 +19,8 @@ import type { Region } from '../core/document/schema';
 import { inputsFor, mapOf } from './holding';
 import type { Newest } from './newest';
 import { depthBitmap, histogram, huesOf, maskBitmap, pictureBitmap } from './paint';
-import type { ChapterThumbs, Looks, PreviewPart, PreviewSpec } from './protocol';
+import { closePictures } from './pictures';
+import type { ChapterThumbs, FrameLook, FramePart, Looks, PlayedFrame, PreviewPart, PreviewSpec } from './protocol';
 
 let shown: Plane | null = null;
 const NOTHING: Looks = { plate: '', depth: '', before: '', width: 0 };
@@ -114,6 +115,31 @@ export async function showStage(
     ),
   );
   return has;
+}
+
+/** A frame for playing: the parts of it that are looked at. Throws Stopped, FrameMissing. */
+export async function frameParts(request: ShotRequest, inputs: ChainInputs, { parts, colours, hues }: FrameLook): Promise<PlayedFrame> {
+  const at = resolved(request);
+  const calibration = calibrationOf(request.settings.calibration);
+  const coloured = (plane: Plane): Promise<ImageBitmap> =>
+    depthBitmap(plane, calibration, colours, hues ?? huesOf(rawMap(at, inputs).value, calibration));
+  const make: Record<FramePart, () => Promise<ImageBitmap>> = {
+    plate: () => pictureBitmap(composedPlate(at, inputs).value),
+    picture: async () => pictureBitmap((await finishedPicture(request, inputs)).value),
+    depth: () => coloured(rawMap(at, inputs).value),
+    before: () => {
+      const { steps, stack } = cleanSteps(at, inputs).value;
+      return coloured(steps[0]?.before ?? stack.value);
+    },
+  };
+  const made: Partial<Record<FramePart, ImageBitmap>> = {};
+  try {
+    for (const part of parts) made[part] = await make[part]();
+  } catch (error) {
+    closePictures(made);
+    throw error;
+  }
+  return made;
 }
 
 /** How far a region lets an effect act, where the plate was taken. */

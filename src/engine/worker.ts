@@ -7,9 +7,7 @@ import { findSubject } from '../core/estimate/subject';
 import { quantile } from '../core/raster/filters';
 import { kernelBytes } from '../core/kernels/build/kernelBytes';
 import { provideKernels, releaseKernels } from '../core/kernels/loader';
-import { linearToSrgb } from '../core/raster/colour';
-import type { Picture, Raster, Size } from '../core/raster/picture';
-import { fitLongSide, sampleRaster, stretch, thinRaster } from '../core/raster/resample';
+import type { Size } from '../core/raster/picture';
 import { finishedPicture, resolved } from '../core/shot/chain';
 import { Stopped } from '../core/run';
 import { surveyed } from '../core/shot/survey';
@@ -49,32 +47,23 @@ import {
 import { Newest } from './newest';
 import { encodeCanvas, renderFile } from './outputs';
 import { maskBitmap, pictureBitmap } from './paint';
-import type { DecodedStill, Given, OutputSpec, PreviewSpec, WorkerApi } from './protocol';
+import type { DecodedStill, FrameLook, Given, OutputSpec, PreviewSpec, WorkerApi } from './protocol';
 import { rehearse } from './rehearse';
 import { sweepingAfter } from './sweep';
-import { chapterThumbs, showStage, shownDistances } from './show';
+import { bytesOfSmall, LOOK_SIDE, smallOf } from './small';
+import { chapterThumbs, frameParts, showStage, shownDistances } from './show';
 
 // nothing here may be made from text
 z.config({ jitless: true });
 provideKernels(kernelBytes);
 
-/** A held plate made small, linear light. */
-const smallPlate = (hash: string, longSide: number): Picture => smallOf(plateOf(hash), longSide);
-
-function smallOf(raster: Raster, longSide: number): Picture {
-  const size = fitLongSide(raster, longSide);
-  const thin = thinRaster(raster, Math.max(1, Math.floor(raster.width / size.width / 3)));
-  return sampleRaster(thin, stretch(thin, size.width, size.height), size.width, size.height);
-}
-
 /** Work of this worker, whose errors cross to the page; it does not rest meanwhile. */
 const guard = <A extends unknown[], R>(work: (...args: A) => R | Promise<R>): ((...args: A) => Promise<R>) =>
   idle.during(sweepingAfter(plainGuard(work)));
 
-/** Long side of the small picture of a plate, px. */
-const LOOK_SIDE = 640;
-
-async function decodeStill(file: Blob, name: string, metadata: boolean): Promise<DecodedStill> {
+/** What a file of a plate holds: of a clip its first frame. */
+async function decoded(file: Blob, name: string, metadata: boolean): Promise<DecodedStill> {
+  if (await kindOfClip(file)) return (await import('./clipStart')).decodeClipStart(file, name, metadata);
   const { facts, raster, bytes } = await decodeFile(file, name, true, metadata);
   return { facts, raster, sha256: await sha256(bytes) };
 }
@@ -90,9 +79,7 @@ let estimateReady = false;
 
 const api: WorkerApi = {
   decode: guard(async (file: Blob, name: string, metadata: boolean) => {
-    const still = (await kindOfClip(file))
-      ? await (await import('./clipStart')).decodeClipStart(file, name, metadata)
-      : await decodeStill(file, name, metadata);
+    const still = await decoded(file, name, metadata);
     if (!metadata) return still;
     const look = await pictureBitmap(smallOf(still.raster, LOOK_SIDE));
     return Comlink.transfer({ ...still, look }, [look]);
@@ -187,15 +174,14 @@ const api: WorkerApi = {
     const id = newest.next();
     return withFrames(() => surveyed(known(asked), inputsFor(given, { quick: true, alone: true, progress: () => true, id, newest })).value);
   }),
-  frame: guard(async (asked: ShotRequest, given: Given, id: number, words: Int32Array) => {
+  frame: guard(async (asked: ShotRequest, given: Given, look: FrameLook, id: number, words: Int32Array) => {
     const newest = new Newest(words);
     if (!newest.is(id)) return null;
     workOn(asked.plate);
     try {
       const how: How = { quick: true, alone: true, progress: () => newest.is(id), id, newest };
-      const picture = await withFrames(() => finishedPicture(known(asked), inputsFor(given, how)));
-      const bitmap = await pictureBitmap(picture.value);
-      return Comlink.transfer(bitmap, [bitmap]);
+      const made = await withFrames(() => frameParts(known(asked), inputsFor(given, how), look));
+      return Comlink.transfer(made, Object.values(made));
     } catch (error) {
       if (error instanceof Stopped) return null;
       throw error;
@@ -298,14 +284,8 @@ const api: WorkerApi = {
     });
     return encodeCanvas((await withFrames(() => finishedPicture(request, inputs))).value, 'image/jpeg', 0.85);
   }),
-  plateThumbnail: guard((hash: string, longSide: number) => encodeCanvas(smallPlate(hash, longSide), 'image/jpeg', 0.85)),
-  smallPlate: guard((hash: string, longSide: number) => {
-    const { width, height, data } = smallPlate(hash, longSide);
-    const rgb = new Uint8Array(width * height * 3);
-    for (let i = 0; i < width * height; i++)
-      for (let k = 0; k < 3; k++) rgb[i * 3 + k] = Math.round(255 * linearToSrgb(Math.min(1, Math.max(0, data[i * 4 + k]!))));
-    return { width, height, rgb };
-  }),
+  plateThumbnail: guard((hash: string, longSide: number) => encodeCanvas(smallOf(plateOf(hash), longSide), 'image/jpeg', 0.85)),
+  smallPlate: guard((hash: string, longSide: number) => bytesOfSmall(plateOf(hash), longSide)),
   meetHelpers,
   lend: (port) => Comlink.expose(helper, port),
 };

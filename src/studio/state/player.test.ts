@@ -1,6 +1,7 @@
 import { beforeEach, expect, jest, test } from '@jest/globals';
 import { newShot } from '../../core/document/defaults';
 import type { Shot } from '../../core/document/schema';
+import type { FrameLook, PlayedFrame } from '../../engine/protocol';
 import { settled, until } from '../../testing/until';
 
 /** The engine as the player sees it: one run of frames at a time, whose next frame is made when the test says so. */
@@ -10,14 +11,15 @@ interface FramesRun {
   stopped: boolean;
 }
 const runs: FramesRun[] = [];
+let closed = 0;
 const fakeEngine = {
-  frames: (wanted: () => { frame: number } | null, onFrame: (frame: number, bitmap: ImageBitmap) => void, urgent: boolean) => {
+  frames: (wanted: () => { frame: number; look: FrameLook } | null, onFrame: (frame: number, made: PlayedFrame) => void, urgent: boolean) => {
     const run: FramesRun = {
       urgent,
       stopped: false,
       make: () => {
         const next = run.stopped ? null : wanted();
-        if (next) onFrame(next.frame, { close: () => undefined } as ImageBitmap);
+        if (next) onFrame(next.frame, Object.fromEntries(next.look.parts.map((part) => [part, { close: () => void closed++ } as ImageBitmap])));
         return next?.frame ?? null;
       },
     };
@@ -77,6 +79,25 @@ test('all frames of a shot fit, whatever their size: none is made again and agai
   for (let k = 0; k < 96; k++) expect(runs[0]!.make()).toBe((50 + k) % 96);
   expect(runs[0]!.make()).toBeNull();
   expect(player.store.getState()).toMatchObject({ ready: 96, of: 96 });
+});
+
+test('frames are made as they are looked at; what was made of another view is let go', async () => {
+  const player = new Player(() => 0, 0);
+  const shot = clipShot();
+  player.update(shot, {}, size);
+  await until(() => runs.length === 1);
+  runs[0]!.make();
+  expect(Object.keys(player.at(0)!)).toEqual(['picture']);
+  closed = 0;
+  const overlay: FrameLook = { parts: ['picture', 'depth'], colours: 'distance', hues: null };
+  player.update(shot, {}, size, 0, overlay);
+  expect([closed, player.at(0)]).toEqual([1, null]);
+  await until(() => runs.length === 2);
+  runs[1]!.make();
+  expect(Object.keys(player.at(0)!)).toEqual(['picture', 'depth']);
+  // the hues of a later frame do not lie over those that were made
+  player.update(shot, {}, size, 0, { ...overlay, hues: {} as NonNullable<FrameLook['hues']> });
+  expect(player.has(0)).toBe(true);
 });
 
 test('whoever waits for frames gets them meanwhile', async () => {

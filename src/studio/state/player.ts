@@ -5,7 +5,8 @@ import { isTimed, playedRange } from '../../core/document/driven';
 import { contentKey } from '../../core/shot/key';
 import type { Size } from '../../core/raster/picture';
 import { engine, type Job } from '../../engine/engine';
-import type { Given } from '../../engine/protocol';
+import { closePictures, FINISHED } from '../../engine/pictures';
+import type { FrameLook, Given, PlayedFrame } from '../../engine/protocol';
 import { notifyError } from '../controls/noticeStore';
 import { requestOf } from './previewLoop';
 
@@ -29,13 +30,13 @@ export const ofStills = (given: Given): Given => Object.fromEntries(Object.entri
 export class Player {
   /** told whenever there is one frame more, or none any more; `perPixel`: how long a pixel of a frame takes, ms */
   readonly store = create<{ ready: number; of: number; perPixel: number }>()(() => ({ ready: 0, of: 0, perPixel: 0 }));
-  private readonly frames = new Map<number, ImageBitmap>();
+  private readonly frames = new Map<number, PlayedFrame>();
   private key = '';
   /** what is being made is waited for */
   private urgent = false;
   private job: Job<true> | null = null;
   private timer: ReturnType<typeof setTimeout> | null = null;
-  private wanted: { readonly shot: Shot; readonly given: Given; readonly size: Size } | null = null;
+  private wanted: { readonly shot: Shot; readonly given: Given; readonly size: Size; readonly look: FrameLook } | null = null;
   /** something is worked out that would change every frame */
   private waits = false;
 
@@ -44,8 +45,8 @@ export class Player {
     private readonly rest = REST_MS,
   ) {}
 
-  /** The picture of a frame, if it has been made. */
-  at(frame: number): ImageBitmap | null {
+  /** The pictures of a frame, if it has been made. */
+  at(frame: number): PlayedFrame | null {
     return this.frames.get(frame) ?? null;
   }
 
@@ -53,24 +54,26 @@ export class Player {
     return this.frames.has(frame);
   }
 
-  /** A state of the shot: what was made of another is let go, and frames of this one are made once it has come to rest. */
-  update(shot: Shot, given: Given, view: Size, stamp = 0): void {
+  /** A state of the shot, and how it is looked at: what was made of another is let go, and frames of this one are made once it has come to rest. */
+  update(shot: Shot, given: Given, view: Size, stamp = 0, look = FINISHED): void {
     if (!isTimed(shot)) {
       this.clear();
       return;
     }
     const { from, to } = playedRange(shot.settings);
     const count = to - from + 1;
-    const shrink = Math.min(1, Math.max(SMALLEST, Math.sqrt(MOST_BYTES / (count * 4 * view.width * view.height))));
+    const shrink = Math.min(1, Math.max(SMALLEST, Math.sqrt(MOST_BYTES / (count * look.parts.length * 4 * view.width * view.height))));
     // rounded down, so that they all fit
     const size = { width: Math.max(1, Math.floor(view.width * shrink)), height: Math.max(1, Math.floor(view.height * shrink)) };
     const { time, ...looks } = shot.settings;
-    const key = contentKey(addressOfFile(shot.plate), looks, time.length, time.fps, given, size, stamp);
+    const key = contentKey(addressOfFile(shot.plate), looks, time.length, time.fps, given, size, stamp, look.parts, look.colours);
     if (key !== this.key) {
       this.clear();
       this.key = key;
     }
-    this.wanted = { shot, given, size };
+    // hues that lay over what was seen first lie over all of it
+    const hues = this.wanted?.look.hues ?? look.hues;
+    this.wanted = { shot, given, size, look: { ...look, hues } };
     if (!this.job && !this.complete()) this.begin();
   }
 
@@ -104,7 +107,7 @@ export class Player {
     this.timer = null;
     this.key = '';
     this.wanted = null;
-    for (const bitmap of this.frames.values()) bitmap.close();
+    for (const made of this.frames.values()) closePictures(made);
     this.frames.clear();
     this.tell();
   }
@@ -122,8 +125,8 @@ export class Player {
 
   /** The frames that are to be there: of a long range those that come next, as many as may be kept. */
   private ahead(): readonly number[] {
-    const { width, height } = this.wanted?.size ?? { width: 1, height: 1 };
-    return framesAhead(this.range(), this.playhead(), Math.max(2, Math.floor(MOST_BYTES / (4 * width * height))));
+    const { size, look } = this.wanted ?? { size: { width: 1, height: 1 }, look: FINISHED };
+    return framesAhead(this.range(), this.playhead(), Math.max(2, Math.floor(MOST_BYTES / (4 * look.parts.length * size.width * size.height))));
   }
 
   private complete(): boolean {
@@ -140,10 +143,10 @@ export class Player {
   /** Lets go of frames that are not to be there, where there are too many. */
   private trim(): void {
     const ahead = new Set(this.ahead());
-    for (const [f, bitmap] of this.frames) {
+    for (const [f, made] of this.frames) {
       if (this.frames.size <= ahead.size) break;
       if (ahead.has(f)) continue;
-      bitmap.close();
+      closePictures(made);
       this.frames.delete(f);
     }
   }
@@ -162,16 +165,18 @@ export class Player {
         const frame = next();
         if (frame === null) return null;
         asked.add(frame);
-        return { frame, shot: requestOf(wanted.shot, wanted.size, { frame, fps: wanted.shot.settings.time.fps }), given: wanted.given };
+        const { shot, size, given, look } = wanted;
+        return { frame, shot: requestOf(shot, size, { frame, fps: shot.settings.time.fps }), given, look };
       },
-      (frame, bitmap) => {
-        this.frames.get(frame)?.close();
-        this.frames.set(frame, bitmap);
+      (frame, made) => {
+        closePictures(this.frames.get(frame) ?? {});
+        this.frames.set(frame, made);
         this.trim();
         const took = (performance.now() - began) / (wanted.size.width * wanted.size.height);
         began = performance.now();
         // the first one also made the plate ready
-        if (this.frames.size > 1) this.store.setState(({ perPixel }) => ({ perPixel: perPixel > 0 ? 0.8 * perPixel + 0.2 * took : took }));
+        if (this.frames.size > 1 && made.picture)
+          this.store.setState(({ perPixel }) => ({ perPixel: perPixel > 0 ? 0.8 * perPixel + 0.2 * took : took }));
         this.tell();
       },
       urgent,

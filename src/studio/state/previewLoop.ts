@@ -51,6 +51,9 @@ function asLookedAt(shot: Shot): Shot {
   return left.length === effects.length && kept === effects ? shot : { ...shot, settings: { ...shot.settings, effects: left } };
 }
 
+/** The shot as it is looked at in the chapter that is open. */
+export const lookedAt = (shot: Shot): Shot => asLookedAt(IN_PLACE.includes(useView.getState().chapter) ? atPlate(shot) : shot);
+
 /** The limits of the effect in hand, or else of the first that has some. */
 function limitsInHand({ settings }: Shot, selected: string | null): Pick<PreviewSpec, 'reach' | 'region'> {
   const items = [...settings.effects.filter((e) => e.id === selected), ...settings.effects];
@@ -210,7 +213,7 @@ export class PreviewLoop {
     const { near, far, spacing } = calibrationOf(shot.settings.calibration);
     const check = checks.find((c) => c.kind === view.check);
     return {
-      shot: requestOf(asLookedAt(IN_PLACE.includes(view.chapter) ? atPlate(shot) : shot), size),
+      shot: requestOf(lookedAt(shot), size),
       given: useSession.getState().given,
       estimate: check?.needsEstimate ? comparison : null,
       cleaning: view.chapter === 'depth',

@@ -16,9 +16,10 @@ import { firstInHand } from './picking';
 import { player } from './playback';
 import { ofStills } from './player';
 import { CameraWatch } from './cameraWatch';
-import { freePreview, freeThumbs, momentOf, PreviewLoop } from './previewLoop';
+import { freePreview, freeThumbs, lookedAt, momentOf, PreviewLoop } from './previewLoop';
 import { Provider } from './provider';
 import { Saving } from './saving';
+import { lookNow } from './seen';
 import { nothingOpen, useSession } from './sessionStore';
 import { messageOf, notify, notifyError } from '../controls/noticeStore';
 import { ShelfPicture } from './shelfPicture';
@@ -106,11 +107,7 @@ export class Session {
       if (this.closed) return;
       this.arrived = true;
       this.update();
-      const offer = async (): Promise<void> => {
-        const { offerBrokenExport } = await import('../chapters/output/clipExport');
-        await offerBrokenExport(shot, projectId, () => !this.closed);
-      };
-      void offer().catch(notifyError);
+      import('../chapters/output/clipExport').then((m) => m.offerBrokenExport(shot, projectId, () => !this.closed)).catch(notifyError);
     } catch (error) {
       if (!this.closed) state.set({ problem: messageOf(error) });
     }
@@ -229,7 +226,7 @@ export class Session {
     // while frames are played none is made for its own sake
     if (!playing) this.loop.show(shot, this.comparison, () => this.update());
     const { given, depthStamp } = useSession.getState();
-    player.update(shot, ofStills(given), this.loop.viewSize(shot.settings), depthStamp);
+    player.update(lookedAt(shot), ofStills(given), this.loop.viewSize(shot.settings), depthStamp, lookNow(shot));
     this.cameraWatch.update(shot, this.loop.viewSize(shot.settings));
   }
 

@@ -81,9 +81,9 @@ export class Follower {
         moved.settings.camera.moves.push({ ...rise, values: { ...rise.values, ...run, height: up } });
         return { frame: 0, shot: requestOf(moved, smaller(view), { frame: 0, fps: WOBBLE_FPS }), given };
       },
-      (_, bitmap) => {
+      (_, { picture = null }) => {
         this.bitmap?.close();
-        this.bitmap = bitmap;
+        this.bitmap = picture;
       },
     );
     this.job.done.catch(notifyError).finally(() => {

@@ -1,8 +1,12 @@
 import Box from '@mui/material/Box';
 import { useEffect, useRef } from 'react';
+import type { PlayedFrame } from '../../engine/protocol';
+import { shotOf, useDocument } from '../state/documentStore';
 import { player } from '../state/playback';
+import { comparedIn } from '../state/seen';
 import { useSession } from '../state/sessionStore';
 import { useView } from '../state/viewStore';
+import { drawPlayed } from '../viewer/draw';
 
 /** Frames that are shown in a loop, or one after the other as they come. */
 export interface Instead {
@@ -25,8 +29,9 @@ export function PlayCanvas({ place, output, instead }: Props) {
   useEffect(() => {
     let stopped = false;
     // undefined: what the canvas shows is not known
-    let drawn: ImageBitmap | null | undefined = undefined;
-    const frameNow = (now: number): ImageBitmap | null => {
+    let drawn: PlayedFrame | null | undefined = undefined;
+    let [drawnOverlay, drawnWipe] = [0, 0];
+    const frameNow = (now: number): PlayedFrame | null => {
       if (instead) {
         const of = instead.of();
         if (of === 0) return null;
@@ -34,25 +39,28 @@ export function PlayCanvas({ place, output, instead }: Props) {
         // what is not there yet is stood for by the last one that is
         for (let k = 0; k < of; k++) {
           const found = instead.at((wanted - k + of) % of);
-          if (found) return found;
+          if (found) return { picture: found };
         }
         return null;
       }
-      const { frame, playing, mode, peek, check } = useView.getState();
-      if (mode !== 'picture' || peek || check) return null;
+      const { frame, playing, peek, check } = useView.getState();
+      if (peek || check) return null;
       return playing || useSession.getState().settling ? player.at(frame) : null;
     };
     const draw = (now: number): void => {
       if (stopped) return;
       const canvas = ref.current;
-      const bitmap = frameNow(now);
-      if (canvas && bitmap !== drawn) {
-        drawn = bitmap;
-        canvas.style.visibility = bitmap ? 'visible' : 'hidden';
-        canvas.dataset.showing = bitmap ? 'yes' : 'no';
-        if (bitmap && bitmap.width > 0) {
-          if (canvas.width !== bitmap.width || canvas.height !== bitmap.height) Object.assign(canvas, { width: bitmap.width, height: bitmap.height });
-          canvas.getContext('2d', { alpha: false })!.drawImage(bitmap, 0, 0);
+      const made = frameNow(now);
+      const { mode, chapter, overlay, wipe } = useView.getState();
+      if (canvas && (made !== drawn || overlay !== drawnOverlay || wipe !== drawnWipe)) {
+        [drawn, drawnOverlay, drawnWipe] = [made, overlay, wipe];
+        const size = made && Object.values(made).find((bitmap) => bitmap.width > 0);
+        canvas.style.visibility = made ? 'visible' : 'hidden';
+        canvas.dataset.showing = made ? 'yes' : 'no';
+        if (made && size) {
+          if (canvas.width !== size.width || canvas.height !== size.height) Object.assign(canvas, { width: size.width, height: size.height });
+          const compares = comparedIn(chapter, shotOf(useDocument.getState()));
+          drawPlayed(canvas.getContext('2d', { alpha: false })!, made, { mode: instead ? 'picture' : mode, overlay, wipe, compares });
         }
       }
       requestAnimationFrame(draw);

@@ -10,6 +10,7 @@ import type { PictureDrag } from '../state/picking';
 import { plateViewOf } from '../chapters/depth/plateView';
 import { useShot } from '../state/documentStore';
 import { session } from '../state/session';
+import { comparedIn } from '../state/seen';
 import { useSession } from '../state/sessionStore';
 import { useLayerNow } from '../state/useLayerNow';
 import { useView, useViewPart } from '../state/viewStore';
@@ -84,7 +85,7 @@ export function Viewer() {
     return () => cancelAnimationFrame(frame);
   });
 
-  const compares = view.chapter !== 'depth' ? 'picture' : shot?.settings.cleanup.some((c) => c.on) ? 'clean-up' : 'depth';
+  const compares = comparedIn(view.chapter, shot);
   const chosen = view.chapter === 'depth' && shot ? shot.settings.layers.find((l) => l.id === view.selectedLayer && l.visible) : undefined;
   const layer = useLayerNow(chosen);
   const Overlay = useOverlay(layer && !view.peek ? layer.kind : null);
@@ -237,7 +238,7 @@ function Playing({ place, output }: { place: Placement; output: { width: number;
   const { wobble, follow, check } = useViewPart('wobble', 'follow', 'check');
   const loop = useSession((s) => s.preview?.loop ?? null);
   const instead = useMemo((): Instead | null => {
-    if (wobble) return { of: () => wobbler.store.getState().of, at: (f) => wobbler.at(f), fps: WOBBLE_FPS };
+    if (wobble) return { of: () => wobbler.store.getState().of, at: (f) => wobbler.at(f)?.picture ?? null, fps: WOBBLE_FPS };
     if (follow) return { of: () => 1, at: () => follower.shown(), fps: 1 };
     if (check && loop) return { of: () => loop.length, at: (f) => loop[f] ?? null, fps: 16 };
     return null;

@@ -1,6 +1,6 @@
 import { beforeEach, expect, test } from '@jest/globals';
-import type { PreviewPart } from '../../engine/protocol';
-import { drawLast, drawScene, type Scene } from './draw';
+import type { PlayedFrame, PreviewPart } from '../../engine/protocol';
+import { drawLast, drawPlayed, drawScene, type Scene } from './draw';
 
 /** A canvas that writes down what is drawn: the bitmap's name, where, how opaque. */
 let drawn: string[];
@@ -11,8 +11,9 @@ const context = {
   fillStyle: '',
   setTransform: () => undefined,
   fillRect: (x: number, y: number, w: number, h: number) => drawn.push(`fill ${[x, y, w, h].join(' ')}`),
-  drawImage: (bitmap: { name: string }, x: number, y: number, w: number, h: number) =>
-    drawn.push(`${bitmap.name} ${[x, y, w, h].join(' ')}${context.globalAlpha < 1 ? ` at ${context.globalAlpha}` : ''}`),
+  drawImage(bitmap: { name: string }, x: number, y: number, w: number, h: number) {
+    drawn.push(`${bitmap.name} ${[x, y, w, h].join(' ')}${this.globalAlpha < 1 ? ` at ${this.globalAlpha}` : ''}`);
+  },
   save: () => drawn.push('save'),
   restore: () => drawn.push('restore'),
   beginPath: () => undefined,
@@ -93,4 +94,28 @@ test('the picture as it was left fills its place, unless the output has another 
   drawn = [];
   drawLast(canvas, bitmap('last', 640, 640), usual.output, place, 1);
   expect(drawn.slice(1)).toEqual([]);
+});
+
+test.each<[string, Partial<Scene>, PlayedFrame, string[]]>([
+  ['the picture', {}, { picture: bitmap('picture') }, ['picture']],
+  ['the plate in its own chapter', {}, { plate: bitmap('plate') }, ['plate']],
+  ['depth', { mode: 'depth' }, { depth: bitmap('depth') }, ['depth']],
+  ['depth over the picture', { mode: 'overlay' }, { picture: bitmap('picture'), depth: bitmap('depth') }, ['picture', 'depth at 0.5']],
+  ['a wipe', { mode: 'wipe' }, { plate: bitmap('plate'), picture: bitmap('picture') }, ['picture', 'plate left of 100']],
+  [
+    'a wipe of clean-up',
+    { mode: 'wipe', compares: 'clean-up' },
+    { before: bitmap('before'), depth: bitmap('depth') },
+    ['depth', 'before left of 100'],
+  ],
+])('a frame that plays shows %s over its whole canvas', (_, change, made, expected) => {
+  drawPlayed({ ...context, canvas: { width: 400, height: 200 } } as unknown as CanvasRenderingContext2D, made, { ...usual, ...change });
+  const seen: string[] = [];
+  let left = 400;
+  for (const line of drawn) {
+    if (line.startsWith('clip')) left = Number(line.split(' ')[3]);
+    const [, name, alpha] = /^(\w+) 0 0 400 200( at [\d.]+)?$/.exec(line) ?? [];
+    if (name && name !== 'clip') seen.push(`${name}${alpha ?? ''}${left < 400 ? ` left of ${left}` : ''}`);
+  }
+  expect(seen).toEqual(expected);
 });

@@ -1,5 +1,6 @@
-import type { PreviewPart } from '../../engine/protocol';
+import type { PlayedFrame, PreviewPart } from '../../engine/protocol';
 import { tokens } from '../../theme/tokens';
+import { SIDES, type Compared } from '../state/seen';
 import type { ViewMode } from '../state/viewStore';
 import type { Placement } from './geometry';
 
@@ -11,8 +12,7 @@ export interface Scene {
   /** share of the output left of the divider */
   readonly wipe: number;
   readonly check: boolean;
-  /** a wipe compares depth before and after clean-up, or where none is on the plate and its depth */
-  readonly compares: 'picture' | 'clean-up' | 'depth';
+  readonly compares: Compared;
   /** the plate as it is, before any effect */
   readonly unfinished: boolean;
   readonly lit: ImageBitmap | null;
@@ -83,4 +83,31 @@ export function drawScene(canvas: HTMLCanvasElement, scene: Scene, place: Placem
     context.fillRect(place.left, place.top, w, h);
     paint(scene.lit);
   }
+}
+
+/** Draws a frame that plays over the whole of a canvas, as the view shows it. */
+export function drawPlayed(
+  context: CanvasRenderingContext2D,
+  made: PlayedFrame,
+  { mode, overlay, wipe, compares }: Pick<Scene, 'mode' | 'overlay' | 'wipe' | 'compares'>,
+): void {
+  const { width, height } = context.canvas;
+  const paint = (bitmap: ImageBitmap | undefined, alpha = 1, share = 1): void => {
+    if (!bitmap || bitmap.width === 0) return;
+    context.save();
+    context.globalAlpha = alpha;
+    context.beginPath();
+    context.rect(0, 0, width * share, height);
+    context.clip();
+    context.drawImage(bitmap, 0, 0, width, height);
+    context.restore();
+  };
+  if (mode === 'wipe') {
+    const [before, after] = SIDES[compares];
+    paint(made[after]);
+    paint(made[before], 1, wipe);
+    return;
+  }
+  if (mode !== 'depth') paint(made.picture ?? made.plate);
+  if (mode !== 'picture') paint(made.depth, mode === 'overlay' ? overlay : 1);
 }

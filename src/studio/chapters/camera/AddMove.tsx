@@ -89,7 +89,7 @@ function Loop({ item, shot }: { item: MoveItem | null; shot: Shot }) {
     const draw = (now: number): void => {
       if (stopped) return;
       const frame = Math.floor((now / 1000) * FPS) % FRAMES;
-      const bitmap = player.at(frame) ?? (shown < 0 ? player.at(0) : null);
+      const bitmap = (player.at(frame) ?? (shown < 0 ? player.at(0) : null))?.picture;
       if (bitmap && frame !== shown && ref.current) {
         shown = frame;
         ref.current.getContext('2d')!.drawImage(bitmap, 0, 0);

@@ -142,11 +142,11 @@ function Pictures({
         if (!listed) return null;
         return { frame: next++, shot: requestOf(dressed(shot, listed.look, asWritten), size, momentOf(shot)), given };
       },
-      (index, bitmap) => {
+      (index, { picture }) => {
         const canvas = canvases.current.get(looks[index]!.id);
-        canvas?.getContext('2d')!.drawImage(bitmap, 0, 0);
+        if (picture) canvas?.getContext('2d')!.drawImage(picture, 0, 0);
         canvas?.setAttribute('data-made', 'yes');
-        bitmap.close();
+        picture?.close();
       },
     );
     job.done.catch(notifyError);
