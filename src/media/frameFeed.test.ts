@@ -1,5 +1,6 @@
 import { expect, test } from '@jest/globals';
 import type { EncodedPacket, InputVideoTrack, VideoSample } from 'mediabunny';
+import { settled, until } from '../testing/until';
 import { FrameFeed, type FeedParts } from './frameFeed';
 
 const RATE = 10;
@@ -45,7 +46,7 @@ function clipOf(order: readonly number[], held: number, broken = -1) {
           });
         },
         flush: async () => {
-          while (queue > 0) await new Promise((done) => setTimeout(done));
+          await until(() => queue === 0);
           for (const k of waiting.splice(0)) show(k);
         },
         close: () => void (state.closed = true),
@@ -89,7 +90,7 @@ test('while nothing is asked for the decoder runs a few frames ahead, not throug
     const frame = await feed.next();
     expect(numberOf(frame)).toBe(k);
     // whoever works with a frame takes its time
-    for (let i = 0; i < 8; i++) await new Promise((done) => setTimeout(done));
+    for (let i = 0; i < 8; i++) await settled();
     expect(state.open.size).toBeLessThanOrEqual(4);
     frame!.close();
   }
@@ -102,8 +103,7 @@ test('what is stopped lets go of its frames, its packets and its decoder, and ha
   const feed = new FrameFeed(track, 0, parts);
   (await feed.next())!.close();
   feed.stop();
-  for (let i = 0; i < 12; i++) await new Promise((done) => setTimeout(done));
-  expect(state.open.size).toBe(0);
+  await until(() => state.open.size === 0 && state.closed);
   expect([state.closed, state.packetsEnded]).toEqual([true, true]);
   expect(await feed.next()).toBeNull();
 });
