@@ -1,6 +1,6 @@
 import './kernels';
 import { spawn } from 'node:child_process';
-import { mkdirSync, writeFileSync } from 'node:fs';
+import { mkdirSync, statSync, writeFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { encode as encodePng } from 'fast-png';
 import { OmbrageError } from '../src/core/error';
@@ -125,7 +125,9 @@ export async function steady(options: SteadyOptions): Promise<string> {
   try {
     const of = plateOf(options.clip, clip);
     // a folder has no rate: its frames are those of the clip
-    const fps = depth.frames === clip.frames ? clip.fps : depth.fps;
+    const fps = depth.frames === clip.frames || statSync(options.depth).isDirectory() ? clip.fps : depth.fps;
+    const ends = Math.floor((depth.frames / fps) * clip.fps + 0.5);
+    const short = ends < clip.frames ? [`its maps end at frame ${ends - 1}: the last one is held`] : [];
     const ref: StillFile = { ...plateOf(options.depth, depth), clip: { frames: depth.frames, fps } };
     const span = { from: 0, to: clip.frames - 1 };
     const { reading } = proposeMap(await mapIn(depth, 0, null, decodeMapPicture), of, null);
@@ -137,7 +139,7 @@ export async function steady(options: SteadyOptions): Promise<string> {
       mapAsNearness(await mapIn(depth, frame, null, decodeMapPicture), reading).plane;
     const flickers = await steadyClip(spec, { clip, mapAt }, store, () => undefined);
     await writeMaps(options.out, clip, span, async (frame) => (await store.keptFrame(seriesOf(spec), frame)) ?? missing(frame));
-    return summary(options.out, span, flickers, [...clip.remarks, ...depth.remarks, ...cutsText(cuts)]);
+    return summary(options.out, span, flickers, [...clip.remarks, ...depth.remarks, ...short, ...cutsText(cuts)]);
   } finally {
     clip.close();
     depth.close();

@@ -91,6 +91,15 @@ describe('clips without a browser', () => {
     expect(Math.max(...means) - Math.min(...means)).toBeLessThan(0.02);
   });
 
+  test('maps that end before the clip are told, and the last one is held', async () => {
+    mkdirSync(at('few'));
+    for (let k = 0; k < 3; k++) writeFileSync(at('few', `${k}.png`), await greyPng(90));
+    const said = await steady({ clip: at('walk'), depth: at('few'), strength: '70', out: at('held') });
+    expect(said).toContain('its maps end at frame 2: the last one is held');
+    expect(mean(at('held', '0005.png'))).toBeCloseTo(mean(at('held', '0002.png')), 2);
+    expect(await steady({ clip: at('walk'), depth: at('maps'), strength: '70', out: at('even') })).not.toContain('held');
+  });
+
   test('maps in metres, a file of floats each, are read as such', async () => {
     mkdirSync(at('metres'));
     for (let k = 0; k < FRAMES; k++) {
