@@ -1,9 +1,10 @@
 import { execFileSync } from 'node:child_process';
-import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { withPage } from '../scripts/chromium';
+import { pageMemory } from './memory';
 import { table } from './metrics';
 
 const PORT = 4191;
@@ -22,19 +23,6 @@ function fullSizeClip(folder: string): string | null {
     if ((error as NodeJS.ErrnoException).code !== 'ENOENT') throw error;
     return null;
   }
-}
-
-/** Memory of the page's process, which is the largest of those that hold pages (the browser keeps empty ones ready), MB; what processes share counts in parts. */
-function pageMemory(): number {
-  let kilobytes = 0;
-  for (const pid of readdirSync('/proc').filter((name) => /^\d+$/.test(name)))
-    try {
-      if (!readFileSync(`/proc/${pid}/cmdline`, 'latin1').includes('--type=renderer')) continue;
-      kilobytes = Math.max(kilobytes, Number(/^Pss:\s+(\d+)/m.exec(readFileSync(`/proc/${pid}/smaps_rollup`, 'latin1'))?.[1] ?? 0));
-    } catch {
-      // it has ended meanwhile
-    }
-  return kilobytes / 1024;
 }
 
 /** The most memory that the page took while something was done, MB, and how long that was, s. */

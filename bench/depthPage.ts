@@ -1,4 +1,3 @@
-import { execSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import sharp from 'sharp';
 import { strokeSchema } from '../src/core/depth/layers/brush/content';
@@ -10,6 +9,7 @@ import { seededRandom } from '../src/core/random';
 import { packProject } from '../src/formats/projectFile';
 import { sha256 } from '../src/formats/sha256';
 import { withPage } from '../scripts/chromium';
+import { pageMemory } from './memory';
 import { table } from './metrics';
 
 const PORT = 4190;
@@ -87,8 +87,7 @@ export async function depthPageTable(): Promise<Record<string, number>> {
     const median = (of: (o: { first: number; full: number }) => number): number => opened.map(of).sort((a, b) => a - b)[opened.length >> 1]!;
     results['open 4K, first picture'] = median((o) => o.first);
     results['open 4K, first full picture'] = median((o) => o.full);
-    const renderers = execSync("ps -eo rss,args | grep -- '--type=renderer' | grep -v grep | awk '{print $1}' | sort -n | tail -1").toString();
-    results['memory of the page, MB'] = Number(renderers) / 1024;
+    results['memory of the page, MB'] = pageMemory();
     await page.keyboard.press('2');
     await page.waitForTimeout(2500);
     const measure = async (name: string, act: () => Promise<void>): Promise<void> => {

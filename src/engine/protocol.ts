@@ -177,7 +177,7 @@ export interface WorkerApi {
   ): Promise<boolean>;
   /** what of a shot's depth decides how far its camera may move */
   survey(shot: ShotRequest, given: Given): Promise<Relief>;
-  /** the finished picture at one moment, for playing: as good as a first look; null where it became needless */
+  /** what is looked at, at one moment, for playing: as good as a first look; null where it became needless */
   frame(shot: ShotRequest, given: Given, look: FrameLook, id: number, newest: Int32Array): Promise<PlayedFrame | null>;
   /** the pixels of the last preview that lie between two distances, in paper white */
   highlight(from: number, to: number): Promise<ImageBitmap | null>;

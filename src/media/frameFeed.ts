@@ -105,7 +105,10 @@ export class FrameFeed {
     if (this.through) return;
     this.packets ??= await this.parts.packets(this.from);
     const packet = await this.packets.next();
-    if (this.stopped) return;
+    if (this.stopped) {
+      void this.packets.return();
+      return;
+    }
     if (!packet.done) {
       decoding.decode(packet.value);
       return;

@@ -12,6 +12,7 @@ interface FramesRun {
 }
 const runs: FramesRun[] = [];
 let closed = 0;
+const looks: FrameLook[] = [];
 const fakeEngine = {
   frames: (wanted: () => { frame: number; look: FrameLook } | null, onFrame: (frame: number, made: PlayedFrame) => void, urgent: boolean) => {
     const run: FramesRun = {
@@ -19,6 +20,7 @@ const fakeEngine = {
       stopped: false,
       make: () => {
         const next = run.stopped ? null : wanted();
+        if (next) looks.push(next.look);
         if (next) onFrame(next.frame, Object.fromEntries(next.look.parts.map((part) => [part, { close: () => void closed++ } as ImageBitmap])));
         return next?.frame ?? null;
       },
@@ -40,6 +42,7 @@ const clipShot = (): Shot => {
 
 beforeEach(() => {
   runs.length = 0;
+  looks.length = 0;
 });
 
 test('frames are made ahead once nothing has changed for a while', async () => {
@@ -95,9 +98,16 @@ test('frames are made as they are looked at; what was made of another view is le
   await until(() => runs.length === 2);
   runs[1]!.make();
   expect(Object.keys(player.at(0)!)).toEqual(['picture', 'depth']);
-  // the hues of a later frame do not lie over those that were made
-  player.update(shot, {}, size, 0, { ...overlay, hues: {} as NonNullable<FrameLook['hues']> });
+  // once it is known how hues lie, they lie so over all frames
+  const hues = (name: string) => ({ ...overlay, hues: { name } as unknown as FrameLook['hues'] });
+  player.update(shot, {}, size, 0, hues('first'));
+  expect(player.has(0)).toBe(false);
+  await until(() => runs.length === 3);
+  runs[2]!.make();
+  player.update(shot, {}, size, 0, hues('later'));
   expect(player.has(0)).toBe(true);
+  runs[2]!.make();
+  expect(looks.map((look) => look.hues)).toEqual([null, null, ...[1, 2].map(() => ({ name: 'first' }))]);
 });
 
 test('whoever waits for frames gets them meanwhile', async () => {

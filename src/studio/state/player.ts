@@ -66,7 +66,7 @@ export class Player {
     // rounded down, so that they all fit
     const size = { width: Math.max(1, Math.floor(view.width * shrink)), height: Math.max(1, Math.floor(view.height * shrink)) };
     const { time, ...looks } = shot.settings;
-    const key = contentKey(addressOfFile(shot.plate), looks, time.length, time.fps, given, size, stamp, look.parts, look.colours);
+    const key = contentKey(addressOfFile(shot.plate), looks, time.length, time.fps, given, size, stamp, look.parts, look.colours, look.hues !== null);
     if (key !== this.key) {
       this.clear();
       this.key = key;

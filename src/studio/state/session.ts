@@ -146,15 +146,11 @@ export class Session {
 
   /** The shot's picture as it was left, while nothing better is there. */
   private async showLast(shotId: string): Promise<void> {
-    const look = takeFirstLook(shotId);
-    if (look) {
-      useSession.getState().set({ lastPicture: look });
-      return;
-    }
     try {
-      const kept = await this.db.thumbs.get(shotId);
-      if (!kept) return;
-      const lastPicture = await createImageBitmap(kept.blob);
+      const look = takeFirstLook(shotId);
+      const kept = look ? undefined : await this.db.thumbs.get(shotId);
+      const lastPicture = look ?? (kept && (await createImageBitmap(kept.blob)));
+      if (!lastPicture) return;
       if (this.closed || useSession.getState().preview) lastPicture.close();
       else useSession.getState().set({ lastPicture });
     } catch {
@@ -170,6 +166,8 @@ export class Session {
       }),
       useSession.subscribe((now, before) => {
         player.wait(now.following !== null);
+        // frames take the hues of what is seen first
+        if (now.preview && !before.preview) this.update();
         const shot = shotOf(useDocument.getState());
         if (now.depthStamp === before.depthStamp || !shot) return;
         this.provider.refreshFrames(shot);

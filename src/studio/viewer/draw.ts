@@ -1,4 +1,5 @@
-import type { PlayedFrame, PreviewPart } from '../../engine/protocol';
+import type { Size } from '../../core/raster/picture';
+import type { FramePart, PlayedFrame, PreviewPart } from '../../engine/protocol';
 import { tokens } from '../../theme/tokens';
 import { SIDES, type Compared } from '../state/seen';
 import type { ViewMode } from '../state/viewStore';
@@ -42,6 +43,40 @@ export function drawLast(
   context.drawImage(picture, place.left, place.top, output.width * place.scale, output.height * place.scale);
 }
 
+type Seen = Pick<Scene, 'mode' | 'overlay' | 'wipe' | 'compares'>;
+type Pictures = Partial<Record<FramePart, ImageBitmap | null>>;
+interface Box extends Size {
+  readonly left: number;
+  readonly top: number;
+}
+type Paint = (bitmap: ImageBitmap | null | undefined, alpha?: number) => void;
+
+const painter =
+  (context: CanvasRenderingContext2D, { left, top, width, height }: Box): Paint =>
+  (bitmap, alpha = 1) => {
+    if (!bitmap || bitmap.width === 0) return;
+    context.globalAlpha = alpha;
+    context.drawImage(bitmap, left, top, width, height);
+    context.globalAlpha = 1;
+  };
+
+/** Lays the pictures of a frame over each other, or beside each other, as the view shows them. */
+function paintView(context: CanvasRenderingContext2D, paint: Paint, made: Pictures, { mode, overlay, wipe, compares }: Seen, box: Box): void {
+  if (mode === 'wipe') {
+    const [before, after] = SIDES[compares];
+    paint(made[after]);
+    context.save();
+    context.beginPath();
+    context.rect(box.left, box.top, box.width * wipe, box.height);
+    context.clip();
+    paint(made[before]);
+    context.restore();
+    return;
+  }
+  if (mode !== 'depth') paint(made.picture ?? made.plate);
+  if (mode !== 'picture') paint(made.depth, mode === 'overlay' ? overlay : 1);
+}
+
 /** Draws the bitmaps that workers made; nothing is computed here. */
 export function drawScene(canvas: HTMLCanvasElement, scene: Scene, place: Placement, ratio: number): void {
   const context = cleared(canvas, ratio);
@@ -52,12 +87,8 @@ export function drawScene(canvas: HTMLCanvasElement, scene: Scene, place: Placem
   context.imageSmoothingEnabled = place.scale * ratio * (output.width / part.size.width) < 3;
   // careful filtering is slow and only shows where the picture is made smaller
   context.imageSmoothingQuality = w * ratio < 0.75 * part.size.width ? 'high' : 'low';
-  const paint = (bitmap: ImageBitmap | null, alpha = 1): void => {
-    if (!bitmap || bitmap.width === 0) return;
-    context.globalAlpha = alpha;
-    context.drawImage(bitmap, place.left, place.top, w, h);
-    context.globalAlpha = 1;
-  };
+  const box = { left: place.left, top: place.top, width: w, height: h };
+  const paint = painter(context, box);
   const result = scene.unfinished ? part.plate : (part.finished ?? part.plate);
   if (scene.peek === 'plate') paint(part.plate);
   else if (scene.peek === 'depth' || (scene.mode === 'depth' && !scene.check)) paint(part.depth);
@@ -65,19 +96,7 @@ export function drawScene(canvas: HTMLCanvasElement, scene: Scene, place: Placem
   else if (scene.check) {
     paint(scene.mode === 'depth' ? part.depth : part.plate, 0.4);
     paint(part.marks);
-  } else if (scene.mode === 'overlay') {
-    paint(result);
-    paint(part.depth, scene.overlay);
-  } else if (scene.mode === 'wipe') {
-    const [before, after] = scene.compares === 'picture' ? [part.plate, result] : [scene.compares === 'depth' ? part.plate : part.before, part.depth];
-    paint(after);
-    context.save();
-    context.beginPath();
-    context.rect(place.left, place.top, w * scene.wipe, h);
-    context.clip();
-    paint(before);
-    context.restore();
-  } else paint(result);
+  } else paintView(context, paint, { plate: part.plate, picture: result, depth: part.depth, before: part.before }, scene, box);
   if (scene.lit) {
     context.fillStyle = 'rgba(20,20,19,0.45)';
     context.fillRect(place.left, place.top, w, h);
@@ -86,28 +105,8 @@ export function drawScene(canvas: HTMLCanvasElement, scene: Scene, place: Placem
 }
 
 /** Draws a frame that plays over the whole of a canvas, as the view shows it. */
-export function drawPlayed(
-  context: CanvasRenderingContext2D,
-  made: PlayedFrame,
-  { mode, overlay, wipe, compares }: Pick<Scene, 'mode' | 'overlay' | 'wipe' | 'compares'>,
-): void {
+export function drawPlayed(context: CanvasRenderingContext2D, made: PlayedFrame, scene: Seen): void {
   const { width, height } = context.canvas;
-  const paint = (bitmap: ImageBitmap | undefined, alpha = 1, share = 1): void => {
-    if (!bitmap || bitmap.width === 0) return;
-    context.save();
-    context.globalAlpha = alpha;
-    context.beginPath();
-    context.rect(0, 0, width * share, height);
-    context.clip();
-    context.drawImage(bitmap, 0, 0, width, height);
-    context.restore();
-  };
-  if (mode === 'wipe') {
-    const [before, after] = SIDES[compares];
-    paint(made[after]);
-    paint(made[before], 1, wipe);
-    return;
-  }
-  if (mode !== 'depth') paint(made.picture ?? made.plate);
-  if (mode !== 'picture') paint(made.depth, mode === 'overlay' ? overlay : 1);
+  const box = { left: 0, top: 0, width, height };
+  paintView(context, painter(context, box), made, scene, box);
 }
