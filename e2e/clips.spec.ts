@@ -218,10 +218,17 @@ test('the demo’s clip of maps is matched, read at each frame, and moved; what 
   await expect(page.getByText(`${2 * W}×${H} px`).first()).toBeVisible();
   await pictureReady(page);
 
+  // a page that opens while it is to play shows the frames over its first picture
+  await page.reload();
+  await page.getByRole('button', { name: 'Play', exact: true }).click();
+  await expect(playing).toHaveAttribute('data-showing', 'yes');
+  await page.getByRole('button', { name: 'Pause', exact: true }).click();
+
   await page.getByRole('link', { name: 'Ombrage, all shots' }).click();
   for (const [name, buffer, text] of [
     ['empty.mp4', Buffer.from('\0\0\0\x18ftypmp42\0\0\0\0mp42isom', 'latin1'), 'empty.mp4'],
     ['notes.zip', Buffer.from(zipSync({ 'note.txt': new TextEncoder().encode('nothing here') })), 'notes.zip holds no numbered pictures.'],
+    ['words.mp4', Buffer.from('only words '.repeat(40)), 'words.mp4 is not a picture or a clip that can be read.'],
     ['old.avi', Buffer.from('RIFF\x10\0\0\0AVI LIST\0\0\0\0', 'latin1'), 'old.avi is in a container that is not read here.'],
   ] as const) {
     await page.getByTestId('bring-in').setInputFiles({ name, mimeType: 'application/octet-stream', buffer });

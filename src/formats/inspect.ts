@@ -23,7 +23,7 @@ const REFUSED: readonly { matches(bytes: Uint8Array): boolean; what: string }[] 
 /** Names of channels that hold depth beside colours. */
 const DEPTH_CHANNEL = /(^|[ .])z(,|$)|depth/i;
 
-const CHOOSE = 'Choose a JPEG, PNG, WebP, AVIF, TIFF or OpenEXR picture.';
+const CHOOSE = 'Choose a JPEG, PNG, WebP, AVIF, TIFF or OpenEXR picture, or an MP4, MOV, MKV or WebM clip.';
 
 /**
  * What a file is, from its header and metadata: no pixels are decoded. `name` is used in messages. Without `metadata` neither its turning nor its
@@ -37,7 +37,7 @@ export async function inspectStill(bytes: Uint8Array, name: string, metadata = t
     const refused = REFUSED.find((r) => r.matches(bytes));
     throw new OmbrageError(
       'unknown-format',
-      `${name} is ${refused ? `${refused.what}, which is not read here` : 'not a picture that can be read'}.`,
+      `${name} is ${refused ? `${refused.what}, which is not read here` : 'not a picture or a clip that can be read'}.`,
       CHOOSE,
     );
   }

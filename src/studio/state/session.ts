@@ -221,8 +221,8 @@ export class Session {
     this.compare(shot, useView.getState().check);
     void this.firstFocus.update();
     const { playing } = useView.getState();
-    // while frames are played none is made for its own sake
-    if (!playing) this.loop.show(shot, this.comparison, () => this.update());
+    // while frames are played none is made for its own sake, but for the first, over which they lie
+    if (!playing || !useSession.getState().preview) this.loop.show(shot, this.comparison, () => this.update());
     const { given, depthStamp } = useSession.getState();
     player.update(lookedAt(shot), ofStills(given), this.loop.viewSize(shot.settings), depthStamp, lookNow(shot));
     this.cameraWatch.update(shot, this.loop.viewSize(shot.settings));
