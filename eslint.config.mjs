@@ -14,6 +14,13 @@ const byName = {
   selector: `BinaryExpression[left.property.name="kind"][right.value=/^(${kinds.join('|')})$/]`,
   message: 'Declare in the definition what this asks for.',
 };
+// what a document holds has endless numbers in it, which JSON loses, and may be a draft, which cannot be cloned
+const byJson = {
+  selector:
+    'CallExpression[callee.object.name="JSON"][callee.property.name="parse"] > CallExpression[callee.object.name="JSON"][callee.property.name="stringify"]',
+  message: 'Copy by copyOf (core/values/copy); write by writeJson (core/values/endless).',
+};
+const byClone = { selector: 'CallExpression[callee.name="structuredClone"]', message: 'Copy by copyOf (core/values/copy).' };
 const unnamed = { selector: 'ExportDefaultDeclaration', message: 'Name what is exported.' };
 
 export default tseslint.config(
@@ -41,7 +48,7 @@ export default tseslint.config(
       '@typescript-eslint/no-explicit-any': 'error',
       '@typescript-eslint/no-non-null-assertion': 'off',
       '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
-      'no-restricted-syntax': ['error', unnamed, byName],
+      'no-restricted-syntax': ['error', unnamed, byName, byJson, byClone],
     },
   },
   {
@@ -50,6 +57,6 @@ export default tseslint.config(
     rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' },
   },
   // old documents and tests name the kinds they are about
-  { files: ['src/core/document/migrate.ts', '**/*.test.{ts,tsx}'], rules: { 'no-restricted-syntax': ['error', unnamed] } },
+  { files: ['src/core/document/migrate.ts', '**/*.test.{ts,tsx}'], rules: { 'no-restricted-syntax': ['error', unnamed, byJson] } },
   { files: ['src/app/**', '*.config.{ts,mjs}'], rules: { 'no-restricted-syntax': 'off' } },
 );

@@ -62,7 +62,7 @@ async function changeProjects(page: Page, change: (rows: ProjectRow[]) => Projec
           };
         };
       }),
-    change(structuredClone(before)),
+    change(copyOf(before)),
   );
   return before;
 }

@@ -5,6 +5,7 @@ import { newProject, newShot } from '../src/core/document/defaults';
 import { sha256 } from '../src/formats/sha256';
 import { barriers, chapter, clickPicture, field, frames, makePicture, openShelf, openShot, pictureReady, still, typeValue, viewer } from './helpers';
 import { test } from './prepared';
+import { writeJson } from '../src/core/values/endless';
 
 fresh('what is served says what may be loaded, and takes nothing', async ({ request }) => {
   const page = await request.get('/');
@@ -129,7 +130,7 @@ fresh('a project with what is not known here, and with wrong values, opens; what
   const plate = new Uint8Array(await makePicture('png'));
   const hash = await sha256(plate);
   const shot = newShot({ sha256: hash, name: 'coast.png', width: 480, height: 320, bits: 8, hfovFromFile: null });
-  const project = JSON.parse(JSON.stringify({ ...newProject('From elsewhere'), shots: [shot] }));
+  const project = JSON.parse(writeJson({ ...newProject('From elsewhere'), shots: [shot] }));
   const { settings } = project.shots[0];
   settings.effects.push({ id: 'x', kind: 'halo', on: true, values: {}, drives: {} });
   settings.layers.push({ id: 'y', kind: 'sonar', name: 'Sonar pass', values: {} });

@@ -2,7 +2,7 @@ import { Unzip, UnzipInflate } from 'fflate';
 import { OmbrageError } from '../core/error';
 import { readProject } from '../core/document/migrate';
 import type { Project } from '../core/document/schema';
-import { endlessAsWord } from '../core/document/endless';
+import { writeJson } from '../core/values/endless';
 import { mediaOf } from './projectMedia';
 import { sha256Stream } from './sha256';
 
@@ -29,7 +29,7 @@ const DOCUMENT_BYTES = 64e6;
 export async function packProject(project: Project, media: ReadonlyMap<string, Blob | Uint8Array>): Promise<Blob> {
   const { BlobReader, BlobWriter, TextReader, ZipWriter } = await import('@zip.js/zip.js');
   const zip = new ZipWriter(new BlobWriter('application/zip'), { useWebWorkers: false, dataDescriptor: false, extendedTimestamp: false });
-  await zip.add('project.json', new TextReader(JSON.stringify(project, endlessAsWord, 2)), { level: 6 });
+  await zip.add('project.json', new TextReader(writeJson(project, 2)), { level: 6 });
   await zip.add('README', new TextReader(README), { level: 6 });
   for (const { sha256: hash, name } of mediaOf(project)) {
     const found = media.get(hash);

@@ -3,12 +3,13 @@ import { OmbrageError } from '../error';
 import { calibrationOf, newLayer, newProject, newShot, storedFar } from './defaults';
 import { parseProject, readProject } from './migrate';
 import { DOCUMENT_VERSION } from './schema';
+import { writeJson } from '../values/endless';
 
 const plate = { sha256: 'a'.repeat(64), name: 'harbour.jpg', width: 4000, height: 3000, bits: 8, hfovFromFile: 62 };
 
 test('a new shot is a valid document that survives JSON', () => {
   const project = { ...newProject('Test'), shots: [newShot(plate)] };
-  const back = parseProject(JSON.parse(JSON.stringify(project)), 'Test');
+  const back = parseProject(JSON.parse(writeJson(project)), 'Test');
   expect(back).toEqual(project);
   expect(back.shots[0]!.settings.hfovDegrees).toBe(62);
   expect(back.shots[0]!.name).toBe('harbour');
@@ -54,7 +55,7 @@ test('a wrong value takes its default and is named; what is no project is refuse
 describe('what another program or a fault wrote', () => {
   const shotWith = (change: (settings: Record<string, unknown>) => void): unknown => {
     const project = { ...newProject('Test'), shots: [newShot(plate)] };
-    const json = JSON.parse(JSON.stringify(project)) as { shots: { settings: Record<string, unknown> }[] };
+    const json = JSON.parse(writeJson(project)) as { shots: { settings: Record<string, unknown> }[] };
     change(json.shots[0]!.settings);
     return json;
   };
@@ -102,7 +103,7 @@ describe('what another program or a fault wrote', () => {
     const read = settingsOf(shotWith(change));
     expect(read.remarks.join(' ')).toContain(remark);
     expect(read.framing).toMatchObject({ width: 4000, height: 3000 });
-    expect(readProject(JSON.parse(JSON.stringify({ ...newProject('T'), shots: [{ ...newShot(plate), settings: read }] })), 'T').remarks).toEqual([]);
+    expect(readProject(JSON.parse(writeJson({ ...newProject('T'), shots: [{ ...newShot(plate), settings: read }] })), 'T').remarks).toEqual([]);
   });
 
   test('a shot without its plate is no shot: the project is left as it is, with a word', () => {

@@ -2,7 +2,7 @@ import { moveOf } from '../camera/registry';
 import { cleanupOf } from '../depth/cleanup/registry';
 import { layerOf } from '../depth/layers/registry';
 import { effectOf } from '../effects/registry';
-import { driveValue, recorded, type Drive, type Drives } from '../values/drive';
+import { recorded, setFor, type Drive, type Drives } from '../values/drive';
 import { percent, type NumberParam, type Params } from '../values/params';
 import type { StillFile } from '../need';
 import type { Layer, Settings } from './schema';
@@ -112,7 +112,7 @@ export function setNumber(settings: Settings, address: NumberAddress, value: num
   }
   const items = address.place === 'effect' ? settings.effects : settings.camera.moves;
   const item = items.find((i) => i.id === address.item);
-  if (item) item.values[address.name] = drive ? value + set - driveValue(drive, set, frame) : value;
+  if (item) item.values[address.name] = drive ? setFor(drive, set, value, frame) : value;
 }
 
 /** Every number of a shot that has a drive, in the order of the chain. */

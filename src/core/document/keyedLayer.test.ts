@@ -6,6 +6,7 @@ import { newLayer, newProject, newShot } from './defaults';
 import { changedLayer, firstKey, layerAt } from './keyedLayer';
 import { readProject } from './migrate';
 import type { Layer } from './schema';
+import { writeJson } from '../values/endless';
 
 interface Drawn {
   shapes: { id: string; name: string; points: { x: number; y: number }[] }[];
@@ -94,7 +95,7 @@ describe('a layer with keys', () => {
   test('keys of a file are read like the layer: in order, and what cannot be read is told', () => {
     const shot = newShot({ sha256: 'a'.repeat(64), name: 'p', width: 10, height: 10, bits: 8, hfovFromFile: null });
     shot.settings.layers = [{ ...moved, keyed: [...moved.keyed!].reverse().map((k, i) => (i === 0 ? { ...k, content: { shapes: 'none' } } : k)) }];
-    const { project, remarks } = readProject(JSON.parse(JSON.stringify({ ...newProject('T'), shots: [shot] })), 'T');
+    const { project, remarks } = readProject(JSON.parse(writeJson({ ...newProject('T'), shots: [shot] })), 'T');
     const [layer] = project.shots[0]!.settings.layers;
     expect(layer!.keyed!.map((k) => [k.frame, drawn({ ...layer!, content: k.content }).shapes.length])).toEqual([
       [10, 1],

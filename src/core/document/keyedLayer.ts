@@ -1,4 +1,6 @@
 import { blended } from '../values/blend';
+import { copyOf } from '../values/copy';
+import { writeJson } from '../values/endless';
 import type { Layer, LayerKey } from './schema';
 
 /** Frames kept for one list of keys: those that play. */
@@ -64,11 +66,11 @@ export function changedLayer(layer: Layer, frame: number, recipe: (layer: Layer)
   const before = layerAt(layer, frame);
   const { values, content } = before;
   // a key may be what is shown here: it is not written with it
-  const after: Layer = { ...structuredClone(before), values: structuredClone(values), content: structuredClone(content) };
+  const after: Layer = { ...copyOf(before), values: copyOf(values), content: copyOf(content) };
   recipe(after);
   const { keyed = [] } = layer;
-  const same = JSON.stringify([before.values, before.content]) === JSON.stringify([after.values, after.content]);
+  const same = writeJson([before.values, before.content]) === writeJson([after.values, after.content]);
   // keys that were changed themselves are as they were left
-  if (JSON.stringify(after.keyed) !== JSON.stringify(keyed)) return after;
+  if (writeJson(after.keyed) !== writeJson(keyed)) return after;
   return { ...after, keyed: same ? [...keyed] : [...keysAfter(keyed, before, after, frame)] };
 }

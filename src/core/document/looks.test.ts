@@ -4,7 +4,7 @@ import { valuesSchema } from '../values/params';
 import { effectOf } from '../effects/registry';
 import { newEffect, newMove, newShot } from './defaults';
 import { dress, fittedLook, LOOK_VERSION, lookOf, readLook, writeLook } from './looks';
-import { endlessAsWord } from './endless';
+import { writeJson } from '../values/endless';
 import { starterLooks } from './starterLooks';
 import { readProject } from './migrate';
 
@@ -86,7 +86,7 @@ test('a document keeps endless distances, and content that cannot be read is lef
   const shot = newShot(plate);
   shot.settings.effects = settingsWith().effects;
   shot.settings.effects[1]!.content = { lights: 'many', surroundings: null };
-  const document = JSON.parse(JSON.stringify({ version: 3, id: 'p', name: 'P', shots: [shot] }, endlessAsWord)) as unknown;
+  const document = JSON.parse(writeJson({ version: 3, id: 'p', name: 'P', shots: [shot] })) as unknown;
   const { project, remarks } = readProject(document, 'p');
   expect(project.shots[0]!.settings.effects[0]!.values.to).toBe(Infinity);
   expect(project.shots[0]!.settings.effects[1]!.content).toMatchObject({ lights: null });

@@ -3,9 +3,10 @@ import { effectOf, knowsEffect } from '../effects/registry';
 import { moveOf, knowsMove } from '../camera/registry';
 import { OmbrageError } from '../error';
 import { clampNumber, type Params } from '../values/params';
-import type { Drive } from '../values/drive';
+import { withValues } from '../values/drive';
 import { newId } from './defaults';
-import { ENDLESS, endlessAsWord } from './endless';
+import { readValues } from './readValues';
+import { writeJson } from '../values/endless';
 import { effectSchema, moveSchema, type EffectItem, type MoveItem, type Settings } from './schema';
 
 /** The version of what is written; a newer one is read as far as it is known. */
@@ -25,12 +26,6 @@ export const lookSchema = z.object({
 });
 export type Look = z.infer<typeof lookSchema>;
 
-/** Words for endless distances, read. */
-const restored = <T extends { values: EffectItem['values'] }>(item: T, params: Params): T => ({
-  ...item,
-  values: Object.fromEntries(Object.entries(item.values).map(([name, v]) => [name, v === ENDLESS && params[name]?.type === 'number' ? Infinity : v])),
-});
-
 /** A shot's effects, and its camera's moves, as a look. Files that belong to them, and regions of the shot, stay where they are. */
 export function lookOf({ effects, camera }: Pick<Settings, 'effects' | 'camera'>, name: string, subject: number): Look {
   const bare = <T extends EffectItem>({ media: _media, region: _region, ...item }: T): Omit<T, 'media' | 'region'> => item;
@@ -44,7 +39,7 @@ export function lookOf({ effects, camera }: Pick<Settings, 'effects' | 'camera'>
 }
 
 /** A look as a file holds it. */
-export const writeLook = (look: Look): string => JSON.stringify(look, endlessAsWord, 2);
+export const writeLook = (look: Look): string => writeJson(look, 2);
 
 /** What a look's file says; effects that are not known here are left out and told. Throws OmbrageError `bad-look`, which names the file. */
 export function readLook(json: unknown, name: string): { readonly look: Look; readonly remarks: readonly string[] } {
@@ -62,26 +57,12 @@ export function readLook(json: unknown, name: string): { readonly look: Look; re
   if (look.version > LOOK_VERSION) remarks.push(`${name} was written by a newer Ombrage: what is known here is taken.`);
   const unknown = [...look.effects.filter((e) => !knowsEffect(e.kind)), ...look.moves.filter((m) => !knowsMove(m.kind))].map((e) => e.kind);
   if (unknown.length > 0) remarks.push(`Not known here and left out: ${[...new Set(unknown)].join(', ')}.`);
-  return {
-    look: {
-      ...look,
-      effects: look.effects.filter((e) => knowsEffect(e.kind)).map((e) => restored(e, effectOf(e.kind).params)),
-      moves: look.moves.filter((m) => knowsMove(m.kind)).map((m) => restored(m, moveOf(m.kind).params)),
-    },
-    remarks,
-  };
+  const effects = look.effects.filter((e) => knowsEffect(e.kind));
+  const moves = look.moves.filter((m) => knowsMove(m.kind));
+  for (const e of effects) readValues(effectOf(e.kind), e, `${name}, ${effectOf(e.kind).label}`, remarks);
+  for (const m of moves) readValues(moveOf(m.kind), m, `${name}, ${moveOf(m.kind).label}`, remarks);
+  return { look: { ...look, effects, moves }, remarks };
 }
-
-const scaledDrive = (drive: Drive, by: number): Drive => {
-  switch (drive.kind) {
-    case 'keys':
-      return { ...drive, keys: drive.keys.map((k) => ({ ...k, value: k.value * by })) };
-    case 'ease':
-      return { ...drive, from: drive.from * by, to: drive.to * by };
-    default:
-      return { ...drive, amount: drive.amount * by };
-  }
-};
 
 /** A thing with its metres scaled. */
 function scaled<T extends EffectItem>(item: T, params: Params, by: number): T {
@@ -96,7 +77,7 @@ function scaled<T extends EffectItem>(item: T, params: Params, by: number): T {
   return {
     ...item,
     values: Object.fromEntries(Object.entries(item.values).map(([name, v]) => [name, at(name, v)])),
-    drives: Object.fromEntries(Object.entries(item.drives).map(([name, d]) => [name, isLength(name) ? scaledDrive(d, by) : d])),
+    drives: Object.fromEntries(Object.entries(item.drives).map(([name, d]) => [name, isLength(name) ? withValues(d, (value) => value * by) : d])),
   };
 }
 

@@ -1,11 +1,11 @@
 import type * as z from 'zod';
+import { knowsMove, moveOf } from '../camera/registry';
 import { knowsCleanup, cleanupOf } from '../depth/cleanup/registry';
 import { knowsLayer, layerOf } from '../depth/layers/registry';
 import { effectOf, knowsEffect } from '../effects/registry';
 import { OmbrageError } from '../error';
-import { formatNumber, looseSchema, type Params } from '../values/params';
-import { ENDLESS } from './endless';
 import { LIMITS } from './limits';
+import { readValues } from './readValues';
 import { mended } from './repair';
 import { DOCUMENT_VERSION, projectSchema, USUAL_HFOV, type Project, type Settings } from './schema';
 
@@ -164,22 +164,24 @@ function readSettings(settings: Settings, where: string, remarks: string[]): voi
   for (const layer of settings.layers) {
     if (!knowsLayer(layer.kind)) continue;
     const definition = layerOf(layer.kind);
-    readValues(definition.params, layer, `${where}, ${layer.name}`, remarks);
+    readValues(definition, layer, `${where}, ${layer.name}`, remarks);
     readContent(definition.content, layer, `${where}, ${layer.name}`, remarks);
     layer.keyed?.sort((a, b) => a.frame - b.frame);
     for (const key of layer.keyed ?? []) {
-      readValues(definition.params, key, `${where}, ${layer.name}, frame ${key.frame}`, remarks);
+      readValues(definition, key, `${where}, ${layer.name}, frame ${key.frame}`, remarks);
       readContent(definition.content, key, `${where}, ${layer.name}, frame ${key.frame}`, remarks);
     }
   }
   for (const effect of settings.effects) {
     if (!knowsEffect(effect.kind)) continue;
     const definition = effectOf(effect.kind);
-    readValues(definition.params, effect, `${where}, ${definition.label}`, remarks);
+    readValues(definition, effect, `${where}, ${definition.label}`, remarks);
     if (effect.content !== undefined) readContent(definition.content, effect, `${where}, ${definition.label}`, remarks);
   }
   for (const step of settings.cleanup)
-    if (knowsCleanup(step.kind)) readValues(cleanupOf(step.kind).params, step, `${where}, ${cleanupOf(step.kind).label}`, remarks);
+    if (knowsCleanup(step.kind)) readValues(cleanupOf(step.kind), step, `${where}, ${cleanupOf(step.kind).label}`, remarks);
+  for (const move of settings.camera.moves)
+    if (knowsMove(move.kind)) readValues(moveOf(move.kind), move, `${where}, ${moveOf(move.kind).label}`, remarks);
 }
 
 /** Reads what something keeps besides its values by the schema of its kind, in place. */
@@ -193,20 +195,4 @@ function readContent(schema: z.ZodType | undefined, holder: { content?: unknown 
     inside.push('what it held could not be read and was left out.');
   }
   remarks.push(...inside.map((text) => `${where}: ${text}`));
-}
-
-interface Holder {
-  values: Record<string, number | boolean | string>;
-}
-
-function readValues(params: Params, holder: Holder, where: string, remarks: string[]): void {
-  for (const [name, param] of Object.entries(params)) {
-    // JSON has no infinity
-    if (holder.values[name] === ENDLESS && param.type === 'number') holder.values[name] = Infinity;
-    const value = holder.values[name];
-    if (value === undefined || looseSchema(param).safeParse(value).success) continue;
-    const fallback = param.type === 'number' ? formatNumber(param, param.default) : String(param.default);
-    remarks.push(`${where}: ${param.label} was ${JSON.stringify(value)}, now ${fallback}.`);
-    delete holder.values[name];
-  }
 }

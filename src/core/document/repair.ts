@@ -1,5 +1,6 @@
 import type * as z from 'zod';
 import { OmbrageError } from '../error';
+import { copyOf } from '../values/copy';
 
 type Path = readonly PropertyKey[];
 
@@ -31,7 +32,7 @@ interface How {
 export function mended<T>(schema: z.ZodType<T>, given: unknown, remarks: string[], how: How): T {
   const sound = schema.safeParse(given);
   if (sound.success) return sound.data;
-  const document = structuredClone(given);
+  const document = copyOf(given);
   for (let round = 0; round < MOST; round++) {
     const parsed = schema.safeParse(document);
     if (parsed.success) return parsed.data;

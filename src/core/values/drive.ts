@@ -1,11 +1,12 @@
 import * as z from 'zod';
 import { seededRandom } from '../random';
+import { storedNumber } from './endless';
 
 export const easings = ['hold', 'straight', 'ease', 'ease-in', 'ease-out'] as const;
 export type Easing = (typeof easings)[number];
 
 /** A value at a frame, and the way from there to the next. */
-export const keySchema = z.object({ frame: z.number(), value: z.number(), easing: z.enum(easings).default('ease') });
+export const keySchema = z.object({ frame: z.number(), value: storedNumber, easing: z.enum(easings).default('ease') });
 
 /** What changes a value over time. */
 export const driveSchema = z.discriminatedUnion('kind', [
@@ -19,8 +20,8 @@ export const driveSchema = z.discriminatedUnion('kind', [
   /** one eased ramp from the set value over a range of frames */
   z.object({
     kind: z.literal('ease'),
-    from: z.number(),
-    to: z.number(),
+    from: storedNumber,
+    to: storedNumber,
     start: z.number(),
     end: z.number(),
     easing: z.enum(easings).default('ease'),
@@ -47,6 +48,13 @@ export function eased(easing: Easing, t: number): number {
 
 const driftTarget = (seed: number, index: number): number => 2 * seededRandom(seed * 7919 + index * 104729 + 17)() - 1;
 
+/** The share of the way from one value to another. To an endless distance, or from one, the way is even in 1/distance, as a lens is focused. */
+const between = (a: number, b: number, share: number): number => {
+  if (Number.isFinite(a) && Number.isFinite(b)) return a + (b - a) * share;
+  if (a === b || share <= 0) return a;
+  return share >= 1 ? b : 1 / (1 / a + (1 / b - 1 / a) * share);
+};
+
 /** The value at a frame: `set` is what the control shows without the drive. */
 export function driveValue(drive: Drive, set: number, frame: number): number {
   switch (drive.kind) {
@@ -57,7 +65,7 @@ export function driveValue(drive: Drive, set: number, frame: number): number {
       if (next < 0) return keys[keys.length - 1]!.value;
       const a = keys[next - 1]!;
       const b = keys[next]!;
-      return a.value + (b.value - a.value) * eased(a.easing, (frame - a.frame) / (b.frame - a.frame));
+      return between(a.value, b.value, eased(a.easing, (frame - a.frame) / (b.frame - a.frame)));
     }
     case 'drift': {
       const t = frame / drive.period;
@@ -69,7 +77,7 @@ export function driveValue(drive: Drive, set: number, frame: number): number {
     case 'wave':
       return set + drive.amount * Math.sin(2 * Math.PI * (frame / drive.period + drive.phase));
     case 'ease':
-      return drive.from + (drive.to - drive.from) * eased(drive.easing, (frame - drive.start) / Math.max(1e-9, drive.end - drive.start));
+      return between(drive.from, drive.to, eased(drive.easing, (frame - drive.start) / Math.max(1e-9, drive.end - drive.start)));
   }
 }
 
@@ -141,6 +149,10 @@ export function recorded(drive: Drive, value: number, frame: number): Drive | nu
       return null;
   }
 }
+
+/** To what a number is set whose drive swings about it, so that it has a value at a frame. */
+export const setFor = (drive: Drive, set: number, value: number, frame: number): number =>
+  Number.isFinite(value) && Number.isFinite(set) ? value + set - driveValue(drive, set, frame) : value;
 
 /** A fresh drive of a kind for a number that is set to a value, with a range to swing in. */
 export function newDrive(kind: Drive['kind'], set: number, swing: number, frame: number, length: number): Drive {

@@ -1,8 +1,9 @@
 import { expect, test } from '@jest/globals';
 import { contentKey } from '../shot/key';
 import { shareParts } from './share';
+import { writeJson } from './endless';
 
-const copy = <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T;
+const copy = <T>(v: T): T => JSON.parse(writeJson(v)) as T;
 const first = {
   layers: [
     { id: 'a', points: [1, 2, 3] },

@@ -43,7 +43,7 @@ export function DriveEditor({ address }: { address: NumberAddress }) {
       kind &&
         newDrive(
           kind,
-          finite(param, drive ? clampNumber(param, driveValue(drive, set, frame)) : set),
+          drive ? clampNumber(param, driveValue(drive, set, frame)) : set,
           swingOf(param, finite(param, set)),
           frame,
           length,
@@ -90,7 +90,7 @@ export function DriveEditor({ address }: { address: NumberAddress }) {
   );
 }
 
-/** A number that a drive can reckon with. */
+/** A number that a swing can be told from. */
 const finite = (param: NumberParam, value: number): number => (Number.isFinite(value) ? value : param.max);
 
 interface FieldsProps {
@@ -122,7 +122,7 @@ function Fields({ number: { param, set }, drive, frame, onChange }: FieldsProps)
           param={param}
           frame={frame}
           onChange={(keys) => onChange({ ...drive, keys })}
-          onAdd={() => onChange(recorded(drive, finite(param, driveValue(drive, set, frame)), frame)!)}
+          onAdd={() => onChange(recorded(drive, clampNumber(param, driveValue(drive, set, frame)), frame)!)}
         />
       );
     case 'drift':
@@ -156,8 +156,8 @@ function Fields({ number: { param, set }, drive, frame, onChange }: FieldsProps)
     case 'ease':
       return (
         <>
-          <NumberRow param={value('From')} value={drive.from} onChange={(v, g) => onChange({ ...drive, from: finite(param, v) }, g)} />
-          <NumberRow param={value('To')} value={drive.to} onChange={(v, g) => onChange({ ...drive, to: finite(param, v) }, g)} />
+          <NumberRow param={value('From')} value={drive.from} onChange={(v, g) => onChange({ ...drive, from: v }, g)} />
+          <NumberRow param={value('To')} value={drive.to} onChange={(v, g) => onChange({ ...drive, to: v }, g)} />
           <NumberRow
             param={framesParam('Begins at')}
             value={drive.start}
@@ -196,11 +196,7 @@ function Keys({ keys, param, frame, onChange, onAdd }: KeysProps) {
         >
           <Box>
             <NumberRow param={framesParam(`Key ${k + 1} at`)} value={key.frame} onChange={(v) => put(k, { frame: Math.round(v) })} />
-            <NumberRow
-              param={{ ...param, label: `Key ${k + 1} value`, names: {} }}
-              value={key.value}
-              onChange={(v) => put(k, { value: finite(param, v) })}
-            />
+            <NumberRow param={{ ...param, label: `Key ${k + 1} value`, names: {} }} value={key.value} onChange={(v) => put(k, { value: v })} />
             <ChoiceRow label={`Key ${k + 1} then`} options={easingOptions} value={key.easing} onChange={(easing) => put(k, { easing })} />
           </Box>
           <IconButton

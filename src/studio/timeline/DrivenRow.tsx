@@ -3,7 +3,7 @@ import ButtonBase from '@mui/material/ButtonBase';
 import Popover from '@mui/material/Popover';
 import { lazy, Suspense, useState } from 'react';
 import { numberAt, setDrive, type NumberAddress } from '../../core/document/driven';
-import { driveValue, recorded, type Drive } from '../../core/values/drive';
+import { driveValue, recorded, setFor, type Drive } from '../../core/values/drive';
 import { clampNumber, type NumberParam } from '../../core/values/params';
 import { NumberRow } from '../controls/NumberRow';
 import { steady } from '../controls/steady';
@@ -38,7 +38,7 @@ export function DrivenRow({ address, param, value, onChange, tint, disabled }: P
     const kept = drive && recorded(drive, next, frame);
     if (kept) changeSettings((s) => setDrive(s, address, kept), gesture);
     // what swings about the set value is moved as a whole
-    else onChange(drive ? clampNumber(param, value + next - shown) : next, gesture);
+    else onChange(drive ? clampNumber(param, setFor(drive, value, next, frame)) : next, gesture);
   };
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0,1fr) 15px', columnGap: '5px', alignItems: 'start' }}>

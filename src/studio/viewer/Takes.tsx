@@ -8,6 +8,7 @@ import MenuItem from '@mui/material/MenuItem';
 import { useState } from 'react';
 import { newId } from '../../core/document/defaults';
 import type { Shot } from '../../core/document/schema';
+import { copyOf } from '../../core/values/copy';
 import { changeShot, shotOf, useDocument } from '../state/documentStore';
 import { isFull } from '../state/room';
 
@@ -17,13 +18,10 @@ export function saveTake(): void {
   changeShot((shot) => {
     const id = newId();
     const name = `Take ${nextLetter(shot)}`;
-    shot.takes.push({ id, name, settings: structuredCloneOf(shot.settings) });
+    shot.takes.push({ id, name, settings: copyOf(shot.settings) });
     choose(shot, id);
   });
 }
-
-// drafts cannot be cloned structurally; settings are plain JSON
-const structuredCloneOf = (settings: Shot['settings']): Shot['settings'] => JSON.parse(JSON.stringify(settings)) as Shot['settings'];
 
 function nextLetter(shot: Shot): string {
   const used = new Set(shot.takes.map((t) => t.name));
@@ -41,7 +39,7 @@ export function applyTake(id: string): void {
   changeShot((shot) => {
     const take = shot.takes.find((t) => t.id === id);
     if (!take) return;
-    shot.settings = structuredCloneOf(take.settings);
+    shot.settings = copyOf(take.settings);
     choose(shot, id);
   });
 }
@@ -51,7 +49,7 @@ export function flipTakes(): void {
   changeShot((shot) => {
     const other = shot.takes.find((t) => t.id === shot.previousTake && t.id !== shot.take) ?? shot.takes.find((t) => t.id !== shot.take);
     if (!other) return;
-    shot.settings = structuredCloneOf(other.settings);
+    shot.settings = copyOf(other.settings);
     choose(shot, other.id);
   });
 }

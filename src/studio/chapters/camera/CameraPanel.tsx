@@ -5,6 +5,7 @@ import { hasCamera } from '../../../core/camera/path';
 import { knowsMove, moveOf } from '../../../core/camera/registry';
 import { newId } from '../../../core/document/defaults';
 import type { MoveItem } from '../../../core/document/schema';
+import { copyOf } from '../../../core/values/copy';
 import { ParamRows } from '../../controls/ParamRows';
 import { PanelHead, Section } from '../../controls/rows';
 import { StackList } from '../../controls/StackList';
@@ -57,7 +58,7 @@ export function CameraPanel() {
         onDelete={(id) => changeSettings((s) => void (s.camera.moves = s.camera.moves.filter((m) => m.id !== id)))}
         onDuplicate={(id) => {
           if (isFull('moves')) return;
-          const copy = { ...structuredClone(moves.find((m) => m.id === id)!), id: newId() };
+          const copy = { ...copyOf(moves.find((m) => m.id === id)!), id: newId() };
           changeSettings((s) => void s.camera.moves.splice(s.camera.moves.findIndex((m) => m.id === id) + 1, 0, copy));
           set({ selectedMove: copy.id });
         }}

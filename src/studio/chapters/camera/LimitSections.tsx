@@ -3,6 +3,7 @@ import Button from '@mui/material/Button';
 import { shortened } from '../../../core/camera/fit';
 import type { Relief } from '../../../core/camera/relief';
 import type { CameraSettings, Shot } from '../../../core/document/schema';
+import { copyOf } from '../../../core/values/copy';
 import { percent } from '../../../core/values/params';
 import { NumberRow } from '../../controls/NumberRow';
 import { ChoiceRow, Section, ToggleRow } from '../../controls/rows';
@@ -35,7 +36,7 @@ export function StretchSection({ shot, relief }: { shot: Shot; relief: Relief })
   const scale = Math.max(1.4 * clean, worst.px);
   const shorten = (): void =>
     changeSettings((s) => {
-      s.camera.moves = shortened(shot.settings, lensOf(shot), relief, clean).map((m) => structuredClone(m));
+      s.camera.moves = shortened(shot.settings, lensOf(shot), relief, clean).map(copyOf);
     });
   return (
     <Section

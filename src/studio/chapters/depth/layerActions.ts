@@ -5,6 +5,7 @@ import { layerOf } from '../../../core/depth/layers/registry';
 import { calibrationOf, newId, newLayer } from '../../../core/document/defaults';
 import { changedLayer, firstKey, layerAt } from '../../../core/document/keyedLayer';
 import type { Layer, StoredCalibration } from '../../../core/document/schema';
+import { copyOf } from '../../../core/values/copy';
 import { metres, valuesSchema } from '../../../core/values/params';
 import { beginGesture, changeSettings, shotOf, useDocument, type Gesture } from '../../state/documentStore';
 import { isFull } from '../../state/room';
@@ -162,7 +163,7 @@ export function duplicateLayer(id: string): void {
     const at = s.layers.findIndex((l) => l.id === id);
     if (at < 0) return;
     const from = s.layers[at]!;
-    s.layers.splice(at + 1, 0, { ...structuredClone(JSON.parse(JSON.stringify(from)) as Layer), id: copy, name: `${from.name}, copy`.slice(0, 200) });
+    s.layers.splice(at + 1, 0, { ...copyOf(from), id: copy, name: `${from.name}, copy`.slice(0, 200) });
   });
   useView.getState().set({ selectedLayer: copy });
 }

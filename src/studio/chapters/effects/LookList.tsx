@@ -13,6 +13,7 @@ import { describeError } from '../../../core/error';
 import { dress, lookOf, readLook, writeLook, type Look } from '../../../core/document/looks';
 import { starterLooks } from '../../../core/document/starterLooks';
 import type { Shot } from '../../../core/document/schema';
+import { copyOf } from '../../../core/values/copy';
 import { engine } from '../../../engine/engine';
 import { database } from '../../../store/database';
 import { deleteLook, saveLook, savedLooks } from '../../../store/looks';
@@ -32,7 +33,7 @@ const WIDE = 142;
 
 /** A shot in a look, as small as it is shown. */
 function dressed(shot: Shot, look: Look, asWritten: boolean): Shot {
-  const settings = structuredClone(shot.settings);
+  const settings = copyOf(shot.settings);
   dress(settings, { ...look, moves: [] }, groundOf(shot).subject, asWritten);
   return { ...shot, settings };
 }

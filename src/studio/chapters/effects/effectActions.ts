@@ -1,11 +1,11 @@
-import { current } from 'immer';
 import * as z from 'zod';
 import { create } from 'zustand';
 import { breakBeyond } from '../../../core/camera/breaks';
 import { rulerDistance, rulerOf } from '../../../core/depth/ruler';
 import { calibrationOf } from '../../../core/document/calibrationOf';
 import { newEffect, newId } from '../../../core/document/defaults';
-import { ENDLESS, endlessAsWord } from '../../../core/document/endless';
+import { copyOf } from '../../../core/values/copy';
+import { ENDLESS, writeJson } from '../../../core/values/endless';
 import { effectSchema, type EffectItem, type Shot } from '../../../core/document/schema';
 import type { EffectGround } from '../../../core/effects/definition';
 import { knowsEffect, namedEffect } from '../../../core/effects/registry';
@@ -73,7 +73,7 @@ export function duplicateEffect(id: string): void {
   changeSettings((s) => {
     const at = s.effects.findIndex((e) => e.id === id);
     const item = s.effects[at];
-    if (item) s.effects.splice(at + 1, 0, { ...structuredClone(current(item)), id: copy });
+    if (item) s.effects.splice(at + 1, 0, { ...copyOf(item), id: copy });
   });
   useView.getState().set({ selectedEffect: copy });
 }
@@ -95,7 +95,7 @@ function recall(): readonly EffectItem[] {
 export function copyEffects(items: readonly EffectItem[]): void {
   useCopied.setState({ items });
   try {
-    localStorage.setItem(PLACE, JSON.stringify(items, endlessAsWord));
+    localStorage.setItem(PLACE, writeJson(items));
   } catch {
     // where there is no room they are kept while the page lives
   }
@@ -108,6 +108,6 @@ export function pasteEffects(): void {
       .getState()
       .items.filter((e) => knowsEffect(e.kind))
       // a region is of the shot that its layer is in
-      .map(({ region, ...e }) => ({ ...structuredClone(e), ...(layers.some((l) => l.id === region?.layer) && { region }), id: newId() })),
+      .map(({ region, ...e }) => ({ ...copyOf(e), ...(layers.some((l) => l.id === region?.layer) && { region }), id: newId() })),
   );
 }

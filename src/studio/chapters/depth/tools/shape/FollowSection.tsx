@@ -4,6 +4,7 @@ import { useEffect, useState } from 'react';
 import { followSeries } from '../../../../../core/depth/layers/shape/follow';
 import type { ShapesContent } from '../../../../../core/depth/layers/shape/content';
 import type { Layer } from '../../../../../core/document/schema';
+import { copyOf } from '../../../../../core/values/copy';
 import { addressOfFile } from '../../../../../core/need';
 import { notifyError } from '../../../../controls/noticeStore';
 import { Section, ToggleRow } from '../../../../controls/rows';
@@ -43,7 +44,7 @@ export function FollowSection({ layer }: { layer: Layer }) {
     changeContent<ShapesContent>(layer.id, (c) => {
       const earlier = [
         ...follow.earlier.filter((d) => d.frame !== follow.at),
-        { frame: follow.at, shapes: JSON.parse(JSON.stringify(c.shapes)) as ShapesContent['shapes'] },
+        { frame: follow.at, shapes: copyOf(c.shapes) },
       ];
       c.follow = { at: frame, earlier };
     });

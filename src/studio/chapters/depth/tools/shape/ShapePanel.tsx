@@ -8,6 +8,7 @@ import type { Shape, ShapesContent } from '../../../../../core/depth/layers/shap
 import { boundsOf } from '../../../../../core/depth/layers/shape/edit';
 import { newId } from '../../../../../core/document/defaults';
 import type { Layer } from '../../../../../core/document/schema';
+import { copyOf } from '../../../../../core/values/copy';
 import { formatMetres, metres, percent, pixels } from '../../../../../core/values/params';
 import { NumberRow } from '../../../../controls/NumberRow';
 import { LabelRow, Section, ToggleRow } from '../../../../controls/rows';
@@ -81,7 +82,7 @@ export function ShapePanel({ layer }: { layer: Layer }) {
     changeContent<ShapesContent>(layer.id, (c) => {
       const copies = c.shapes
         .filter((s) => chosen.includes(s.id))
-        .map((s, i) => ({ ...(JSON.parse(JSON.stringify(s)) as Shape), id: ids[i]!, name: `${s.name}, copy` }));
+        .map((s, i) => ({ ...copyOf(s), id: ids[i]!, name: `${s.name}, copy` }));
       for (const copy of copies) for (const p of copy.points) Object.assign(p, { x: p.x + 0.02, y: p.y + 0.02 });
       c.shapes.push(...copies);
     });
