@@ -3,6 +3,7 @@ import { expect, type Page } from '@playwright/test';
 import sharp from 'sharp';
 import { estimateKey } from '../src/core/estimate/key';
 import { addressOfFile } from '../src/core/need';
+import { copyOf } from '../src/core/values/copy';
 
 /** Opens the page with the demo project in it. */
 export async function openShelf(page: Page): Promise<void> {

@@ -84,6 +84,12 @@ export async function depthClip(path: string, options: DepthClipOptions): Promis
   if (quality !== 'draft' && quality !== 'fine') throw new OmbrageError('bad-setting', `"${quality}" is no quality.`, 'Give draft or fine.');
   const steady = numberOption('steady', options.steady, 0, 100);
   const every = numberOption('every', options.every ?? String(steady === 0 ? 1 : EVERY[quality]), 1, 16);
+  if (steady === 0 && every > 1)
+    throw new OmbrageError(
+      'bad-setting',
+      `--every ${every} leaves frames without depth where --steady is 0.`,
+      'Give --every 1, or --steady above 0.',
+    );
   checkOut(options.out);
   const clip = await openNodeClip(path);
   try {

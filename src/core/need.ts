@@ -138,6 +138,10 @@ export function frameAt({ clip }: Pick<StillFile, 'clip'>, { frame, fps }: Momen
   return Math.min(clip.frames - 1, Math.max(0, k));
 }
 
+/** Which frame of a file each frame of a shot shows. */
+export const framesShown = (ref: Pick<StillFile, 'clip'>, { length, fps }: { readonly length: number; readonly fps: number }): readonly number[] =>
+  Array.from({ length }, (_, frame) => frameAt(ref, { frame, fps }));
+
 /** A picture as it is needed at a moment. */
 export const pictureNeed = (ref: StillFile, at: Moment, opaque?: boolean): RasterNeed => ({
   is: 'raster',

@@ -38,7 +38,11 @@ function anyDrive(p: NumberParam, random: Random): Drive {
   ])();
 }
 
-function shaken<T extends { values: Record<string, number | boolean | string>; drives: Record<string, Drive> }>(item: T, params: Params, random: Random): T {
+function shaken<T extends { values: Record<string, number | boolean | string>; drives: Record<string, Drive> }>(
+  item: T,
+  params: Params,
+  random: Random,
+): T {
   for (const [name, p] of Object.entries(params)) {
     if (random() < 0.8) item.values[name] = anyValue(p, random);
     if (p.type === 'number' && !p.ofClips && random() < 0.3) item.drives[name] = anyDrive(p, random);

@@ -62,7 +62,8 @@ test('the way to an endless distance is even in 1/distance, and never no number'
   for (let f = 0; f <= 10; f++) expect(driveValue(both, 1, f)).toBe(Infinity);
   const ease = { kind: 'ease', from: 4, to: Infinity, start: 0, end: 10, easing: 'ease' } as const;
   for (let f = -2; f <= 14; f++) expect(driveValue(ease, 4, f)).toBeGreaterThanOrEqual(4);
-  for (const kind of ['wave', 'drift', 'keys', 'ease'] as const) for (const f of [0, 7, 30]) expect(driveValue(newDrive(kind, Infinity, 5, 0, 48), Infinity, f)).toBe(Infinity);
+  for (const kind of ['wave', 'drift', 'keys', 'ease'] as const)
+    for (const f of [0, 7, 30]) expect(driveValue(newDrive(kind, Infinity, 5, 0, 48), Infinity, f)).toBe(Infinity);
 });
 
 test('a number that swings about an endless one can be set to a finite one, and back', () => {

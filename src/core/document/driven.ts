@@ -82,23 +82,29 @@ export function numberAt(settings: Settings, address: NumberAddress): DrivenNumb
   return { ...address, of: holder.of, param, set: typeof set === 'number' ? set : param.default, drive: holder.drives[address.name] };
 }
 
-/** Gives a number a drive, or takes it away. In place. */
-export function setDrive(settings: Settings, { place, item, name }: NumberAddress, drive: Drive | null): void {
-  const holders: Record<DrivenPlace, { drives: Drives } | undefined> = {
+/** The thing of the document that a number stands in; undefined where it is gone. */
+function holderAt(settings: Settings, { place, item }: NumberAddress): { drives: Drives; values?: Layer['values'] } | undefined {
+  const holders: Record<DrivenPlace, { drives: Drives; values?: Layer['values'] } | undefined> = {
     shot: settings,
     layer: settings.layers.find((l) => l.id === item),
     cleanup: settings.cleanup.find((c) => c.kind === item),
     effect: settings.effects.find((e) => e.id === item),
     move: settings.camera.moves.find((m) => m.id === item),
   };
-  const holder = holders[place];
+  return holders[place];
+}
+
+/** Gives a number a drive, or takes it away. In place. */
+export function setDrive(settings: Settings, address: NumberAddress, drive: Drive | null): void {
+  const { name } = address;
+  const holder = holderAt(settings, address);
   if (!holder) return;
   if (drive) holder.drives[name] = drive;
   else delete holder.drives[name];
 }
 
 /**
- * Sets a number of an effect or a move so that it has a value at a frame: the value itself, a key where it is driven by keys, or the middle
+ * Sets a number so that it has a value at a frame: the value itself, a key where it is driven by keys, or the middle
  * of what swings about it. In place.
  */
 export function setNumber(settings: Settings, address: NumberAddress, value: number, frame: number): void {
@@ -110,9 +116,13 @@ export function setNumber(settings: Settings, address: NumberAddress, value: num
     setDrive(settings, address, kept);
     return;
   }
-  const items = address.place === 'effect' ? settings.effects : settings.camera.moves;
-  const item = items.find((i) => i.id === address.item);
-  if (item) item.values[address.name] = drive ? setFor(drive, set, value, frame) : value;
+  const next = drive ? setFor(drive, set, value, frame) : value;
+  if (address.place === 'shot') shotNumbers[address.name]?.set(settings, next);
+  else if (address.place === 'layer' && address.name === 'opacity') settings.layers.find((l) => l.id === address.item)!.opacity = next / 100;
+  else {
+    const values = holderAt(settings, address)?.values;
+    if (values) values[address.name] = next;
+  }
 }
 
 /** Every number of a shot that has a drive, in the order of the chain. */

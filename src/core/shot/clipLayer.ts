@@ -28,7 +28,8 @@ export function clipDepthSpec({ sha256, name, width, height, clip }: StillFile, 
     from: 0,
     to: clip.frames - 1,
     source,
-    every: source.is === 'map' ? 1 : (every ?? EVERY[source.quality]),
+    // frames are carried to those between as they are made steady
+    every: source.is === 'map' || how.steady === 0 ? 1 : (every ?? EVERY[source.quality]),
     ...how,
     cuts: [],
   };

@@ -1,9 +1,14 @@
+import { knowsMove, moveOf } from '../camera/registry';
+import { cleanupOf, knowsCleanup } from '../depth/cleanup/registry';
+import { knowsLayer, layerOf } from '../depth/layers/registry';
 import { layerAt } from '../document/keyedLayer';
+import { drivenNumbers, keyedLayers } from '../document/driven';
 import { shotNumbers } from '../document/shotNumbers';
+import { effectOf, knowsEffect } from '../effects/registry';
 import type { Layer, Settings } from '../document/schema';
 import { driveValue } from '../values/drive';
-import type { Moment } from '../values/moment';
-import { clampNumber } from '../values/params';
+import { paramsAt, type DrivenItem, type Moment } from '../values/moment';
+import { clampNumber, type Params } from '../values/params';
 
 /** A layer's opacity at a moment, 0..1. Its drive is that named `opacity`, in per cent. */
 export function opacityAt({ opacity, drives }: Pick<Layer, 'opacity' | 'drives'>, at: Moment): number {
@@ -32,4 +37,32 @@ export function settingsAt(settings: Settings, at: Moment): Settings {
       return l.drives.opacity ? { ...now, opacity: opacityAt(l, at) } : now;
     });
   return out;
+}
+
+/** A thing with the values that its drives give it at a moment. */
+const itemAt = <T extends DrivenItem & { readonly kind: string }>(
+  item: T,
+  knows: boolean,
+  of: (kind: string) => { readonly params: Params },
+  at: Moment,
+): T =>
+  knows && item.drives && Object.keys(item.drives).length > 0 ? { ...item, values: { ...item.values, ...paramsAt(of(item.kind), item, at) } } : item;
+
+/** Whether anything that is set of a shot has other values at another frame. */
+export const setOverTime = (settings: Settings): boolean => drivenNumbers(settings).length > 0 || keyedLayers(settings).length > 0;
+
+/**
+ * A shot's settings as they hold at a moment, to be read: every driven number, those of layers, clean-up, effects and moves too, is what its
+ * drive makes it. The same object where nothing is driven. What is shown of a shot is read from here; what is changed is changed in the shot.
+ */
+export function readAt(settings: Settings, at: Moment): Settings {
+  if (!setOverTime(settings)) return settings;
+  const now = settingsAt(settings, at);
+  return {
+    ...now,
+    layers: now.layers.map((l) => itemAt(l, knowsLayer(l.kind), layerOf, at)),
+    cleanup: now.cleanup.map((c) => itemAt(c, knowsCleanup(c.kind), cleanupOf, at)),
+    effects: now.effects.map((e) => itemAt(e, knowsEffect(e.kind), effectOf, at)),
+    camera: { ...now.camera, moves: now.camera.moves.map((m) => itemAt(m, knowsMove(m.kind), moveOf, at)) },
+  };
 }

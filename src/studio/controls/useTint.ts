@@ -2,8 +2,8 @@ import { useMemo } from 'react';
 import { nearnessHex } from '../../core/raster/colour';
 import { hueOf, type HueSpread } from '../../core/depth/hues';
 import { calibrationOf } from '../../core/document/defaults';
-import { useSettings } from '../state/documentStore';
 import { useSession } from '../state/sessionStore';
+import { useShotNow } from '../state/shotNow';
 
 /** How the hues lie over the depths that are shown; the same object while nothing in it changed. */
 export function useHues(): HueSpread | null {
@@ -20,7 +20,7 @@ function sameHues({ preview }: { readonly preview: { readonly hues?: HueSpread }
 
 /** The colour that a distance has in the open shot. */
 export function useTint(): (metres: number) => string {
-  const { calibration } = useSettings();
+  const { calibration } = useShotNow()!.settings;
   const hues = useHues();
   return useMemo(() => {
     const c = calibrationOf(calibration);

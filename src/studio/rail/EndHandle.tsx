@@ -1,6 +1,7 @@
-import { storedFar } from '../../core/document/calibrationOf';
+import { setNumber } from '../../core/document/driven';
 import { formatMetres } from '../../core/values/params';
 import { changeSettings, type Gesture } from '../state/documentStore';
+import { useView } from '../state/viewStore';
 import { RailHandle } from './RailHandle';
 import { AXIS } from './railLayout';
 
@@ -19,8 +20,7 @@ export function EndHandle({ which, x, distance, colour, limits }: Props) {
     changeSettings((s) => {
       const v = Math.min(limits[1], Math.max(limits[0], value));
       s.calibration.scaled = true;
-      if (which === 'near') s.calibration.near = Number(v.toPrecision(4));
-      else s.calibration.far = v === Infinity ? 'infinite' : storedFar(Number(v.toPrecision(4)));
+      setNumber(s, { place: 'shot', item: '', name: `calibration.${which}` }, Number(v.toPrecision(4)), useView.getState().frame);
     }, gesture);
   return (
     <RailHandle

@@ -7,6 +7,7 @@ import { nearnessHex } from '../../core/raster/colour';
 import { useHues } from '../controls/useTint';
 import { useShot } from '../state/documentStore';
 import { useSession } from '../state/sessionStore';
+import { useShotNow } from '../state/shotNow';
 import { useViewPart } from '../state/viewStore';
 import { useSize } from '../viewer/useSize';
 import { CameraLane, cameraLanes } from './CameraLane';
@@ -27,6 +28,7 @@ const GRADIENT = Array.from({ length: 33 }, (_, k) => k / 32);
 /** The depth rail: a ruler from the near end to the far end, the picture's depths on it, and a lane for what acts by distance. */
 export function Rail() {
   const shot = useShot();
+  const now = useShotNow();
   const [ref, size] = useSize<HTMLDivElement>();
   const {
     ruler: choice,
@@ -41,11 +43,11 @@ export function Rail() {
   const hues = useHues();
   const span = Math.max(10, size.width - 2 * PAD);
   const lighting = useLighting(span);
-  if (!shot) return <Box ref={ref} sx={{ borderTop: '1px solid var(--line)' }} />;
-  const { layers, calibration } = shot.settings;
+  if (!shot || !now) return <Box ref={ref} sx={{ borderTop: '1px solid var(--line)' }} />;
+  const { layers, calibration } = now.settings;
   const c = calibrationOf(calibration);
   const scale = railScale(rulerOf(c, choice === 'as-map' ? c.spacing : choice), span, (z) => nearnessHex(hueOf(z, c, hues)));
-  const lanes = withLanes(shot);
+  const lanes = withLanes(now);
   const camera = chapter === 'camera' ? cameraLanes(shot, selectedMove) : [];
   // in Depth the layer being made has the first lane, in Camera what moves has
   const first = chapter === 'depth' ? 1 : camera.length;
@@ -80,7 +82,7 @@ export function Rail() {
           </text>
         )}
         {lanes.map((item, k) => (
-          <EffectLane key={item.id} item={item} shot={shot} scale={scale} row={rows[first + k]!} onChoose={() => set({ selectedEffect: item.id })} />
+          <EffectLane key={item.id} item={item} shot={now} scale={scale} row={rows[first + k]!} onChoose={() => set({ selectedEffect: item.id })} />
         ))}
         {camera.map((lane, k) => (
           <CameraLane key={lane.key} lane={lane} scale={scale} row={rows[k]!} />

@@ -15,6 +15,7 @@ import { engine } from '../../engine/engine';
 import type { ChapterThumbs, PreviewPart, PreviewSpec } from '../../engine/protocol';
 import { useDocument } from './documentStore';
 import { useSession } from './sessionStore';
+import { momentOf, shotNow } from './shotNow';
 import { useView, type Chapter } from './viewStore';
 
 /** Largest picture rendered for the viewer, px. */
@@ -23,9 +24,6 @@ const VIEW_PIXELS = 8.3e6;
 const LONGEST_WAIT_MS = 700;
 /** From this time on a smaller picture is shown first. */
 const QUICK_ABOVE_MS = 45;
-
-/** The moment of a shot that is looked at. */
-export const momentOf = ({ settings: { time } }: Shot): Moment => ({ frame: Math.min(time.length - 1, useView.getState().frame), fps: time.fps });
 
 /** A shot as the chain wants it, at its output size or smaller. */
 export function requestOf(shot: Shot, size: Size, at: Moment = momentOf(shot)): ShotRequest {
@@ -210,7 +208,8 @@ export class PreviewLoop {
   private specOf(shot: Shot, comparison: string | null): Omit<PreviewSpec, 'has'> {
     const view = useView.getState();
     const { size, quick } = this.sizes(shot.settings);
-    const { near, far, spacing } = calibrationOf(shot.settings.calibration);
+    const now = shotNow(shot);
+    const { near, far, spacing } = calibrationOf(now.settings.calibration);
     const check = checks.find((c) => c.kind === view.check);
     return {
       shot: requestOf(lookedAt(shot), size),
@@ -220,7 +219,7 @@ export class PreviewLoop {
       quick,
       depthColours: view.depthColours,
       check: view.check,
-      ...(check?.needsReach ? limitsInHand(shot, view.selectedEffect) : { reach: null, region: null }),
+      ...(check?.needsReach ? limitsInHand(now, view.selectedEffect) : { reach: null, region: null }),
       ruler: rulerOf({ near, far }, view.ruler === 'as-map' ? spacing : view.ruler),
       finished: view.peek !== 'depth',
     };

@@ -14,7 +14,7 @@ import type { ReadMap } from '../../engine/protocol';
 import type { Database } from '../../store/database';
 import { getMap, getMedia, putMap } from '../../store/media';
 import { notify } from '../controls/noticeStore';
-import { momentOf } from './previewLoop';
+import { momentOf } from './shotNow';
 import { progressOf, useSession } from './sessionStore';
 
 /** What the workers hold for a need: frames of clips are read by themselves, from the clip's file. */

@@ -1,5 +1,6 @@
 import { useMemo } from 'react';
 import type { Layer, Shot } from '../../core/document/schema';
+import { framesShown } from '../../core/need';
 import { clipDepthSpec } from '../../core/shot/clipLayer';
 import { useSession } from '../state/sessionStore';
 import { useClipDepth } from '../state/useClipDepth';
@@ -24,12 +25,26 @@ export function runsOf(frames: readonly number[]): readonly (readonly [number, n
   return out;
 }
 
-/** Which frames of a clip have depth: estimated ones as thin marks, steady ones as a bar; the cuts; and how far finding it has come. */
+/** Frames of a shot on which one of some frames of its clip is shown. */
+export function framesOn(shown: readonly number[], frames: readonly number[]): readonly number[] {
+  const wanted = new Set(frames);
+  return shown.flatMap((f, t) => (wanted.has(f) ? [t] : []));
+}
+
+/** Frames of a shot with which a scene of its clip begins: a cut lies between them and the frame before. Where a clip begins anew there is none. */
+export const framesOfCuts = (shown: readonly number[], cuts: readonly number[]): readonly number[] =>
+  shown.flatMap((f, t) => (t > 0 && cuts.some((c) => shown[t - 1]! < c && c <= f) ? [t] : []));
+
+/** Which frames of a clip have depth, where on the shot's timeline they are shown: estimated ones as thin marks, steady ones as a bar; the cuts; and how far finding it has come. */
 export function ClipTrack({ shot, layer, scale, y }: Props) {
   const state = useClipDepth(clipDepthSpec(shot.plate, layer));
   const following = useSession((s) => s.following);
   const { finished, estimated, report } = state ?? { finished: [], estimated: [], report: null };
-  const bars = useMemo(() => runsOf(finished), [finished]);
+  const { length, fps } = shot.settings.time;
+  const shown = useMemo(() => framesShown(shot.plate, { length, fps }), [shot.plate, length, fps]);
+  const bars = useMemo(() => runsOf(framesOn(shown, finished)), [shown, finished]);
+  const marks = useMemo(() => runsOf(framesOn(shown, estimated)), [shown, estimated]);
+  const cuts = useMemo(() => framesOfCuts(shown, report?.cuts ?? []), [shown, report]);
   const half = scale.length > 1 ? (scale.x(1) - scale.x(0)) / 2 : 2;
   const left = (f: number): number => Math.max(LABELS, scale.x(f) - half);
   const right = (f: number): number => Math.min(LABELS + scale.span, scale.x(f) + half);
@@ -50,13 +65,13 @@ export function ClipTrack({ shot, layer, scale, y }: Props) {
         Depth{told}
       </text>
       <line x1={LABELS} x2={LABELS + scale.span} y1={y + TRACK / 2} y2={y + TRACK / 2} stroke="var(--line)" strokeWidth={5} />
-      {estimated.map((f) => (
-        <rect key={f} x={left(f)} y={y + TRACK / 2 - 1.5} width={Math.max(1, right(f) - left(f))} height={3} fill="var(--faint)" />
+      {marks.map(([from, to]) => (
+        <rect key={from} x={left(from)} y={y + TRACK / 2 - 1.5} width={Math.max(1, right(to) - left(from))} height={3} fill="var(--faint)" />
       ))}
       {bars.map(([from, to]) => (
         <rect key={from} x={left(from)} y={y + TRACK / 2 - 2.5} width={right(to) - left(from)} height={5} fill="var(--mute)" />
       ))}
-      {report?.cuts.map((f) => (
+      {cuts.map((f) => (
         <line key={f} x1={scale.x(f) - half} x2={scale.x(f) - half} y1={y + 3} y2={y + TRACK - 3} stroke="var(--paper)" strokeWidth={1.5} />
       ))}
     </g>

@@ -39,16 +39,7 @@ export function DriveEditor({ address }: { address: NumberAddress }) {
   const put = (next: Drive | null, gesture?: Gesture): void => changeSettings((s) => setDrive(s, address, next), gesture);
   const choose = (kind: Drive['kind'] | null): void => {
     if (kind === (drive?.kind ?? null)) return;
-    put(
-      kind &&
-        newDrive(
-          kind,
-          drive ? clampNumber(param, driveValue(drive, set, frame)) : set,
-          swingOf(param, finite(param, set)),
-          frame,
-          length,
-        ),
-    );
+    put(kind && newDrive(kind, drive ? clampNumber(param, driveValue(drive, set, frame)) : set, swingOf(param, finite(param, set)), frame, length));
   };
   return (
     <Box sx={{ padding: '10px 12px 12px' }}>

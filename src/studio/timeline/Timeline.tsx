@@ -187,13 +187,18 @@ function RangeEnd({
   );
 }
 
+/** How high on its track a stretch is drawn, 0..1. What goes behind the camera tears endlessly wide: up to the top. */
+export function shareOfStretch(values: readonly number[], clean: number): (px: number) => number {
+  const top = Math.max(1e-6, clean * 1.3, ...values.filter(Number.isFinite));
+  return (px) => Math.min(1, px / top);
+}
+
 /** How wide the moves tear the picture open, frame by frame. */
 function StretchTrack({ shot, relief, scale, y }: { shot: Shot; relief: Relief; scale: TimeScale; y: number }) {
   const { framing, camera, time } = shot.settings;
   const values = useMemo(() => stretchByFrame(shot, relief), [shot, relief]);
   const clean = (camera.clean / 100) * framing.width;
-  const top = Math.max(clean * 1.3, ...values);
-  const share = (px: number): number => Math.min(1, px / top);
+  const share = shareOfStretch(values, clean);
   const path = curvePath(scale, y, TRACK, (f) =>
     share(values[Math.min(values.length - 1, Math.round((f / Math.max(1, time.length - 1)) * (values.length - 1)))] ?? 0),
   );

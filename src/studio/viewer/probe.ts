@@ -8,6 +8,7 @@ import { applyAffine, invertAffine } from '../../core/raster/resample';
 import { framingAffine } from '../../core/shot/framing';
 import { valuesSchema } from '../../core/values/params';
 import type { PreviewPart } from '../../engine/protocol';
+import { shotNow } from '../state/shotNow';
 
 export interface Probe {
   /** metres */
@@ -35,9 +36,10 @@ export function probeAt(part: PreviewPart, shot: Shot, x: number, y: number): Pr
   const raw = part.raw[i];
   const distance = part.distance[i];
   if (raw === undefined || distance === undefined) return null;
-  const { framing, calibration } = shot.settings;
-  const blur = activeLensBlur(shot.settings);
-  const lens = renderLens({ plate: shot.plate, settings: shot.settings, size: framing });
+  const { settings } = shotNow(shot);
+  const { framing, calibration } = settings;
+  const blur = activeLensBlur(settings);
+  const lens = renderLens({ plate: shot.plate, settings, size: framing });
   const c = calibrationOf(calibration);
   const nearness = part.stage === 'full' ? nearnessOf(raw, c) : nearnessAtDistance(distance, c);
   return { distance, nearness, raw, stack: part.stack[i] ?? raw, blur: blur && lensBlurRadius(blur, lens, 1, distance) };
@@ -45,18 +47,18 @@ export function probeAt(part: PreviewPart, shot: Shot, x: number, y: number): Pr
 
 /** Place in the output (0..1) to place in the plate (0..1), and back. */
 export function outputToPlate(shot: Shot, x: number, y: number): { x: number; y: number } {
-  const p = applyAffine(framingAffine(shot.plate, shot.settings.framing, { width: 1, height: 1 }), x, y);
+  const p = applyAffine(framingAffine(shot.plate, shotNow(shot).settings.framing, { width: 1, height: 1 }), x, y);
   return { x: p.x / shot.plate.width, y: p.y / shot.plate.height };
 }
 
 export function plateToOutput(shot: Shot, x: number, y: number): { x: number; y: number } {
-  const m = invertAffine(framingAffine(shot.plate, shot.settings.framing, { width: 1, height: 1 }));
+  const m = invertAffine(framingAffine(shot.plate, shotNow(shot).settings.framing, { width: 1, height: 1 }));
   return applyAffine(m, x * shot.plate.width, y * shot.plate.height);
 }
 
 /** What lies at places of the plate, for what begins on it: from the picture as it is shown. */
 export function groundOf(shot: Shot, part: PreviewPart | null): StartGround {
-  const { plate, settings } = shot;
+  const { plate, settings } = shotNow(shot);
   return {
     plate,
     focalPx: plate.width / 2 / Math.tan((settings.hfovDegrees * Math.PI) / 360),

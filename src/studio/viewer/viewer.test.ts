@@ -56,6 +56,35 @@ beforeEach(() => {
 });
 const now = (): Shot => shotOf(useDocument.getState())!;
 
+test('a driven number is read at the playhead: blur, places and nearness', () => {
+  const id = shot.settings.effects[0]!.id;
+  const drive = (from: number, to: number) => ({
+    kind: 'keys' as const,
+    keys: [from, to].map((value, k) => ({ frame: 20 * k, value, easing: 'straight' as const })),
+  });
+  const driven: Shot = {
+    ...shot,
+    settings: {
+      ...shot.settings,
+      effects: [{ ...shot.settings.effects[0]!, id, drives: { focus: drive(1, 3) } }],
+      drives: { 'framing.x': drive(0, 20) },
+    },
+  };
+  const part = partOf(shot);
+  useView.setState({ frame: 10 });
+  const probe = probeAt(part, driven, 0.5, 0.5)!;
+  const focus2 = {
+    ...shot,
+    settings: { ...shot.settings, effects: [{ ...shot.settings.effects[0]!, values: { ...shot.settings.effects[0]!.values, focus: 2 } }] },
+  };
+  expect(probe.blur).toBe(probeAt(part, focus2, 0.5, 0.5)!.blur);
+  const there = plateToOutput(driven, 0.5, 0.5);
+  expect(there.x).toBeCloseTo(0.6, 9);
+  expect(outputToPlate(driven, there.x, there.y).x).toBeCloseTo(0.5, 9);
+  useView.setState({ frame: 0 });
+  expect(plateToOutput(driven, 0.5, 0.5).x).toBeCloseTo(0.5, 9);
+});
+
 describe('zoom and pan', () => {
   const view = { width: 836, height: 486 };
   const output = { width: 1600, height: 900 };

@@ -14,6 +14,7 @@ import { useTint } from '../../controls/useTint';
 import { changeSettings, useShot, type Gesture } from '../../state/documentStore';
 import { isFull } from '../../state/room';
 import { useSession } from '../../state/sessionStore';
+import { useShotNow } from '../../state/shotNow';
 import { useViewPart } from '../../state/viewStore';
 import { AddMove } from './AddMove';
 import { EyesSection } from './EyesSection';
@@ -29,6 +30,7 @@ const change = (id: string, recipe: (m: MoveItem) => void, gesture?: Gesture): v
 /** Moves of the camera, what they tear open, what becomes of the border, and two eyes. */
 export function CameraPanel() {
   const shot = useShot()!;
+  const now = useShotNow()!;
   const { selectedMove, set } = useViewPart('selectedMove', 'set');
   const relief = useSession((s) => s.relief);
   const tintOf = useTint();
@@ -42,13 +44,13 @@ export function CameraPanel() {
       {moves.length === 0 && <Box sx={{ padding: '14px', color: 'var(--mute)' }}>The camera stands still. Add a move, and the picture plays.</Box>}
       <StackList
         label="Moves, all at once"
-        items={moves.map((m) => {
+        items={moves.map((m, k) => {
           const definition = moveOf(m.kind);
           return {
             id: m.id,
             name: definition.label,
             on: m.on,
-            summary: definition.summary(moveValues(definition, m.values)),
+            summary: definition.summary(moveValues(definition, now.settings.camera.moves[k]!.values)),
             unknown: !knowsMove(m.kind),
           };
         })}

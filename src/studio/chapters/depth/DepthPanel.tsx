@@ -11,7 +11,7 @@ import { layerAt } from '../../../core/document/keyedLayer';
 import type { Layer } from '../../../core/document/schema';
 import { needKey } from '../../../core/need';
 import { layerMapNeed, seenLayers } from '../../../core/shot/needs';
-import { valuesSchema } from '../../../core/values/params';
+import { paramsAt } from '../../../core/values/moment';
 import { opacityParam } from '../../../core/document/driven';
 import { MAP_TYPES } from '../../../formats/registry';
 import { DrivenRow } from '../../timeline/DrivenRow';
@@ -45,13 +45,15 @@ export function DepthPanel() {
   const layer = useLayerNow(layers.find((l) => l.id === selectedLayer));
   const summary = (l: Layer): string => {
     const definition = layerOf(l.kind);
-    const need = layerMapNeed(l, shot.plate, { frame, fps: shot.settings.time.fps });
+    const at = { frame, fps: shot.settings.time.fps };
+    const need = layerMapNeed(l, shot.plate, at);
+    const here = layerAt(l, frame);
+    const values = paramsAt(definition, here, at);
     // of a clip only what is seen is brought
     const hidden = shot.plate.clip && !seenLayers(layers).includes(l);
     if (need && !hidden && !(needKey(need) in given)) return without[needKey(need)] ?? 'coming…';
-    if (need?.is === 'estimate')
-      return shownQuality(need, given) ?? (hidden ? definition.summary(valuesSchema(definition.params).parse(l.values), undefined) : '');
-    return definition.summary(valuesSchema(definition.params).parse(l.values), contentOf(definition, layerAt(l, frame).content));
+    if (need?.is === 'estimate') return shownQuality(need, given) ?? (hidden ? definition.summary(values, undefined) : '');
+    return definition.summary(values, contentOf(definition, here.content));
   };
   return (
     <>

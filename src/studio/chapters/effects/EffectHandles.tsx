@@ -4,7 +4,7 @@ import { effectOf } from '../../../core/effects/registry';
 import { clampNumber, formatMetres, hasSay } from '../../../core/values/params';
 import { paramsAt } from '../../../core/values/moment';
 import { beginGesture, keyGesture, type Gesture } from '../../state/documentStore';
-import { momentOf } from '../../state/previewLoop';
+import { momentOf } from '../../state/shotNow';
 import { useView, useViewPart } from '../../state/viewStore';
 import type { Placement } from '../../viewer/geometry';
 import { useTint } from '../../controls/useTint';

@@ -15,6 +15,7 @@ import { StackList } from '../../controls/StackList';
 import { UnknownNote } from '../../controls/UnknownNote';
 import { useTint } from '../../controls/useTint';
 import { changeSettings, useShot, type Gesture } from '../../state/documentStore';
+import { useShotNow } from '../../state/shotNow';
 import { useViewPart } from '../../state/viewStore';
 import { AddEffect, GROUP_LABELS } from './AddEffect';
 import { backdropExtras, dustExtras, isolateExtras } from './cutExtras';
@@ -58,6 +59,7 @@ function withPicking(item: EffectItem, sections: ReturnType<EffectExtras>['secti
 /** Effects in the order in which light meets them: Surface, Air, Lens, Frame. */
 export function EffectsPanel() {
   const shot = useShot()!;
+  const now = useShotNow()!;
   const { selectedEffect, set } = useViewPart('selectedEffect', 'set');
   const tintOf = useTint();
   const list = shot.settings.effects;
@@ -68,7 +70,8 @@ export function EffectsPanel() {
       if (found) recipe(found);
     }, gesture);
   const groups = effectGroups.filter((g) => list.some((e) => effectOf(e.kind).group === g));
-  const extras = item && EXTRAS[item.kind]?.(shot, item.values, item);
+  const read = now.settings.effects.find((e) => e.id === selectedEffect);
+  const extras = item && read && EXTRAS[item.kind]?.(now, read.values, item);
   /** moves an effect among those of its group */
   const move = (id: string, to: number): void =>
     changeSettings((s) => {
@@ -98,7 +101,7 @@ export function EffectsPanel() {
                   id: e.id,
                   name: definition.label,
                   on: e.on,
-                  summary: definition.summary(valuesSchema(definition.params).parse(e.values)),
+                  summary: definition.summary(valuesSchema(definition.params).parse(now.settings.effects.find((r) => r.id === e.id)!.values)),
                   unknown: !knowsEffect(e.kind),
                 };
               })}
@@ -115,7 +118,7 @@ export function EffectsPanel() {
       {item && !knowsEffect(item.kind) && <UnknownNote kind={item.kind} out="picture" />}
       {item && knowsEffect(item.kind) && (
         <>
-          {endsSwapped(effectOf(item.kind), item.values) && (
+          {endsSwapped(effectOf(item.kind), read!.values) && (
             <Box role="note" sx={{ padding: '8px 14px 0', color: 'var(--mute)' }}>
               From lies beyond To: they are taken the other way round.
             </Box>

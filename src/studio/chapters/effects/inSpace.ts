@@ -2,7 +2,7 @@ import { poseAt, hasCamera } from '../../../core/camera/path';
 import { ViewGeometry, type Placed } from '../../../core/camera/pose';
 import type { Shot } from '../../../core/document/schema';
 import { hfovOf } from '../../../core/shot/framing';
-import { momentOf } from '../../state/previewLoop';
+import { momentOf } from '../../state/shotNow';
 import { useSession } from '../../state/sessionStore';
 import { lensOf } from '../../state/shotLens';
 import { overscanOf } from '../camera/judge';

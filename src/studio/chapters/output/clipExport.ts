@@ -1,6 +1,7 @@
 import { isTimed, playedRange } from '../../../core/document/driven';
 import type { Shot } from '../../../core/document/schema';
 import { contentKey } from '../../../core/shot/key';
+import { frameAt } from '../../../core/need';
 import { checkRenderable, finishedSize } from '../../../core/shot/chain';
 import type { ShotRequest } from '../../../core/shot/stage';
 import { engine, type Job } from '../../../engine/engine';
@@ -81,7 +82,7 @@ export async function exportClip(
     text: `${frames} of ${clip.to - clip.from + 1} frames have no depth yet.`,
     hint: 'What goes by distance does nothing there.',
     actions: [
-      { label: 'Find depth first', run: () => void findClipDepth(spec, clip.from) },
+      { label: 'Find depth first', run: () => void findClipDepth(spec, frameAt(shot.plate, { frame: clip.from, fps: clip.fps })) },
       { label: 'Export as it is', run: () => void go() },
     ],
   });

@@ -9,7 +9,7 @@ import { changeShot } from '../../state/documentStore';
 import { framesHold } from '../../state/files';
 import { wholeSize } from '../../controls/clipShot';
 import { ProxyRow } from './ProxyRow';
-import { momentOf } from '../../state/previewLoop';
+import { momentOf } from '../../state/shotNow';
 
 /** Which half of its frames is the picture. */
 const HOLDS = [

@@ -2,7 +2,6 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { clipDepthSpec } from '../../../../core/shot/clipLayer';
-import { estimatedFrames } from '../../../../core/motion/clipSpec';
 import { meanFlicker } from '../../../../core/motion/flicker';
 import type { Layer } from '../../../../core/document/schema';
 import type { DepthReport } from '../../../../media/clipStore';
@@ -12,7 +11,7 @@ import { costOf, findClipDepth, forgetClipDepth } from '../../../state/clipDepth
 import { changeShot, useShot } from '../../../state/documentStore';
 import { useClipDepth } from '../../../state/useClipDepth';
 import { useSession } from '../../../state/sessionStore';
-import { useView } from '../../../state/viewStore';
+import { useClipFrame } from '../../../state/shotNow';
 import { tokens } from '../../../../theme/tokens';
 
 const timeText = (seconds: number): string => (seconds < 90 ? `${Math.max(1, Math.round(seconds))} s` : `${Math.round(seconds / 60)} min`);
@@ -21,25 +20,28 @@ const timeText = (seconds: number): string => (seconds < 90 ? `${Math.max(1, Mat
 export function ClipDepthPanel({ layer }: { layer: Layer }) {
   const shot = useShot()!;
   const following = useSession((s) => s.following);
+  const here = useClipFrame();
   const [chosen, setChosen] = useState<number | null>(null);
   const spec = clipDepthSpec(shot.plate, layer, chosen ?? undefined);
   const state = useClipDepth(spec);
   if (!spec || spec.to < 1 || (spec.source.is === 'map' && spec.steady === 0)) return null;
   const frames = spec.to + 1;
-  const finished = state ? (spec.steady > 0 ? state.finished.length : state.estimated.length) : 0;
+  const steady = spec.steady > 0;
+  const finished = state ? (steady ? state.finished.length : state.estimated.length) : 0;
   const estimated = spec.source.is === 'estimate';
-  const wanted = spec.steady > 0 ? frames : estimatedFrames(spec).length;
-  const all = finished >= wanted;
+  const all = finished >= frames;
   const { seconds, bytes } = costOf(spec);
   const begun = (state?.estimated.length ?? 0) > 1 || finished > 0;
   return (
     <Section title="Depth of the clip">
       <Box sx={{ color: 'var(--text)' }} data-testid="clip-depth">
         {all
-          ? `All ${frames} frames have steady depth.`
-          : `${finished} of ${wanted} frames are steady${estimated ? `, ${state?.estimated.length ?? 0} estimated` : ''}.`}
+          ? `All ${frames} frames have ${steady ? 'steady ' : ''}depth.`
+          : steady
+            ? `${finished} of ${frames} frames are steady${estimated ? `, ${state?.estimated.length ?? 0} estimated` : ''}.`
+            : `${finished} of ${frames} frames have depth.`}
       </Box>
-      {estimated && (
+      {estimated && steady && (
         <ChoiceRow
           label="Estimate"
           help="Frames between are carried along what moves"
@@ -57,7 +59,7 @@ export function ClipDepthPanel({ layer }: { layer: Layer }) {
       ) : (
         !all && (
           <>
-            <Button fullWidth variant="contained" onClick={() => void findClipDepth(spec, useView.getState().frame)}>
+            <Button fullWidth variant="contained" onClick={() => void findClipDepth(spec, here)}>
               {!estimated ? 'Make all frames steady' : begun ? 'Go on finding depth' : 'Find depth for all frames'}
             </Button>
             <Box className="mono" sx={{ color: 'var(--mute)', fontSize: 11 }}>
@@ -80,7 +82,7 @@ export function ClipDepthPanel({ layer }: { layer: Layer }) {
 /** Where scenes begin, and the frame at the playhead made one that does, or does not. */
 function Cuts({ found }: { found: readonly number[] }) {
   const shot = useShot()!;
-  const frame = useView((s) => s.frame);
+  const frame = useClipFrame();
   const { clip } = shot.plate;
   const isCut = found.includes(frame);
   const change = (): void =>

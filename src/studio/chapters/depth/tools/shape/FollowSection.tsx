@@ -11,13 +11,13 @@ import { Section, ToggleRow } from '../../../../controls/rows';
 import { useShot } from '../../../../state/documentStore';
 import { carryShapes, regionState, type RegionState } from '../../../../state/followRegion';
 import { useSession } from '../../../../state/sessionStore';
-import { useView } from '../../../../state/viewStore';
+import { useClipFrame } from '../../../../state/shotNow';
 import { changeContent, contentIn, isLocked } from '../../layerActions';
 
 /** Shapes on a clip: whether they go with what they lie on, and drawing them again where they fail. */
 export function FollowSection({ layer }: { layer: Layer }) {
   const shot = useShot()!;
-  const frame = useView((s) => s.frame);
+  const frame = useClipFrame();
   const following = useSession((s) => s.following);
   const stamp = useSession((s) => s.depthStamp);
   const content = contentIn<ShapesContent>(layer);
@@ -42,10 +42,7 @@ export function FollowSection({ layer }: { layer: Layer }) {
   const drawAgain = (): void => {
     if (!follow || isLocked(layer)) return;
     changeContent<ShapesContent>(layer.id, (c) => {
-      const earlier = [
-        ...follow.earlier.filter((d) => d.frame !== follow.at),
-        { frame: follow.at, shapes: copyOf(c.shapes) },
-      ];
+      const earlier = [...follow.earlier.filter((d) => d.frame !== follow.at), { frame: follow.at, shapes: copyOf(c.shapes) }];
       c.follow = { at: frame, earlier };
     });
   };

@@ -1,5 +1,5 @@
 import type { ShapesContent } from '../../../../../core/depth/layers/shape/content';
-import { useView } from '../../../../state/viewStore';
+import { useClipFrame } from '../../../../state/shotNow';
 import { useTint } from '../../../../controls/useTint';
 import { contentIn, distanceOfRaw } from '../../layerActions';
 import type { OverlayProps } from '../../plateView';
@@ -14,7 +14,7 @@ import { WholeFrame, WholeHandles } from './WholeHandles';
 
 /** Closed curves over the picture: drawn, then edited by their points, their handles, and as a whole. */
 export function ShapeOverlay(props: OverlayProps) {
-  const frame = useView((s) => s.frame);
+  const frame = useClipFrame();
   const { follow } = contentIn<ShapesContent>(props.layer);
   // on other frames of a clip what was drawn has moved on
   return follow && follow.at !== frame ? null : <DrawnShapes {...props} />;

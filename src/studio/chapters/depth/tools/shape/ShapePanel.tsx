@@ -80,9 +80,7 @@ export function ShapePanel({ layer }: { layer: Layer }) {
   const duplicate = (): void => {
     const ids = chosen.map(() => newId());
     changeContent<ShapesContent>(layer.id, (c) => {
-      const copies = c.shapes
-        .filter((s) => chosen.includes(s.id))
-        .map((s, i) => ({ ...copyOf(s), id: ids[i]!, name: `${s.name}, copy` }));
+      const copies = c.shapes.filter((s) => chosen.includes(s.id)).map((s, i) => ({ ...copyOf(s), id: ids[i]!, name: `${s.name}, copy` }));
       for (const copy of copies) for (const p of copy.points) Object.assign(p, { x: p.x + 0.02, y: p.y + 0.02 });
       c.shapes.push(...copies);
     });
