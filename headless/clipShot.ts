@@ -16,8 +16,8 @@ import { layerNeeds, needsOf, usedLayers } from '../src/core/shot/needs';
 import { steadyClip } from '../src/engine/clipDepth';
 import { followRegion, type RegionSpec } from '../src/engine/followRegion';
 import { bringing, FrameMissing } from '../src/engine/frameMissing';
-import { mapAsNearness } from '../src/formats/mapFile';
-import { halved, mapIn } from '../src/media/halves';
+import { nearnessIn } from '../src/media/clipMaps';
+import { halved } from '../src/media/halves';
 import { decodeMapPicture, openNodeClip, type NodeClip } from './clips';
 import { depthOfClip, memoryStore } from './clipVerbs';
 import { heldFor, type Media } from './loaders';
@@ -71,8 +71,7 @@ export async function openClipShot(shot: Shot, media: Media, span: { readonly fr
     rmSync(folder, { recursive: true, force: true });
   };
   const store = memoryStore();
-  const mapAt = async (need: Extract<Need, { is: 'map' }>): Promise<Plane> =>
-    mapAsNearness(await mapIn(await clipOf(need.ref), need.frame, need.channel, decodeMapPicture), need.reading).plane;
+  const mapAt = async (need: Extract<Need, { is: 'map' }>): Promise<Plane> => nearnessIn(await clipOf(need.ref), need, decodeMapPicture);
   const rasters = new Map<string, Raster>();
   const planes = new Map<string, Plane | null>();
   const keep = <T>(all: Map<string, T>, key: string, value: T): void => {

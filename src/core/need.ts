@@ -46,6 +46,12 @@ export interface ClipTime {
 /** How stored numbers are read as depth: greys as they are, or distances whose inverse is nearness. */
 export type MapReading = 'grey' | 'distance';
 
+/** The distances, metres, that white and black stand for where a map of distances is read as nearness. */
+export interface MapEnds {
+  readonly near: number;
+  readonly far: number;
+}
+
 /** A decoded picture. `frame` is 0 for a still. */
 export interface RasterNeed {
   readonly is: 'raster';
@@ -64,6 +70,8 @@ export interface MapNeed {
   readonly frame: number;
   readonly channel: string | null;
   readonly reading: MapReading;
+  /** of a clip of distances: its ends, the same for all its frames; where not given they are looked for */
+  readonly ends?: MapEnds | undefined;
   /** of a clip of maps that was made steady along a plate: where that map lies, if it has been made */
   readonly steady?: { readonly series: string; readonly at: number } | undefined;
 }
@@ -112,13 +120,17 @@ export function waysOf(need: EstimateNeed): readonly EstimateNeed[] {
   return [...(need.steady ? [need] : []), plain, ...(need.quality === 'draft' ? [] : [{ ...plain, quality: 'draft' as const }])];
 }
 
+/** How a clip of maps is read, in a word. */
+export const readingName = ({ channel, reading, ends }: Pick<MapNeed, 'channel' | 'reading' | 'ends'>): string =>
+  `${channel ?? ''}:${reading}${ends ? ` ${ends.near}-${ends.far}` : ''}`;
+
 /** The address of what a need asks for: what is in the file, and how it is read. */
 export function needKey(need: Need): string {
   switch (need.is) {
     case 'raster':
       return `${addressOfFile(need.ref)}${frameOf(need)}${need.light ? ':light' : ''}`;
     case 'map':
-      return `map:${need.ref.sha256}${frameOf(need)}:${need.channel ?? ''}:${need.reading}${need.steady ? `:${need.steady.series}@${need.steady.at}` : ''}`;
+      return `map:${need.ref.sha256}${frameOf(need)}:${readingName(need)}${need.steady ? `:${need.steady.series}@${need.steady.at}` : ''}`;
     case 'estimate':
       return depthSeries(need) + frameOf(need);
     case 'kept':

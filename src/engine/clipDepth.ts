@@ -95,9 +95,9 @@ export async function steadyClip(spec: ClipDepthSpec, footage: ClipFootage, stor
 /** The map that a frame begins with. */
 async function mapAt({ of, source }: ClipDepthSpec, frame: number, footage: ClipFootage, store: FrameStore): Promise<Plane | null> {
   if (source.is === 'estimate') return store.keptFrame(estimatesOf({ of, source })!, frame);
-  const { ref, channel, reading, offset } = source;
+  const { offset, ...read } = source;
   // what is not known would spread: it is filled from around
-  return pushPull(await footage.mapAt({ is: 'map', ref, frame: mapFrameAt(ref, offset, of, frame), channel, reading }));
+  return pushPull(await footage.mapAt({ ...read, frame: mapFrameAt(read.ref, offset, of, frame) }));
 }
 
 async function steadyPiece(

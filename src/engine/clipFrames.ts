@@ -12,9 +12,9 @@ import {
 } from '../core/need';
 import type { Plane, Raster } from '../core/raster/picture';
 import { inspectStill } from '../formats/inspect';
-import { mapAsNearness } from '../formats/mapFile';
 import type { ClipReader } from '../media/clip';
-import { halved, mapIn } from '../media/halves';
+import { nearnessIn } from '../media/clipMaps';
+import { halved } from '../media/halves';
 import type { HeldFile } from './holdings';
 import type { DecodePicture } from '../media/pictureSequence';
 import { decodeFile, decodeRaster } from './decode';
@@ -186,7 +186,7 @@ async function steadyMap(need: MapNeed): Promise<{ readonly key: string; readonl
 
 /** A frame of a clip of maps, read as its layer says. */
 export async function clipMap(need: MapNeed): Promise<Plane> {
-  return mapAsNearness(await mapIn(await readerOf(need.ref.sha256), need.frame, need.channel, decodeRaster), need.reading).plane;
+  return nearnessIn(await readerOf(need.ref.sha256), need, decodeRaster);
 }
 
 /** One picture of a sequence. */

@@ -5,6 +5,7 @@ import { mapAsNearness } from '../formats/mapFile';
 import { proposeMap } from '../formats/proposal';
 import type { Plane, Size } from '../core/raster/picture';
 import type { DecodedStill, ReadMap } from './protocol';
+import { endsOfClip } from '../media/clipMaps';
 import { mapIn, splitOf } from '../media/halves';
 import { decodePicture } from './clipFrames';
 import { decodeRaster, share } from './decode';
@@ -51,9 +52,12 @@ export async function readMapClip(file: Blob, name: string, channel: string | nu
     const map = await mapIn(clip, 0, channel, decodeRaster);
     const { format, frames, fps, rotation, sound, codec, remarks } = clip.facts;
     const found: ClipFound = { frames, fps, rotation, sound, codec, remarks };
-    const proposal = proposeMap(map, plate, estimate);
+    const first = proposeMap(map, plate, estimate);
+    // all frames of a clip of distances are read between the same ends
+    const ends = first.reading === 'distance' ? await endsOfClip(clip, frames, channel, decodeRaster) : null;
+    const proposal = ends ? { ...first, ends } : first;
     const facts = { ...map.facts, format };
-    return { facts, proposal, sha256: await hashOf(file), plane: mapAsNearness(map, proposal.reading).plane, clip: found };
+    return { facts, proposal, sha256: await hashOf(file), plane: mapAsNearness(map, proposal.reading, ends ?? undefined).plane, clip: found };
   } finally {
     clip.close();
   }

@@ -1,4 +1,5 @@
 import { OmbrageError } from '../core/error';
+import type { MapEnds } from '../core/need';
 import { luminance } from '../core/raster/colour';
 import { fullScale, newPlane, type Plane, type Raster } from '../core/raster/picture';
 import type { FoundMap, StillFacts } from './definition';
@@ -189,13 +190,18 @@ export function distanceEnds(plane: Plane): { near: number; far: number } {
 
 /**
  * Stored numbers as raw nearness 0..1, NaN where there is none. Greys are stretched where they leave 0..1; distances are turned into
- * nearness linear in 1/distance between their ends, so that perspective spacing with those ends gives them back.
+ * nearness linear in 1/distance between two ends, those of the file or those of what is in it where nothing tells them, so that perspective
+ * spacing with those ends gives them back.
  */
-export function mapAsNearness(map: MapFile, reading: MapReading): { plane: Plane; ends: { near: number; far: number } | null } {
+export function mapAsNearness(
+  map: MapFile,
+  reading: MapReading,
+  between: MapEnds | null = map.facts.ends,
+): { plane: Plane; ends: { near: number; far: number } | null } {
   const { plane, facts } = map;
   const out = newPlane(plane.width, plane.height, true);
   if (reading === 'distance') {
-    const ends = distanceEnds(plane);
+    const ends = between ?? distanceEnds(plane);
     const span = 1 / ends.near - 1 / ends.far;
     for (let i = 0; i < out.data.length; i++) {
       const z = plane.data[i]!;

@@ -1,4 +1,4 @@
-import { addressOfFile, cutsName, depthSeries, frameAt, type EstimateNeed, type MapNeed, type StillFile } from '../need';
+import { addressOfFile, cutsName, depthSeries, frameAt, readingName, type EstimateNeed, type MapNeed, type StillFile } from '../need';
 import { keyFrames, scenesOf, type Span } from './plan';
 
 /** From what the depth of a clip's frames is made steady: estimates of some of them, or the frames of a clip of maps. */
@@ -9,6 +9,7 @@ export type ClipDepthSource =
       readonly ref: StillFile;
       readonly channel: string | null;
       readonly reading: MapNeed['reading'];
+      readonly ends?: MapNeed['ends'];
       /** frames of the plate by which it begins later */
       readonly offset: number;
     };
@@ -54,4 +55,4 @@ export const estimatedFrames = (spec: ClipDepthSpec): readonly number[] =>
 export const seriesOf = ({ of, source, steady, parallax }: Pick<ClipDepthSpec, 'of' | 'source' | 'steady' | 'parallax'>): string =>
   source.is === 'estimate'
     ? depthSeries({ of, quality: source.quality, steady, parallax })
-    : `map ${source.ref.sha256}:${source.channel ?? ''}:${source.reading}:${source.offset} along ${addressOfFile(of)}:steady ${steady}${cutsName(of)}`;
+    : `map ${source.ref.sha256}:${readingName(source)}:${source.offset} along ${addressOfFile(of)}:steady ${steady}${cutsName(of)}`;

@@ -1,6 +1,6 @@
 import { contentOf } from '../depth/definition';
 import { estimateLayer } from '../depth/layers/estimate';
-import { importedLayer } from '../depth/layers/imported';
+import { clipReading, importedLayer } from '../depth/layers/imported';
 import type { Layer } from '../document/schema';
 import { EVERY, type ClipDepthSource, type ClipDepthSpec } from '../motion/clipSpec';
 import type { StillFile } from '../need';
@@ -13,9 +13,9 @@ function sourceOf(layer: Layer): (Pick<ClipDepthSpec, 'steady' | 'parallax'> & {
     return { source: { is: 'estimate', quality }, steady, parallax };
   }
   if (layer.kind !== importedLayer.kind || !layer.media?.clip) return null;
-  const { channel, reading } = contentOf(importedLayer, layer.content);
+  const read = clipReading(contentOf(importedLayer, layer.content));
   const { offset, steady } = paramsAt(importedLayer, layer, START);
-  return { source: { is: 'map', ref: layer.media, channel, reading, offset }, steady };
+  return { source: { is: 'map', ref: layer.media, offset, ...read }, steady };
 }
 
 /** How the depth of a layer on a clip is found for all its frames; null where the plate is no clip, or the layer the same in all. `every`: estimated every so many frames, as is usual where not given. */

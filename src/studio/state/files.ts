@@ -6,7 +6,8 @@ import { engine } from '../../engine/engine';
 import { database } from '../../store/database';
 import { getMedia, putMedia } from '../../store/media';
 import { halfNamed, OTHER_HALF } from '../../media/halves';
-import { layerOfHalf, takeHalf } from '../controls/clipShot';
+import { foundIn } from '../../formats/foundMap';
+import { layerOfHalf, takeClip, takeHalf } from '../controls/clipShot';
 import { notifyError } from '../controls/noticeStore';
 import { changeShot, shotOf, useDocument, whileOpen } from './documentStore';
 
@@ -49,20 +50,31 @@ export async function swapPlate(layerId: string): Promise<void> {
   );
   if (half) return framesHold(shot, half);
   const open = whileOpen();
-  const { facts, raster } = await engine().decode(await getMedia(db, media), media.name);
+  const file = await getMedia(db, media);
+  const { facts, raster } = await engine().decode(file, media.name);
   engine().hold('raster', media.sha256, raster).catch(notifyError);
   const old = shot.plate;
-  const read = await engine().readMap(await getMedia(db, old), old.name, null, facts, null);
+  const oldFile = await getMedia(db, old);
+  const read = await engine().readMap(oldFile, old.name, null, facts, null);
+  if (read.clip) engine().hold('clip', old.sha256, { blob: oldFile, name: old.name }).catch(notifyError);
   if (!open()) return;
   changeShot((s) => {
-    s.plate = { ...media, width: facts.width, height: facts.height, bits: facts.bits, hfovFromFile: facts.hfovDegrees };
+    const { clip: _, ...still } = media;
+    s.plate = { ...still, width: facts.width, height: facts.height, bits: facts.bits, hfovFromFile: facts.hfovDegrees };
+    if (facts.clip) takeClip(s, facts.clip, new File([file], media.name));
     if (s.settings.framing.width === old.width && s.settings.framing.height === old.height)
       Object.assign(s.settings.framing, { width: Math.min(OUTPUT_LIMIT, facts.width), height: Math.min(OUTPUT_LIMIT, facts.height) });
     const layer = s.settings.layers.find((l) => l.id === layerId);
     if (!layer) return;
-    layer.media = { sha256: old.sha256, name: old.name, width: old.width, height: old.height };
+    layer.media = {
+      sha256: old.sha256,
+      name: old.name,
+      width: old.width,
+      height: old.height,
+      ...(read.clip && { clip: { frames: read.clip.frames, fps: read.clip.fps } }),
+    };
     layer.name = old.name.slice(0, 200);
     layer.values.turnOver = false;
-    layer.content = { channel: read.facts.channel, reading: read.proposal.reading };
+    layer.content = foundIn(read);
   });
 }

@@ -40,7 +40,13 @@ const fakeEngine = {
     return {
       raster: { width: 2, height: 1, channels: 3, data: new Uint8Array(6) },
       sha256: name,
-      facts: { width: 300, height: 200, bits: 16, hfovDegrees: 40 },
+      facts: {
+        width: 300,
+        height: 200,
+        bits: 16,
+        hfovDegrees: 40,
+        ...(name.endsWith('.mp4') && { clip: { frames: 30, fps: 30, rotation: 0, sound: true, codec: 'H.264', remarks: [] } }),
+      },
     };
   },
   hold: (kind: string, name: string) => Promise.resolve(kind === 'raster' ? void calls.push(`plate ${name.slice(0, 2)}`) : undefined),
@@ -48,7 +54,14 @@ const fakeEngine = {
   need: () => undefined,
   prepare: (_shot: unknown, sizes: readonly { width: number }[]) =>
     Promise.resolve(void calls.push(`prepare ${sizes.map((s) => s.width).join(' ')}`)),
-  readMap: () => Promise.resolve({ facts: { channel: 'Y' }, proposal: { reading: 'grey' }, sha256: '', plane: newPlane(1, 1) }),
+  readMap: (_file: Blob, name: string) =>
+    Promise.resolve({
+      facts: { format: 'PNG', bits: 8, float: false, channel: 'Y', channels: ['Y'], low: 0, high: 1, holes: 0, colourful: false },
+      proposal: { reading: 'grey', turnOver: false, fit: 'stretch', ends: null, agreement: null, because: 'custom' },
+      sha256: '',
+      plane: newPlane(1, 1),
+      ...(name.endsWith('.mp4') && { clip: { frames: 48, fps: 24 } }),
+    }),
   decodeMap: () => Promise.resolve(newPlane(2, 2)),
   estimate: () => ({ done: Promise.resolve(null), cancel: () => undefined }),
   thumbnail: () => Promise.resolve(thumb),
@@ -339,6 +352,27 @@ describe('plate and map', () => {
     expect(useDocument.getState().past).toHaveLength(0);
     await until(() => previews.at(-1)!.spec.shot.plate.sha256 === plate.sha256);
     expect(calls.filter((c) => c.startsWith('decode')).at(-1)).toBe('decode p.png');
+  });
+
+  test('clips that are swapped stay clips, each with its own frames and rate', async () => {
+    const colour = { sha256: hash('c'), name: 'colour.mp4', width: 300, height: 200, clip: { frames: 30, fps: 30 } };
+    const grey = newShot({ ...plate, sha256: hash('d'), name: 'grey.mp4', clip: { frames: 48, fps: 24 } });
+    grey.settings.layers.push({ ...newLayer('imported', colour), id: 'colour' });
+    project = await addProject(db, { ...project, id: 'two-clips', shots: [grey] });
+    await putMedia(db, colour.sha256, colour.name, new Blob(['colour']));
+    await putMedia(db, grey.plate.sha256, 'grey.mp4', new Blob(['grey']));
+    await openSession(project.id, grey.id);
+    await swapPlate('colour');
+    const now = shotOf(useDocument.getState())!;
+    expect(now.plate).toMatchObject({ sha256: colour.sha256, clip: { frames: 30, fps: 30, sound: true } });
+    expect(now.settings.time).toMatchObject({ length: 30, fps: 30 });
+    expect(now.settings.layers.find((l) => l.id === 'colour')!.media).toEqual({
+      sha256: grey.plate.sha256,
+      name: 'grey.mp4',
+      width: plate.width,
+      height: plate.height,
+      clip: { frames: 48, fps: 24 },
+    });
   });
 
   test('a layer without a file is left as it is, and a map needs an open shot', async () => {

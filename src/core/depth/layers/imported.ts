@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { TIME_LIMIT } from '../../document/limits';
 import { mapFrameAt, seriesOf } from '../../motion/clipSpec';
-import { frameAt } from '../../need';
+import { frameAt, type MapNeed } from '../../need';
 import { choice, frames } from '../../values/params';
 import { defineLayer } from '../definition';
 import { clipParams, mapParams, placeMap, type Fit } from './mapLayer';
@@ -28,6 +28,13 @@ export const importedContentSchema = z.object({
     .default(null),
 });
 export type ImportedContent = z.infer<typeof importedContentSchema>;
+
+/** How the frames of a clip of maps are read: distances between the ends that were found when it came in. */
+export const clipReading = ({ channel, reading, found }: ImportedContent): Pick<MapNeed, 'channel' | 'reading' | 'ends'> => ({
+  channel,
+  reading,
+  ...(reading === 'distance' && found?.ends && { ends: { near: found.ends.near, far: found.ends.far ?? Infinity } }),
+});
 
 /** A depth map from a file, laid over the plate. */
 export const importedLayer = defineLayer({
@@ -62,14 +69,23 @@ export const importedLayer = defineLayer({
     }),
   },
   content: importedContentSchema,
-  needs: ({ content: { channel, reading }, media, params: { offset, steady }, plate, at }) => {
+  needs: ({ content, media, params: { offset, steady }, plate, at }) => {
     if (!media) return [];
-    const still = { is: 'map', ref: media, frame: 0, channel, reading } as const;
-    if (!media.clip) return [still];
+    const { channel, reading } = content;
+    if (!media.clip) return [{ is: 'map', ref: media, frame: 0, channel, reading }];
+    const read = clipReading(content);
     const here = frameAt(plate, at);
     const frame = plate.clip ? mapFrameAt(media, offset, plate, here) : frameAt(media, { ...at, frame: at.frame - offset });
-    const source = { is: 'map', ref: media, channel, reading, offset } as const;
-    return [{ ...still, frame, ...(plate.clip && steady > 0 && { steady: { series: seriesOf({ of: plate, source, steady }), at: here } }) }];
+    const source = { is: 'map', ref: media, offset, ...read } as const;
+    return [
+      {
+        is: 'map',
+        ref: media,
+        frame,
+        ...read,
+        ...(plate.clip && steady > 0 && { steady: { series: seriesOf({ of: plate, source, steady }), at: here } }),
+      },
+    ];
   },
   summary: (p) => (p.turnOver ? 'turned over' : 'white is near'),
   build: (input) => input.map && { nearness: placeMap(input.map, input, input.params), coverage: null },
