@@ -12,10 +12,12 @@ import { depthSeries, frameAt, needKey, ofClip, type Need, type StillFile } from
 import type { Plane, Raster } from '../src/core/raster/picture';
 import type { Held } from '../src/core/shot/stage';
 import { clipDepthSpec } from '../src/core/shot/clipLayer';
-import { layerNeeds, needsOf, usedLayers } from '../src/core/shot/needs';
+import { layerNeeds, neededFor, needsOf, usedLayers } from '../src/core/shot/needs';
 import { steadyClip } from '../src/engine/clipDepth';
 import { followRegion, type RegionSpec } from '../src/engine/followRegion';
 import { bringing, FrameMissing } from '../src/engine/frameMissing';
+import { Recent } from '../src/engine/recent';
+import { levelled } from '../src/formats/packedPlane';
 import { nearnessIn } from '../src/media/clipMaps';
 import { halved } from '../src/media/halves';
 import { decodeMapPicture, openNodeClip, type NodeClip } from './clips';
@@ -29,8 +31,8 @@ const KEPT = 12;
 /** What a shot works with whose plate, or another of its files, is a clip. */
 export interface ClipShot {
   readonly held: Held;
-  /** Does work that needs frames: those that are missing are brought, and it is done again. */
-  withFrames<T>(work: () => Promise<T>): Promise<T>;
+  /** Does work that needs what there is of clips at a frame of the shot: it is brought before. */
+  withFrames<T>(work: () => Promise<T>, frame: number): Promise<T>;
   close(): void;
 }
 
@@ -72,27 +74,23 @@ export async function openClipShot(shot: Shot, media: Media, span: { readonly fr
   };
   const store = memoryStore();
   const mapAt = async (need: Extract<Need, { is: 'map' }>): Promise<Plane> => nearnessIn(await clipOf(need.ref), need, decodeMapPicture);
-  const rasters = new Map<string, Raster>();
-  const planes = new Map<string, Plane | null>();
-  const keep = <T>(all: Map<string, T>, key: string, value: T): void => {
-    all.set(key, value);
-    for (const oldest of all.keys()) if (all.size > KEPT) all.delete(oldest);
-  };
+  const rasters = new Recent<Raster>(() => 1, KEPT);
+  const planes = new Recent<Plane | null>(() => 1, KEPT);
   const bring = async (need: Need): Promise<void> => {
     switch (need.is) {
       case 'raster':
-        keep(rasters, needKey(need), await (await pictureOf(need.ref)).frame(need.frame));
+        rasters.set(needKey(need), await (await pictureOf(need.ref)).frame(need.frame));
         return;
       case 'map':
-        keep(planes, needKey(need), (need.steady && (await store.keptFrame(need.steady.series, need.steady.at))) || (await mapAt(need)));
+        planes.set(needKey(need), (need.steady && (await store.keptFrame(need.steady.series, need.steady.at))) || (await mapAt(need)));
         return;
       case 'kept':
-        keep(planes, needKey(need), await store.keptFrame(need.series, need.frame));
+        planes.set(needKey(need), await store.keptFrame(need.series, need.frame));
         return;
       case 'estimate': {
         const kept = await store.keptFrame(depthSeries(need), need.frame);
         loadNetwork();
-        keep(planes, needKey(need), kept ?? estimateDepth(await (await pictureOf(need.of)).frame(need.frame), need.quality));
+        planes.set(needKey(need), kept ?? levelled(estimateDepth(await (await pictureOf(need.of)).frame(need.frame), need.quality)!));
       }
     }
   };
@@ -126,6 +124,15 @@ export async function openClipShot(shot: Shot, media: Media, span: { readonly fr
       return found && { key: needKey(need), plane: found };
     },
   };
-  const withFrames = <T>(work: () => Promise<T>): Promise<T> => bringing(bring, work);
+  const withFrames = async <T>(work: () => Promise<T>, frame: number): Promise<T> => {
+    const needed = neededFor(shot, { frame, fps: shot.settings.time.fps }).filter(ofClip);
+    const missing = needed.filter((need) => !(need.is === 'raster' ? rasters : planes).has(needKey(need)));
+    const ends = [rasters.begin(), planes.begin()];
+    try {
+      return await bringing(bring, work, missing);
+    } finally {
+      for (const end of ends) end();
+    }
+  };
   return { held, withFrames, close };
 }

@@ -12,6 +12,7 @@ import type { Plane } from '../src/core/raster/picture';
 import { samplePlaneLinear, stretch } from '../src/core/raster/resample';
 import { clampUnit } from '../src/core/scalar';
 import { cutsOf, steadyClip, type FrameStore } from '../src/engine/clipDepth';
+import { levelled } from '../src/formats/packedPlane';
 import { proposeMap } from '../src/formats/proposal';
 import { frameName } from '../src/formats/outputs/clips';
 import { packGrey16 } from '../src/media/yuv';
@@ -30,7 +31,8 @@ export function memoryStore(): FrameStore {
   return {
     keptFrame: (series, frame) => Promise.resolve(kept.get(`${series}@${frame}`) ?? null),
     keepFrame: (series, frame, plane) => {
-      kept.set(`${series}@${frame}`, plane);
+      // as in the browser, which keeps them in levels
+      kept.set(`${series}@${frame}`, levelled(plane));
       return Promise.resolve();
     },
     // a command that was broken off begins anew

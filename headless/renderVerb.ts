@@ -45,7 +45,7 @@ export async function render(path: string, options: RenderOptions): Promise<stri
   const cache = new ByteCache(Math.max(600e6, 14 * 16 * width * height));
   const at = (frame: number): ShotRequest => ({ plate: shot.plate, settings: shot.settings, at: { frame, fps: time.fps }, size: { width, height } });
   const finished = async (frame: number): Promise<Picture> => (await finishedPicture(at(frame), { held, cache, run: runAlone() })).value;
-  const make = (frame: number): Promise<Picture> => (moving ? moving.withFrames(() => finished(frame)) : finished(frame));
+  const make = (frame: number): Promise<Picture> => (moving ? moving.withFrames(() => finished(frame), frame) : finished(frame));
   try {
     if (frames === undefined) {
       await writePicture(out, await make(span.from));

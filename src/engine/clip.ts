@@ -1,4 +1,5 @@
 import { OmbrageError } from '../core/error';
+import type { Need } from '../core/need';
 import { encodePicture8 } from '../core/raster/colour';
 import { finishedPicture, seenNearness } from '../core/shot/chain';
 import type { ChainInputs, ShotRequest } from '../core/shot/stage';
@@ -32,23 +33,24 @@ async function frameOf(request: ShotRequest, inputs: ChainInputs, spec: ClipSpec
 }
 
 /**
- * Renders and writes one piece of a clip; `inputsAt` gives what each of its frames is made with. Throws Stopped, OmbrageError.
+ * Renders and writes one piece of a clip; `framesFor` tells what of clips a frame is made of, `inputsAt` with what. Throws Stopped, OmbrageError.
  */
 export async function renderPiece(
   shot: ShotRequest,
   spec: ClipSpec,
   from: number,
   to: number,
+  framesFor: (request: ShotRequest) => readonly Need[],
   inputsAt: (index: number) => ChainInputs,
 ): Promise<Blob> {
   const { making } = namedClip(spec.kind);
   const first = atFrame(shot, spec, from);
   if (making.by === 'files') {
     const output = namedOutput(making.output);
-    return withFrames(() => renderFile(first, inputsAt(0), { kind: output.kind, values: spec.values }));
+    return withFrames(() => renderFile(first, inputsAt(0), { kind: output.kind, values: spec.values }), framesFor(first));
   }
   if (making.by === 'animation') {
-    const picture = (await withFrames(() => finishedPicture(first, inputsAt(0)))).value;
+    const picture = (await withFrames(() => finishedPicture(first, inputsAt(0)), framesFor(first))).value;
     if (making.format === 'webp') return encodeCanvas(picture, 'image/webp', Number(spec.values.quality ?? 75) / 100);
     const { quantize, applyPalette } = await import('gifenc');
     const rgba = new Uint8ClampedArray(picture.data.length);
@@ -66,7 +68,10 @@ export async function renderPiece(
     bitrate: bitrateFor(Number(spec.values.quality ?? 75), { ...spec.picture, fps: spec.fps }),
   };
   async function* frames(): AsyncGenerator<PieceFrame> {
-    for (let f = from; f <= to; f++) yield await withFrames(() => frameOf(atFrame(shot, spec, f), inputsAt(f - from), spec));
+    for (let f = from; f <= to; f++) {
+      const request = atFrame(shot, spec, f);
+      yield await withFrames(() => frameOf(request, inputsAt(f - from), spec), framesFor(request));
+    }
   }
   return writePiece(format, frames());
 }

@@ -2,6 +2,7 @@ import { OmbrageError } from '../core/error';
 import {
   depthSeries,
   needKey,
+  ofClip,
   waysOf,
   type EstimateNeed,
   type MapNeed,
@@ -20,6 +21,7 @@ import type { DecodePicture } from '../media/pictureSequence';
 import { decodeFile, decodeRaster } from './decode';
 import { bringing, FrameMissing } from './frameMissing';
 import { openClip } from './openClip';
+import { Recent } from './recent';
 
 /** Decoded frames that a worker keeps, bytes, and maps of frames, by number; the viewer's keeps those around the playhead, any other one works frame after frame. */
 const VIEWER_RASTERS = 36e6;
@@ -28,43 +30,57 @@ const RASTERS = 24e6;
 const PLANES = 12;
 /** A frame of a plate and one of its backdrop are needed together, whatever their size. */
 const LEAST_RASTERS = 2;
-let bounds = { rasters: RASTERS, planes: PLANES };
 
-/** This worker makes the picture that is looked at. */
-export const viewClipsFromHere = (): void => void (bounds = { rasters: VIEWER_RASTERS, planes: VIEWER_PLANES });
+/** A map of a frame, with the key of what is in it; null where there is none yet. */
+type FramePlane = { readonly key: string; readonly plane: Plane } | null;
 
-const rasters = new Map<string, Raster>();
-const planes = new Map<string, { readonly key: string; readonly plane: Plane } | null>();
+const rasters = new Recent<Raster>((raster) => raster.data.byteLength, RASTERS, LEAST_RASTERS);
+const planes = new Recent<FramePlane>(() => 1, PLANES);
 const readers = new Map<string, Promise<ClipReader>>();
 let files: ReadonlyMap<string, HeldFile> = new Map();
+/** counts the times that maps, or proxies, became others: what was being read then is read again */
+let changes = 0;
+
+/** This worker makes the picture that is looked at. */
+export function viewClipsFromHere(): void {
+  rasters.bound(VIEWER_RASTERS);
+  planes.bound(VIEWER_PLANES);
+}
 
 /** Says where the files of clips are, by their hashes. */
 export const clipsAre = (held: ReadonlyMap<string, HeldFile>): void => void (files = held);
 
 /** The pixels of a clip's frame. Throws FrameMissing. */
 export function frameRaster(need: RasterNeed): Raster {
-  const key = needKey(need);
-  const found = rasters.get(key);
+  const found = rasters.get(needKey(need));
   if (!found) throw new FrameMissing(need);
-  // the last used goes last
-  rasters.delete(key);
-  rasters.set(key, found);
   return need.opaque ? { ...found, opaque: true } : found;
 }
 
 /** The map of a clip's frame: the best that is kept; null where there is none yet. Throws FrameMissing. */
-export function framePlane(need: PlaneNeed): { readonly key: string; readonly plane: Plane } | null {
+export function framePlane(need: PlaneNeed): FramePlane {
   const found = planes.get(needKey(need));
   if (found === undefined) throw new FrameMissing(need);
   return found;
 }
 
-/** Maps of frames, or proxies, have been made, or forgotten: what was read of them is read again. */
+/** Maps of frames have been made, or forgotten: what was read of them is read again. */
 export function framesChanged(): void {
+  changes++;
   planes.clear();
-  for (const key of rasters.keys()) if (key.endsWith(':light')) rasters.delete(key);
-  for (const proxy of proxies.values()) void proxy.then((reader) => reader?.close()).catch(() => undefined);
+}
+
+/** A proxy has been made, or forgotten: frames of it are read again. One that somebody is still reading from is closed when that is over. */
+export function proxiesChanged(): void {
+  changes++;
+  rasters.forget((key) => key.endsWith(':light'));
+  for (const proxy of proxies.values()) leave(proxy);
   proxies.clear();
+}
+
+/** Closes an opened proxy once nobody reads from it. */
+function leave(proxy: Promise<ClipReader | null>): void {
+  void Promise.allSettled(reading).then(() => proxy.then((reader) => reader?.close()).catch(() => undefined));
 }
 
 /** Lets go of frames and maps that were read, and of what decoders keep for those that follow: a decoder of a large clip holds a hundred megabytes. */
@@ -121,54 +137,61 @@ async function openProxy(sha256: string): Promise<ClipReader | null> {
   return kept && openClip(kept.blob, 'proxy', decodePicture);
 }
 
-/** Does work that needs frames of clips, which are brought as they turn out to be missing. */
-export function withFrames<T>(work: () => T | Promise<T>): Promise<T> {
+/** Does work that needs frames of clips, which are brought: those that are told before it begins, any others as they turn out to be missing. They stay until it is over. */
+export async function withFrames<T>(work: () => T | Promise<T>, needs: readonly Need[] = []): Promise<T> {
   // maps that were not there may have come meanwhile
-  for (const [key, plane] of planes) if (!plane) planes.delete(key);
-  return bringing(bring, work);
+  planes.forget((_, plane) => plane === null);
+  const ends = [rasters.begin(), planes.begin()];
+  try {
+    const missing = needs.filter((need) => ofClip(need) && !(need.is === 'raster' ? rasters : planes).has(needKey(need)));
+    return await bringing(bring, work, missing);
+  } finally {
+    for (const end of ends) end();
+  }
 }
 
+/** what is being read now */
+const reading = new Set<Promise<unknown>>();
+
 async function bring(need: Need): Promise<void> {
+  const work = read(need);
+  reading.add(work);
+  try {
+    await work;
+  } finally {
+    reading.delete(work);
+  }
+}
+
+async function read(need: Need): Promise<void> {
+  const before = changes;
+  const key = needKey(need);
+  if (need.is === 'raster') {
+    const reader = (need.light && (await proxyOf(need.ref.sha256))) || (await readerOf(need.ref.sha256));
+    const raster = await halved(reader, need.ref.clip?.half).frame(need.frame);
+    if (before === changes || !need.light) rasters.set(key, raster);
+    return;
+  }
+  const plane = await planeFor(need);
+  // what was read while maps became others may be of before: it is read again
+  if (before === changes) planes.set(key, plane);
+}
+
+async function planeFor(need: PlaneNeed): Promise<FramePlane> {
   switch (need.is) {
-    case 'raster': {
-      const reader = (need.light && (await proxyOf(need.ref.sha256))) || (await readerOf(need.ref.sha256));
-      keepRaster(needKey(need), await halved(reader, need.ref.clip?.half).frame(need.frame));
-      return;
-    }
     case 'estimate':
-      keepPlane(needKey(need), await keptEstimate(need));
-      return;
+      return keptEstimate(need);
     case 'kept': {
       const { keptFrame } = await import('../media/clipStore');
       const plane = await keptFrame(need.series, need.frame);
-      keepPlane(needKey(need), plane && { key: needKey(need), plane });
-      return;
+      return plane && { key: needKey(need), plane };
     }
     case 'map':
-      keepPlane(needKey(need), await steadyMap(need));
+      return steadyMap(need);
   }
 }
 
-function keepRaster(key: string, raster: Raster): void {
-  rasters.set(key, raster);
-  let bytes = 0;
-  for (const kept of rasters.values()) bytes += kept.data.byteLength;
-  for (const [oldest, kept] of rasters) {
-    if (bytes <= bounds.rasters || rasters.size <= LEAST_RASTERS) return;
-    rasters.delete(oldest);
-    bytes -= kept.data.byteLength;
-  }
-}
-
-function keepPlane(key: string, plane: { readonly key: string; readonly plane: Plane } | null): void {
-  planes.set(key, plane);
-  for (const oldest of planes.keys()) {
-    if (planes.size <= bounds.planes) return;
-    planes.delete(oldest);
-  }
-}
-
-async function keptEstimate(need: EstimateNeed): Promise<{ readonly key: string; readonly plane: Plane } | null> {
+async function keptEstimate(need: EstimateNeed): Promise<FramePlane> {
   const { keptFrame } = await import('../media/clipStore');
   for (const way of waysOf(need)) {
     const plane = await keptFrame(depthSeries(way), need.frame);

@@ -76,6 +76,11 @@ export class Engine extends Workers {
     for (const told of this.everywhere((worker) => worker.framesChanged())) told.catch(() => undefined);
   }
 
+  /** Tells every worker that proxies of clips have been made, or forgotten. */
+  proxiesChanged(): void {
+    for (const told of this.everywhere((worker) => worker.proxiesChanged())) told.catch(() => undefined);
+  }
+
   /** Says what the open shot works with: it is not let go. */
   need(wanted: readonly (readonly [HeldKind, string])[]): void {
     this.holdings.need(wanted);

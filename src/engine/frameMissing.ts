@@ -10,8 +10,12 @@ export class FrameMissing extends Error {
 /** Work that needs more frames than these is broken off. */
 const MOST_FRAMES = 200;
 
-/** Does work that needs frames of clips: those that turn out to be missing are brought, and it is done again. What it has made by then is kept in its cache. */
-export async function bringing<T>(bring: (need: Need) => Promise<void>, work: () => T | Promise<T>): Promise<T> {
+/**
+ * Does work that needs frames of clips: those that are told to be needed are brought before, those that turn out to be missing meanwhile, and it
+ * is done again. What it has made by then is kept in its cache.
+ */
+export async function bringing<T>(bring: (need: Need) => Promise<void>, work: () => T | Promise<T>, missing: readonly Need[] = []): Promise<T> {
+  for (const need of missing) await bring(need);
   for (let brought = 0; ; brought++) {
     try {
       return await work();

@@ -4,14 +4,15 @@ import type { Settings } from '../core/document/schema';
 import { OmbrageError } from '../core/error';
 import { releaseKernels } from '../core/kernels/loader';
 import { rowKernel } from '../core/kernels/rowKernels';
-import { needKey, ofClip, type RasterNeed } from '../core/need';
+import { needKey, ofClip, type Need, type RasterNeed } from '../core/need';
 import type { Plane, Raster } from '../core/raster/picture';
 import { thinRaster } from '../core/raster/resample';
 import { Stopped, type Run } from '../core/run';
-import type { ChainInputs, Kept, ShotRequest, StageCache } from '../core/shot/stage';
+import { neededFor } from '../core/shot/needs';
+import { plateStep, type ChainInputs, type Kept, type ShotRequest, type StageCache } from '../core/shot/stage';
 import { shareParts } from '../core/values/share';
 import { ByteCache } from './byteCache';
-import { clipsAre, framePlane, frameRaster, restClips, viewClipsFromHere } from './clipFrames';
+import { clipsAre, framePlane, frameRaster, proxiesChanged, restClips, viewClipsFromHere } from './clipFrames';
 import type { HeldKind, HeldKinds } from './holdings';
 import { Idle } from './idle';
 import { Newest } from './newest';
@@ -199,11 +200,28 @@ export function cacheForClip(clip: { readonly width: number; readonly height: nu
 /** A proxy will do where its pixels are hardly larger than those of the rendering. */
 const PROXY_STEP = 1.6;
 
+/** What is kept of clips was made with proxies, or without, where that is otherwise now. */
+export function proxiesAreOthers(): void {
+  proxiesChanged();
+  cache.clear();
+}
+
+const takesProxy = (step: number | undefined, whole = false): boolean => !whole && step !== undefined && step >= PROXY_STEP;
+
+/** Frames of clips that a rendering will ask for; what the page gave of them besides is there. `whole`: no proxy will do. */
+export function framesFor(request: ShotRequest, given: Given, whole = false): readonly Need[] {
+  if (!request.plate.clip && !neededFor(request, request.at).some(ofClip)) return [];
+  const light = takesProxy(plateStep(request), whole);
+  return neededFor({ plate: request.plate, settings: request.set ?? request.settings }, request.at)
+    .filter((need) => ofClip(need) && given[needKey(need)] === undefined)
+    .map((need) => (need.is === 'raster' && light && need.ref === request.plate ? { ...need, light } : need));
+}
+
 /** What the chain works with in this worker. */
 export const inputsFor = (given: Given, how: How): ChainInputs => ({
   held: {
     raster: (need, step) => {
-      const light = !how.whole && step !== undefined && step >= PROXY_STEP;
+      const light = takesProxy(step, how.whole);
       const raster = held.raster.get(needKey(need)) ?? (ofClip(need) ? frameRaster(light ? { ...need, light } : need) : null);
       return raster && how.quick && step !== undefined ? thinRaster(raster, Math.floor(step / 2)) : raster;
     },

@@ -160,6 +160,8 @@ export interface WorkerApi {
   letGo(kind: HeldKind, name: string): void;
   /** maps of clips' frames have been found, or forgotten: what was read of them is read again */
   framesChanged(): void;
+  /** proxies of clips are others: what was made with them, or without, is made anew */
+  proxiesChanged(): void;
   /** the subject of a held map, and the raw nearness of its farthest parts */
   subject(key: string): Promise<{ readonly subject: Subject; readonly far: number }>;
   /** the raw nearness of a held map in the middle of some places, shares of the picture; null where nothing is known */

@@ -30,6 +30,7 @@ import { guard as plainGuard } from './guard';
 import {
   cacheForClip,
   cacheForOnce,
+  framesFor,
   helper,
   hold,
   idle,
@@ -40,6 +41,7 @@ import {
   meetHelpers,
   plateAt,
   plateOf,
+  proxiesAreOthers,
   runFor,
   workOn,
   type How,
@@ -109,6 +111,7 @@ const api: WorkerApi = {
   hold,
   letGo,
   framesChanged,
+  proxiesChanged: proxiesAreOthers,
   subject: guard((key: string) => {
     const map = mapOf(key);
     if (!map) throw new OmbrageError('map-missing', 'The map is not loaded.', 'Reload the page.');
@@ -154,9 +157,10 @@ const api: WorkerApi = {
       if (!newest.is(id)) return false;
       const spec = { ...asked, shot: known(asked.shot) };
       try {
-        const { quick } = spec;
-        const has = quick ? await withFrames(() => showStage(spec, quick, 'quick', id, newest, onPart)) : spec.has;
-        await withFrames(() => showStage({ ...spec, has }, spec.shot.size, 'full', id, newest, onPart));
+        const { quick, shot, given } = spec;
+        const at = (size: Size) => framesFor({ ...shot, size }, given);
+        const has = quick ? await withFrames(() => showStage(spec, quick, 'quick', id, newest, onPart), at(quick)) : spec.has;
+        await withFrames(() => showStage({ ...spec, has }, shot.size, 'full', id, newest, onPart), at(shot.size));
         // while a slider moves the picture comes first
         await new Promise((rested) => setTimeout(rested, REST_MS));
         if (!newest.is(id)) return false;
@@ -172,7 +176,9 @@ const api: WorkerApi = {
   survey: guard((asked: ShotRequest, given: Given) => {
     const newest = new Newest(new Int32Array(1));
     const id = newest.next();
-    return withFrames(() => surveyed(known(asked), inputsFor(given, { quick: true, alone: true, progress: () => true, id, newest })).value);
+    const request = known(asked);
+    const inputs = inputsFor(given, { quick: true, alone: true, progress: () => true, id, newest });
+    return withFrames(() => surveyed(request, inputs).value, framesFor({ ...request, at: { ...request.at, frame: 0 } }, given));
   }),
   frame: guard(async (asked: ShotRequest, given: Given, look: FrameLook, id: number, words: Int32Array) => {
     const newest = new Newest(words);
@@ -180,7 +186,8 @@ const api: WorkerApi = {
     workOn(asked.plate);
     try {
       const how: How = { quick: true, alone: true, progress: () => newest.is(id), id, newest };
-      const made = await withFrames(() => frameParts(known(asked), inputsFor(given, how), look));
+      const request = known(asked);
+      const made = await withFrames(() => frameParts(request, inputsFor(given, how), look), framesFor(request, given));
       return Comlink.transfer(made, Object.values(made));
     } catch (error) {
       if (error instanceof Stopped) return null;
@@ -224,7 +231,7 @@ const api: WorkerApi = {
     const request = known(asked);
     const inputs = inputsFor(given, { quick: false, alone: true, whole: true, progress, id, newest, cache: cacheForOnce(request) });
     try {
-      return await withFrames(() => renderFile(request, inputs, spec));
+      return await withFrames(() => renderFile(request, inputs, spec), framesFor(request, given, true));
     } catch (error) {
       if (error instanceof Stopped) return null;
       throw error;
@@ -244,17 +251,18 @@ const api: WorkerApi = {
       report: (share: number) => void,
     ) => {
       const newest = new Newest(words);
-      const frames = to - from + 1;
+      const count = to - from + 1;
       const shot = known(asked);
       const cache = cacheForClip(clip);
       try {
-        return await renderPiece(shot, clip, from, to, (index) =>
+        const frames = (request: ShotRequest) => framesFor(request, given, true);
+        return await renderPiece(shot, clip, from, to, frames, (index) =>
           inputsFor(given, {
             quick: false,
             alone: true,
             whole: true,
             progress: (share) => {
-              report((index + share) / frames);
+              report((index + share) / count);
               return newest.is(id);
             },
             id,
@@ -282,7 +290,7 @@ const api: WorkerApi = {
       newest: new Newest(),
       cache: cacheForOnce(request),
     });
-    return encodeCanvas((await withFrames(() => finishedPicture(request, inputs))).value, 'image/jpeg', 0.85);
+    return encodeCanvas((await withFrames(() => finishedPicture(request, inputs), framesFor(request, given))).value, 'image/jpeg', 0.85);
   }),
   plateThumbnail: guard((hash: string, longSide: number) => encodeCanvas(smallOf(plateOf(hash), longSide), 'image/jpeg', 0.85)),
   smallPlate: guard((hash: string, longSide: number) => bytesOfSmall(plateOf(hash), longSide)),

@@ -52,8 +52,14 @@ function foretell(grey: Uint16Array, i: number, x: number, width: number): numbe
 const through = async (bytes: Uint8Array<ArrayBuffer>, stream: CompressionStream | DecompressionStream): Promise<Uint8Array<ArrayBuffer>> =>
   new Uint8Array(await new Response(new Blob([bytes]).stream().pipeThrough(stream)).arrayBuffer());
 
-/** Packs a plane to 4096 levels between its ends; what is not known (NaN) stays so. */
-export async function packPlane({ width, height, data }: Plane): Promise<PackedPlane> {
+/** A plane as it comes back once it has been packed. */
+export function levelled(plane: Plane): Plane {
+  const { low, high, grey } = levelsOf(plane);
+  return { width: plane.width, height: plane.height, data: fromLevels(grey, low, high) };
+}
+
+/** Greys in levels between the ends of a plane's values. */
+function levelsOf({ data }: Plane): { readonly low: number; readonly high: number; readonly grey: Uint16Array } {
   let low = Infinity;
   let high = -Infinity;
   for (const v of data)
@@ -63,7 +69,16 @@ export async function packPlane({ width, height, data }: Plane): Promise<PackedP
     }
   if (!(high > low)) high = low = Number.isFinite(low) ? low : 0;
   const per = high > low ? LEVELS / (high - low) : 0;
-  const grey = Uint16Array.from(data, (v) => (v === v ? Math.round((v - low) * per) : UNKNOWN));
+  return { low, high, grey: Uint16Array.from(data, (v) => (v === v ? Math.round((v - low) * per) : UNKNOWN)) };
+}
+
+const fromLevels = (grey: Uint16Array, low: number, high: number): Float32Array =>
+  Float32Array.from(grey, (g) => (g === UNKNOWN ? NaN : low + (g * (high - low)) / LEVELS));
+
+/** Packs a plane to 4096 levels between its ends; what is not known (NaN) stays so. */
+export async function packPlane(plane: Plane): Promise<PackedPlane> {
+  const { width, height } = plane;
+  const { low, high, grey } = levelsOf(plane);
   return { width, height, low, high, bytes: await through(foretold(grey, width), new CompressionStream('deflate-raw')) };
 }
 
@@ -71,5 +86,5 @@ export async function packPlane({ width, height, data }: Plane): Promise<PackedP
 export async function unpackPlane({ width, height, low, high, bytes }: PackedPlane): Promise<Plane> {
   const grey = fulfilled(await through(bytes, new DecompressionStream('deflate-raw')), width);
   if (grey.length !== width * height) throw new Error('a packed plane is damaged');
-  return { width, height, data: Float32Array.from(grey, (g) => (g === UNKNOWN ? NaN : low + (g * (high - low)) / LEVELS)) };
+  return { width, height, data: fromLevels(grey, low, high) };
 }

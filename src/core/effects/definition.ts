@@ -106,6 +106,8 @@ export interface EffectDefinition<P extends Params = Params, C = unknown> {
   readonly reach?: boolean;
   /** true: it moves what it acts on, so that within a reach it is given that alone, continued behind what stands before it */
   spreads?(params: ValuesOf<P>): boolean;
+  /** of one that needs `earlier`: how many frames ago it looks */
+  looksBack?(params: ValuesOf<P>): readonly number[];
   /** what it reads with these values */
   needs(params: ValuesOf<P>): readonly EffectNeed[];
   /** a few words for the list */

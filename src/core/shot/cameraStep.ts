@@ -96,12 +96,19 @@ function movedPlate(from: Frame, view: CameraView, request: ShotRequest, inputs:
 
 /** Another picture of what the frame shows, moved as that is. */
 function movedAlike(from: Frame, picture: Stage<Picture>, { lens, seen }: CameraView, request: ShotRequest, inputs: ChainInputs): Stage<Picture> {
-  const { border, hidden } = request.settings.camera;
-  const at = addressOf((of) => ['plate view', of(picture), of(from.distance), seen, border, hidden, of({ look: null, key: lens })]);
+  const reach = reachFor(lens, [seen], request, inputs);
+  const { width, height } = lens;
+  const at = addressOf((of) => [
+    'plate view',
+    of(picture),
+    of(from.distance),
+    seen,
+    reach.border,
+    reach.hidden,
+    of({ look: null, key: [lens, reach.gain, reach.pad] }),
+  ]);
   const found = inputs.cache.get<Picture>(at.key);
   if (found) return { ...at, value: found };
-  const { width, height } = lens;
-  const reach = reachFor(lens, [seen], request, inputs);
   const plate = layPlate(picture.value, from.distance.value, reach, null, false, () => inputs.run.checkpoint(0.6));
   const out = newPicture(width, height, inputs.run.shared);
   const distance = newPlane(width, height).data;

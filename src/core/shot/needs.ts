@@ -1,4 +1,5 @@
 import { contentOf } from '../depth/definition';
+import { hasCamera } from '../camera/path';
 import { knownEffects } from '../effects/registry';
 import { knowsLayer, layerOf } from '../depth/layers/registry';
 import { layerAt } from '../document/keyedLayer';
@@ -51,5 +52,31 @@ export function needsOf({ plate, settings }: { readonly plate: PlateFile; readon
   const stills = settings.effects.flatMap((e) => (e.media && knownEffects.knows(e.kind) ? [pictureNeed(e.media, at)] : []));
   for (const need of [pictureNeed(plate, at, plate.opaque), ...settings.layers.flatMap((l) => layerNeeds(l, plate, at)), ...behind, ...stills])
     if (!found.has(needKey(need))) found.set(needKey(need), need);
+  return [...found.values()];
+}
+
+/** So many moments are told ahead; an effect that looks back may be given what another one made that looks back as well. */
+const MOST_MOMENTS = 60;
+
+/** Every moment that a picture is made of: its own, those that its effects look back to, and the first one, by which a camera's path is judged. */
+export function momentsOf(settings: Settings, at: Moment): readonly Moment[] {
+  const frames = new Set([at.frame]);
+  for (const item of settings.effects) {
+    const definition = item.on && knownEffects.knows(item.kind) ? knownEffects.of(item.kind) : null;
+    if (!definition?.looksBack) continue;
+    for (const frame of [...frames])
+      for (const ago of definition.looksBack(paramsAt(definition, item, { ...at, frame })))
+        if (frames.size < MOST_MOMENTS) frames.add(Math.max(0, frame - ago));
+  }
+  if (hasCamera(settings)) frames.add(0);
+  return [...frames].map((frame) => ({ ...at, frame }));
+}
+
+/** Everything that a picture of a shot needs from files, at all moments it is made of, each once; of layers those that have a hand in it. */
+export function neededFor({ plate, settings }: { readonly plate: PlateFile; readonly settings: Settings }, at: Moment): readonly Need[] {
+  const seen = { plate, settings: { ...settings, layers: [...usedLayers(settings)] } };
+  const found = new Map<string, Need>();
+  for (const moment of momentsOf(settings, at))
+    for (const need of needsOf(seen, moment)) if (!found.has(needKey(need))) found.set(needKey(need), need);
   return [...found.values()];
 }

@@ -165,7 +165,7 @@ export function layAll(
  */
 export function prepareLayers(request: ShotRequest, inputs: ChainInputs): void {
   const plate: Stage<Picture> = {
-    ...plateAddress(request),
+    ...plateAddress(request, inputs.quick),
     get value(): Picture {
       throw new NeedsPlate();
     },

@@ -88,17 +88,33 @@ export function rasterAffine(request: Pick<ShotRequest, 'plate' | 'settings' | '
   return { a: m.a * kx, b: m.b * kx, c: m.c * kx, d: m.d * ky, e: m.e * ky, f: m.f * ky };
 }
 
-/** Address of the framed plate. */
-export const plateAddress = ({ plate, settings, size, at }: ShotRequest): Address =>
-  addressOf((of) => ['plate', needKey(pictureNeed(plate, at)), plate.opaque === true, settings.framing, of({ look: null, key: size })]);
+/** How many px of the plate there are to one of the rendering. */
+export function plateStep(request: Pick<ShotRequest, 'plate' | 'settings' | 'size'>): number {
+  const map = affineOf(request);
+  return Math.max(Math.hypot(map.a, map.d), Math.hypot(map.b, map.e));
+}
+
+/** From so many px of the plate to one of the rendering on a first look takes some of them. */
+const THIN_FROM = 4;
+
+/** Address of the framed plate; a first look at it may be made of some of its pixels. */
+export const plateAddress = (request: ShotRequest, quick = false): Address => {
+  const { plate, settings, size, at } = request;
+  const thin = quick && plateStep(request) >= THIN_FROM;
+  return addressOf((of) => [
+    'plate',
+    needKey(pictureNeed(plate, at)),
+    plate.opaque === true,
+    settings.framing,
+    of({ look: null, key: [size, thin] }),
+  ]);
+};
 
 /** The framed plate, linear light. Throws `plate-missing` while it has not arrived. */
-export function framedPlate(request: ShotRequest, { held, cache, run }: ChainInputs): Stage<Picture> {
-  return remember(cache, plateAddress(request), () => {
+export function framedPlate(request: ShotRequest, { held, cache, run, quick }: ChainInputs): Stage<Picture> {
+  return remember(cache, plateAddress(request, quick), () => {
     const { plate, size } = request;
-    const map = affineOf(request);
-    const step = Math.max(Math.hypot(map.a, map.d), Math.hypot(map.b, map.e));
-    const found = held.raster(pictureNeed(plate, request.at, plate.opaque), step);
+    const found = held.raster(pictureNeed(plate, request.at, plate.opaque), plateStep(request));
     if (!found) throw new OmbrageError('plate-missing', 'The plate of this shot is not loaded.', 'Reload the page.');
     const raster = { ...found, opaque: plate.opaque === true };
     return sampleRaster(raster, rasterAffine(request, raster), size.width, size.height, run.shared, () => run.checkpoint(0));

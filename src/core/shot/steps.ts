@@ -14,15 +14,16 @@ import { fetched, fetchedPlane } from '../effects/pixels';
 import { rangeOf, reachWeights, type ReachRange, type ReachValues } from '../effects/reach';
 import { knownEffects, type EffectRegistry } from '../effects/registry';
 import { matteColours, quickMatte, refinedMatte } from '../matte/matte';
-import { needKey, pictureNeed } from '../need';
+import { givesPlane, needKey, pictureNeed } from '../need';
 import { contentOf } from '../values/content';
 import type { EffectItem } from '../document/schema';
 import { constantPlane, type Picture, type Plane } from '../raster/picture';
 import { partOf } from '../run';
 import { paramsAt } from '../values/moment';
-import { addressOf, contentKey, type Address } from './key';
+import { addressOf, type Address } from './key';
 import { cameraStep } from './cameraStep';
 import { composedFrame, withParts, type Frame, type Step } from './frame';
+import { momentsOf, needsOf, usedLayers } from './needs';
 import { settingsAt } from './settingsAt';
 import { actsOn, bothOf, mixed, mixedDistance, parted, rejoined } from './within';
 import { remember, type ChainInputs, type ShotRequest, type Stage } from './stage';
@@ -110,6 +111,8 @@ async function applyEffect(
     still && stillAt && needKey(stillAt),
     matte && of(matte),
     region && [of(region), region.outside],
+    // what is moved alone is parted from the rest by distance, and its distances are put among the others
+    limit && of(from.distance),
   ]);
   const distanceAddress: Address = { look: `${address.look}:distance`, key: `${address.key}:distance` };
   const kept = (picture: Picture, distance: Plane | undefined): Frame => {
@@ -206,9 +209,15 @@ const NEEDS: Readonly<Record<EffectNeed, (from: Frame, request: ShotRequest, inp
   camera: (from) => from.camera,
   depth: (_, __, { quick = false }) => addressOf((of) => [of({ look: null, key: quick })]),
   cut: (from, _, { quick = false }) => addressOf((of) => [of(from.distance), of(from.plate), of({ look: null, key: quick })]),
-  earlier: (_, { at, set, settings }) => {
-    const name = contentKey(at, set ?? settings);
-    return { look: name, key: name };
+  earlier: (_, { plate, at, set, settings }, { held, quick = false }) => {
+    const all = set ?? settings;
+    // depth of earlier frames may be found, or found better, while that of this one stays as it is
+    const depth = momentsOf(all, at).flatMap((moment) =>
+      needsOf({ plate, settings: { ...all, layers: [...usedLayers(all)] } }, moment).map(
+        (need) => givesPlane(need) && (held.plane(need)?.key ?? null),
+      ),
+    );
+    return addressOf((of) => [at, all, depth, of({ look: null, key: quick })]);
   },
   time: (_, { at }) => ({ look: JSON.stringify(at), key: JSON.stringify(at) }),
 };

@@ -276,3 +276,31 @@ describe('limited to what a layer covers', () => {
     expect(left / sum).toBeCloseTo(30 - way, 0);
   });
 });
+
+test('what is parted by distance is made anew when distances change, whatever limits it', async () => {
+  // what a layer covers is the same, what stands before what is not
+  const shake = { ...item('shake', { x: 30, y: 10 }), region: { layer: 'box', outside: false } };
+  const settings =
+    (near: number) =>
+    (s: Settings): void => {
+      const corners = [
+        [0.3, 0.3],
+        [0.7, 0.3],
+        [0.7, 0.7],
+        [0.3, 0.7],
+      ];
+      const points = corners.map(([x, y]) => ({ x: x!, y: y! }));
+      const drawn = { id: 's', name: 'Box', points, nearness: near };
+      s.layers = [
+        { ...newLayer('shape'), id: 'below', content: { shapes: [{ ...drawn, id: 't', nearness: 1 - near }] } },
+        { ...newLayer('shape'), id: 'box', visible: false, content: { shapes: [{ ...drawn, nearness: 0.5 }] } },
+      ];
+    };
+  const cache = plainCache();
+  for (const near of [0.1, 0.9]) {
+    const request = requestOf([shake], settings(near));
+    const kept = (await finishedFrame(request, { ...inputs(), cache })).picture.value;
+    const fresh = (await finishedFrame(request, inputs())).picture.value;
+    expect(kept.data).toEqual(fresh.data);
+  }
+});

@@ -1,4 +1,5 @@
 import type { Quality } from '../../core/estimate/key';
+import { levelled } from '../../formats/packedPlane';
 import { addressOfFile, needKey, waysOf, type EstimateNeed } from '../../core/need';
 import { takeAhead } from '../ahead';
 import type { Loader, Loading, Work } from './definition';
@@ -52,8 +53,10 @@ export async function runEstimate(need: EstimateNeed, { engine, sources, wanted,
     return false;
   }
   const key = needKey(need);
-  hold('map', key, plane);
-  await sources.keep(key, plane, need);
+  // what is shown is what is kept: maps of clips are kept in levels
+  const shown = of.clip ? levelled(plane) : plane;
+  hold('map', key, shown);
+  await sources.keep(key, shown, need);
   if (!wanted()) return false;
   given(key);
   return true;

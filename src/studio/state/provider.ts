@@ -1,7 +1,8 @@
 import type { Layer, Shot } from '../../core/document/schema';
 import { describeError } from '../../core/error';
+import { hasCamera } from '../../core/camera/path';
 import { estimateKey, qualities } from '../../core/estimate/key';
-import { depthSeries, fileOf, needKey, ofClip, stillNeed, type EstimateNeed, type Need } from '../../core/need';
+import { depthSeries, fileOf, givesPlane, needKey, ofClip, stillNeed, type EstimateNeed, type Need } from '../../core/need';
 import type { Plane } from '../../core/raster/picture';
 import { layerMapNeed, layerNeeds, needsOf, usedLayers } from '../../core/shot/needs';
 import type { Moment } from '../../core/values/moment';
@@ -77,7 +78,11 @@ export class Provider {
     const plate = needKey(stillNeed(shot.plate));
     // a clip has other frames in a moment: what is not seen of it is not brought
     const seen = shot.plate.clip ? { ...shot, settings: { ...shot.settings, layers: [...usedLayers(shot.settings)] } } : shot;
-    const needs = needsOf(seen, at).filter((need) => needKey(need) !== plate);
+    // a camera's path is judged by the depth of the first frame
+    const first = at && at.frame !== 0 && hasCamera(shot.settings) ? needsOf(seen, { ...at, frame: 0 }).filter(givesPlane) : [];
+    const here = needsOf(seen, at);
+    const keys = new Set(here.map(needKey));
+    const needs = [...here, ...first.filter((need) => !keys.has(needKey(need)))].filter((need) => needKey(need) !== plate);
     this.keep(shot, needs);
     const estimates = needs.filter((need) => need.is === 'estimate');
     const files = needs.filter((need) => need.is !== 'estimate').map((need) => this.see(need));

@@ -45,6 +45,9 @@ const params = {
 };
 export type EchoesValues = ValuesOf<typeof params>;
 
+/** How many frames ago each echo was. */
+const ago = (p: EchoesValues): readonly number[] => Array.from({ length: p.count }, (_, n) => (n + 1) * Math.max(1, Math.round(p.every)));
+
 /** The nth copy: moved, scaled and turned n times. */
 const copyOf = ({ width, height }: Picture, p: EchoesValues, n: number): Copy => ({
   x: (width * n * p.x) / 100,
@@ -67,8 +70,9 @@ async function apply({ picture, params: p, run, earlier }: EffectInput<EchoesVal
   const out = newPicture(picture.width, picture.height, run.shared);
   const to = out.data;
   for (let i = 0; i < to.length; i++) to[i] = picture.data[i]! / total;
+  const frames = ago(p);
   for (const [n, { strength }] of echoes.entries()) {
-    const { data } = await earlier((n + 1) * Math.max(1, Math.round(p.every)));
+    const { data } = await earlier(frames[n]!);
     const share = strength / total;
     if (even) for (let i = 0; i < to.length; i++) to[i]! += share * data[i]!;
     else for (let i = 0; i < to.length; i++) if (share * data[i]! > to[i]!) to[i] = share * data[i]!;
@@ -86,6 +90,7 @@ export const echoes = defineEffect({
   reach: true,
   spreads: (p) => p.where === 'place',
   needs: (p) => (p.where === 'time' ? ['time', 'earlier'] : []),
+  looksBack: (p) => (p.where === 'time' ? ago(p) : []),
   summary: (p) => `${p.count}`,
   apply,
 });

@@ -9,6 +9,12 @@ import { framesAreOthers } from '../../state/clipDepth';
 import { clipJob } from '../../state/clipJob';
 import { useSession } from '../../state/sessionStore';
 
+/** Workers look for proxies anew, and what is shown is made with what there is. */
+function proxiesAreOthers(): void {
+  engine().proxiesChanged();
+  framesAreOthers();
+}
+
 type Proxy = Awaited<ReturnType<typeof keptProxy>>;
 
 /** A copy of half the size to work with: whether there is one, making it, and letting it go. */
@@ -29,11 +35,11 @@ export function ProxyRow({ shot: { plate } }: { shot: Shot }) {
   if (proxy === undefined) return null;
   const make = (): Promise<void> =>
     clipJob('Making a proxy', async ({ run, report }) => {
-      if (await run(engine().makeProxy(sha256, report))) framesAreOthers();
+      if (await run(engine().makeProxy(sha256, report))) proxiesAreOthers();
     });
   const forget = async (): Promise<void> => {
     await forgetProxy(sha256);
-    framesAreOthers();
+    proxiesAreOthers();
   };
   return (
     <Box sx={{ display: 'flex', alignItems: 'center', gap: '8px', minHeight: 28, marginTop: '4px' }} data-testid="proxy">
