@@ -283,17 +283,21 @@ test('what is parted by distance is made anew when distances change, whatever li
   const settings =
     (near: number) =>
     (s: Settings): void => {
-      const corners = [
-        [0.3, 0.3],
-        [0.7, 0.3],
-        [0.7, 0.7],
-        [0.3, 0.7],
-      ];
-      const points = corners.map(([x, y]) => ({ x: x!, y: y! }));
-      const drawn = { id: 's', name: 'Box', points, nearness: near };
+      const box = (id: string, from: number, to: number, nearness: number) => ({
+        id,
+        name: id,
+        points: [
+          { x: from, y: from },
+          { x: to, y: from },
+          { x: to, y: to },
+          { x: from, y: to },
+        ],
+        nearness,
+      });
+      const shapes = [box('all', -0.1, 1.1, near), box('middle', 0.3, 0.7, 0.5)];
       s.layers = [
-        { ...newLayer('shape'), id: 'below', content: { shapes: [{ ...drawn, id: 't', nearness: 1 - near }] } },
-        { ...newLayer('shape'), id: 'box', visible: false, content: { shapes: [{ ...drawn, nearness: 0.5 }] } },
+        { ...newLayer('shape'), id: 'depth', content: { shapes } },
+        { ...newLayer('shape'), id: 'box', visible: false, content: { shapes: [box('marked', 0.3, 0.7, 0.5)] } },
       ];
     };
   const cache = plainCache();
