@@ -12,7 +12,7 @@ import { depthSeries, frameAt, needKey, ofClip, type Need, type StillFile } from
 import type { Plane, Raster } from '../src/core/raster/picture';
 import type { Held } from '../src/core/shot/stage';
 import { clipDepthSpec } from '../src/core/shot/clipLayer';
-import { layerNeeds, neededFor, needsOf, usedLayers } from '../src/core/shot/needs';
+import { handIn, layerNeeds, neededFor, needsOf } from '../src/core/shot/needs';
 import { steadyClip } from '../src/engine/clipDepth';
 import { followRegion, type RegionSpec } from '../src/engine/followRegion';
 import { bringing, FrameMissing } from '../src/engine/frameMissing';
@@ -37,7 +37,8 @@ export interface ClipShot {
 }
 
 /** Whether a shot has files that are clips. */
-export const hasClips = (shot: Pick<Shot, 'plate' | 'settings'>): boolean => needsOf(shot).some(ofClip);
+export const hasClips = ({ plate, settings }: Pick<Shot, 'plate' | 'settings'>): boolean =>
+  needsOf({ plate, settings: handIn(settings) }).some(ofClip);
 
 /** The region of a layer that is carried through the plate, as far as some frames and those on which it was drawn reach; null where none is. */
 function regionSpec({ plate }: Shot, layer: Layer, from: number, to: number): RegionSpec | null {
@@ -50,7 +51,7 @@ function regionSpec({ plate }: Shot, layer: Layer, from: number, to: number): Re
 
 /** Opens the clips of a shot; depth of the frames that will be asked for is found, carried and made steady first. Throws OmbrageError. */
 export async function openClipShot(shot: Shot, media: Media, span: { readonly from: number; readonly to: number }): Promise<ClipShot> {
-  const seen = { plate: shot.plate, settings: { ...shot.settings, layers: [...usedLayers(shot.settings)] } };
+  const seen = { plate: shot.plate, settings: handIn(shot.settings) };
   const still = await heldFor(
     needsOf(seen).filter((need) => !ofClip(need)),
     media,

@@ -2,10 +2,11 @@ import './kernels';
 import { basename } from 'node:path';
 import { OmbrageError } from '../src/core/error';
 import type { Picture } from '../src/core/raster/picture';
+import { REVISION } from '../src/core/kernels/build/revision';
 import { runAlone } from '../src/core/run';
 import { checkRenderable, finishedPicture, finishedSize } from '../src/core/shot/chain';
 import { contentKey } from '../src/core/shot/key';
-import { needsOf } from '../src/core/shot/needs';
+import { handIn, needsOf } from '../src/core/shot/needs';
 import type { ShotRequest } from '../src/core/shot/stage';
 import { ByteCache } from '../src/engine/byteCache';
 import { unpackProject } from '../src/formats/projectFile';
@@ -40,7 +41,7 @@ export async function render(path: string, options: RenderOptions): Promise<stri
   checkRenderable({ width, height });
   const span = frames === undefined ? single(options.frame) : readFrames(frames, time.length);
   const moving = hasClips(shot) ? await openClipShot(shot, media, span) : null;
-  const held = moving?.held ?? (await heldFor(needsOf(shot, { frame: 0, fps: time.fps }), media));
+  const held = moving?.held ?? (await heldFor(needsOf({ plate: shot.plate, settings: handIn(shot.settings) }, { frame: 0, fps: time.fps }), media));
   // what all frames have in common is made once; what only one has is let go
   const cache = new ByteCache(Math.max(600e6, 14 * 16 * width * height));
   const at = (frame: number): ShotRequest => ({ plate: shot.plate, settings: shot.settings, at: { frame, fps: time.fps }, size: { width, height } });
@@ -61,7 +62,9 @@ export async function render(path: string, options: RenderOptions): Promise<stri
     }
     if (/\.[a-z0-9]{2,5}$/i.test(out))
       throw new OmbrageError('bad-output', `${out} cannot hold frames.`, 'Give a folder, or a name that ends in .mp4 or .webm.');
-    const key = (frame: number): string => contentKey(at(frame), [...media.keys()].sort());
+    // depth that is made steady depends on the frames that are found together
+    const along = moving ? span : null;
+    const key = (frame: number): string => contentKey(REVISION, at(frame), [...media.keys()].sort(), along);
     const { made, there, left } = await framesIntoFolder({ folder: out, from, to, last: time.length - 1, key, make });
     return `${out}: ${made} made, ${there} there already${left > 0 ? `, ${left} left to other processes` : ''}`;
   } finally {

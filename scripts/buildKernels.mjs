@@ -1,5 +1,6 @@
 // Compiles the AssemblyScript kernels and wraps the result as a module, so that a worker, Jest and the command line load it alike.
 import { execFileSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
 import { copyFileSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync, existsSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -42,6 +43,19 @@ if (!existsSync(built) || statSync(built).mtimeMs < newest) {
   );
   console.log(`kernels: ${bytes.length} bytes`);
 }
+
+// What decides what a picture looks like has a name of its own: pieces of exports and frames on a farm that another version made are not taken for ours.
+const hash = createHash('sha256');
+for (const room of ['core', 'formats', 'media', 'engine'])
+  for (const name of readdirSync(join(root, 'src', room), { recursive: true })
+    .map(String)
+    .sort())
+    if (/\.ts$/.test(name) && !/\.test\.ts$/.test(name) && !/kernels.build/.test(name))
+      hash.update(name).update(readFileSync(join(root, 'src', room, name)));
+hash.update(readFileSync(join(root, 'training/network.bin')));
+const revision = `/** Names the code that makes pictures; written by scripts/buildKernels.mjs. */\nexport const REVISION = '${hash.digest('hex').slice(0, 16)}';\n`;
+const revisionFile = join(folder, 'build/revision.ts');
+if (!existsSync(revisionFile) || readFileSync(revisionFile, 'utf8') !== revision) writeFileSync(revisionFile, revision);
 
 // What was trained is served with the page, and fetched by the worker that needs it.
 const serve = (from, folder, name) => {

@@ -15,7 +15,7 @@ jest.unstable_mockModule('../media/clipStore', () => ({
   },
   keptProxy: () => Promise.resolve({ blob: new Blob(['proxy']), width: 4, height: 4 }),
 }));
-let decoding: (() => void)[] = [];
+const decoding: (() => void)[] = [];
 let closed = 0;
 jest.unstable_mockModule('./openClip', () => ({
   openClip: () =>

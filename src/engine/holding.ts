@@ -181,17 +181,31 @@ export function cacheForOnce({ plate }: Pick<ShotRequest, 'plate'>): StageCache 
 const CLIP_PICTURES = 14;
 let clipCache: { readonly key: string; readonly cache: StageCache } | null = null;
 let clipTimer: ReturnType<typeof setTimeout> | undefined;
+/** pieces that are being made */
+let pieces = 0;
 /** So long after its last piece a clip's cache is let go, ms. */
 const CLIP_REST_MS = 20_000;
 
-/** A cache for the pieces of one clip, bounded by the size of its frames. */
-export function cacheForClip(clip: { readonly width: number; readonly height: number }): StageCache {
-  const key = JSON.stringify(clip);
+/** Makes a piece of a clip with a cache for all its pieces, bounded by the size of its frames, which is let go some time after the last one is finished. */
+export async function withClipCache<T>(
+  clip: { readonly width: number; readonly height: number },
+  work: (cache: StageCache) => Promise<T>,
+): Promise<T> {
   clearTimeout(clipTimer);
-  clipTimer = setTimeout(() => {
-    clipCache = null;
-    releaseViews();
-  }, CLIP_REST_MS);
+  pieces++;
+  try {
+    return await work(cacheForClip(clip));
+  } finally {
+    if (--pieces === 0)
+      clipTimer = setTimeout(() => {
+        clipCache = null;
+        releaseViews();
+      }, CLIP_REST_MS);
+  }
+}
+
+function cacheForClip(clip: { readonly width: number; readonly height: number }): StageCache {
+  const key = JSON.stringify(clip);
   if (clipCache?.key !== key)
     clipCache = { key, cache: new ByteCache(Math.max(KEPT_BYTES.viewer.still, CLIP_PICTURES * 16 * clip.width * clip.height)) };
   return clipCache.cache;

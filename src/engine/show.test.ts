@@ -8,9 +8,15 @@ import { giveBitmaps } from './bitmapsForTests';
 import { hold, inputsFor } from './holding';
 import { Newest } from './newest';
 import type { Looks, PreviewPart, PreviewSpec } from './protocol';
-import { frameParts, showStage } from './show';
+import { chapterThumbs, frameParts, showStage } from './show';
 
-giveBitmaps(({ width, height }) => ({ width, height, close: () => undefined }));
+let onBitmap: () => void = () => undefined;
+let open = 0;
+giveBitmaps(({ width, height }) => {
+  open++;
+  onBitmap();
+  return { width, height, close: () => open-- };
+});
 
 const plate = { sha256: 'b'.repeat(64), name: 'p.png', width: 64, height: 36, bits: 8, hfovFromFile: 60 };
 const shot = newShot(plate);
@@ -92,6 +98,28 @@ test('an older request stops and sends nothing', async () => {
   let parts = 0;
   await expect(showStage(specOf(null), { width: 64, height: 36 }, 'full', id, newest, () => parts++)).rejects.toBeInstanceOf(Stopped);
   expect(parts).toBe(0);
+});
+
+test('pictures of a request that is overtaken while they are made are closed, and so are small ones', async () => {
+  for (const make of [
+    (id: number) => showStage(specOf(null), { width: 64, height: 36 }, 'full', id, newest, () => undefined),
+    (id: number) =>
+      chapterThumbs(
+        specOf(null, (s) => void (s.effects[0]!.values.aperture = 1.37)),
+        id,
+        newest,
+      ),
+  ]) {
+    open = 0;
+    let made = 0;
+    onBitmap = () => {
+      if (++made === 2) newest.next();
+    };
+    await expect(make(newest.next())).rejects.toBeInstanceOf(Stopped);
+    onBitmap = () => undefined;
+    expect(made).toBeGreaterThanOrEqual(2);
+    expect(open).toBe(0);
+  }
 });
 
 test('a frame for playing has the parts that are looked at, and no others', async () => {

@@ -78,7 +78,12 @@ export async function showStage(
     found?.shown ? pictureBitmap(found.shown) : null,
   ]);
   const loop = found?.loop && stage === 'full' ? await Promise.all(found.loop.map((p) => pictureBitmap(p))) : null;
-  if (!progress()) throw new Stopped();
+  const bitmaps = [plateImage, depthImage, beforeImage, finishedImage, marks, shownImage, ...(loop ?? [])].filter((b) => b !== null);
+  if (!progress()) {
+    // overtaken: nobody takes them
+    for (const bitmap of bitmaps) bitmap.close();
+    throw new Stopped();
+  }
   const cleaned =
     spec.cleaning && stage === 'full' ? Object.fromEntries(steps.map((s) => [s.kind, cleanupOf(s.kind).figure(s.before, s.after, picture)])) : null;
   shown = seen;
@@ -108,12 +113,7 @@ export async function showStage(
     hues,
     histogram: histogram(seen, spec.ruler),
   };
-  onPart(
-    Comlink.transfer(
-      part,
-      [plateImage, depthImage, beforeImage, finishedImage, marks, shownImage, ...(loop ?? [])].filter((b) => b !== null),
-    ),
-  );
+  onPart(Comlink.transfer(part, bitmaps));
   return has;
 }
 
@@ -132,14 +132,7 @@ export async function frameParts(request: ShotRequest, inputs: ChainInputs, { pa
       return coloured(steps[0]?.before ?? stack.value);
     },
   };
-  const made: Partial<Record<FramePart, ImageBitmap>> = {};
-  try {
-    for (const part of parts) made[part] = await make[part]();
-  } catch (error) {
-    closePictures(made);
-    throw error;
-  }
-  return made;
+  return allMade(Object.fromEntries(parts.map((part) => [part, make[part]])) as Pick<typeof make, FramePart>);
 }
 
 /** How far a region lets an effect act, where the plate was taken. */
@@ -175,13 +168,25 @@ export async function chapterThumbs(spec: PreviewSpec, id: number, newest: Newes
   const calibration = calibrationOf(request.settings.calibration);
   const raw = rawMap(request, inputs).value;
   const plain = { ...calibration, low: 0, high: 1, turnOver: false, bend: 1 };
-  return {
-    plate: await pictureBitmap(framedPlate(request, inputs).value),
-    depth: await depthBitmap(raw, plain, 'grey'),
-    calibrate: await depthBitmap(raw, calibration, 'distance'),
-    effects: await pictureBitmap((await finishedPicture(still(request), inputs)).value),
-    camera: await pictureBitmap((await finishedPicture(request, inputs)).value),
-  };
+  return allMade<keyof ChapterThumbs>({
+    plate: () => pictureBitmap(framedPlate(request, inputs).value),
+    depth: () => depthBitmap(raw, plain, 'grey'),
+    calibrate: () => depthBitmap(raw, calibration, 'distance'),
+    effects: async () => pictureBitmap((await finishedPicture(still(request), inputs)).value),
+    camera: async () => pictureBitmap((await finishedPicture(request, inputs)).value),
+  });
+}
+
+/** Pictures made one after the other; where one cannot be, those that are there are closed. */
+async function allMade<K extends string>(make: Readonly<Record<K, () => Promise<ImageBitmap>>>): Promise<Record<K, ImageBitmap>> {
+  const made: Partial<Record<K, ImageBitmap>> = {};
+  try {
+    for (const name of Object.keys(make) as K[]) made[name] = await make[name]();
+  } catch (error) {
+    closePictures(made);
+    throw error;
+  }
+  return made as Record<K, ImageBitmap>;
 }
 
 /** A shot whose camera stands where the plate was taken. */

@@ -28,7 +28,6 @@ import { FrameMissing } from './frameMissing';
 import { clipCuts, followedPoint, followedRegion, framePicture, madeProxy, packFrames, steadyWhole } from './clipWork';
 import { guard as plainGuard } from './guard';
 import {
-  cacheForClip,
   cacheForOnce,
   framesFor,
   helper,
@@ -43,6 +42,7 @@ import {
   plateOf,
   proxiesAreOthers,
   runFor,
+  withClipCache,
   workOn,
   type How,
 } from './holding';
@@ -253,22 +253,23 @@ const api: WorkerApi = {
       const newest = new Newest(words);
       const count = to - from + 1;
       const shot = known(asked);
-      const cache = cacheForClip(clip);
       try {
         const frames = (request: ShotRequest) => framesFor(request, given, true);
-        return await renderPiece(shot, clip, from, to, frames, (index) =>
-          inputsFor(given, {
-            quick: false,
-            alone: true,
-            whole: true,
-            progress: (share) => {
-              report((index + share) / count);
-              return newest.is(id);
-            },
-            id,
-            newest,
-            cache,
-          }),
+        return await withClipCache(clip, (cache) =>
+          renderPiece(shot, clip, from, to, frames, (index) =>
+            inputsFor(given, {
+              quick: false,
+              alone: true,
+              whole: true,
+              progress: (share) => {
+                report((index + share) / count);
+                return newest.is(id);
+              },
+              id,
+              newest,
+              cache,
+            }),
+          ),
         );
       } catch (error) {
         if (error instanceof Stopped) return null;

@@ -85,25 +85,30 @@ async function writeLossy(
   const output = new Output({ format: formatOf(codec), target });
   const source = new VideoSampleSource({ codec: names[codec].codec, bitrate, keyFrameInterval: keyEvery, ...(alpha && { alpha: 'keep' as const }) });
   output.addVideoTrack(source, { frameRate: fps });
-  await output.start();
-  let k = 0;
-  for await (const frame of frames) {
-    const planes =
-      'rgba' in frame ? toI420(frame.rgba, width, height, alpha) : greyToI420('grey' in frame ? frame.grey : new Float32Array(0), width, height);
-    const picture = new VideoFrame(planes, {
-      format: alpha ? 'I420A' : 'I420',
-      codedWidth: width,
-      codedHeight: height,
-      timestamp: Math.round((k * 1e6) / fps),
-      duration: Math.round(1e6 / fps),
-      colorSpace: bt709(false),
-    });
-    const sample = new VideoSample(picture, { timestamp: k / fps, duration: 1 / fps });
-    k++;
-    await source.add(sample);
-    sample.close();
+  try {
+    await output.start();
+    let k = 0;
+    for await (const frame of frames) {
+      const planes =
+        'rgba' in frame ? toI420(frame.rgba, width, height, alpha) : greyToI420('grey' in frame ? frame.grey : new Float32Array(0), width, height);
+      const picture = new VideoFrame(planes, {
+        format: alpha ? 'I420A' : 'I420',
+        codedWidth: width,
+        codedHeight: height,
+        timestamp: Math.round((k * 1e6) / fps),
+        duration: Math.round(1e6 / fps),
+        colorSpace: bt709(false),
+      });
+      const sample = new VideoSample(picture, { timestamp: k / fps, duration: 1 / fps });
+      k++;
+      await source.add(sample).finally(() => sample.close());
+    }
+    await output.finalize();
+  } catch (error) {
+    // a piece that is stopped leaves no encoder open
+    await output.cancel().catch(() => undefined);
+    throw error;
   }
-  await output.finalize();
   return new Blob([target.buffer!], { type: output.format.mimeType });
 }
 
@@ -125,27 +130,33 @@ async function writeExact({ width, height, fps }: PieceFormat, frames: AsyncIter
   const check = (): void => {
     if (failed.length > 0) throw failed[0];
   };
-  let k = 0;
-  for await (const frame of frames) {
+  try {
+    let k = 0;
+    for await (const frame of frames) {
+      check();
+      const picture = new VideoFrame(packGrey16('grey16' in frame ? frame.grey16 : new Uint16Array(0)), {
+        format: 'I444',
+        codedWidth: width,
+        codedHeight: height,
+        timestamp: Math.round((k * 1e6) / fps),
+        duration: Math.round(1e6 / fps),
+        colorSpace: bt709(true),
+      });
+      encoder.encode(picture, { keyFrame: k % KEY_FRAMES === 0, vp9: { quantizer: 0 } });
+      picture.close();
+      k++;
+      while (encoder.encodeQueueSize > 2) await new Promise((done) => encoder.addEventListener('dequeue', done, { once: true }));
+    }
+    await encoder.flush();
+    await written;
     check();
-    const picture = new VideoFrame(packGrey16('grey16' in frame ? frame.grey16 : new Uint16Array(0)), {
-      format: 'I444',
-      codedWidth: width,
-      codedHeight: height,
-      timestamp: Math.round((k * 1e6) / fps),
-      duration: Math.round(1e6 / fps),
-      colorSpace: bt709(true),
-    });
-    encoder.encode(picture, { keyFrame: k % KEY_FRAMES === 0, vp9: { quantizer: 0 } });
-    picture.close();
-    k++;
-    while (encoder.encodeQueueSize > 2) await new Promise((done) => encoder.addEventListener('dequeue', done, { once: true }));
+    await output.finalize();
+  } catch (error) {
+    await output.cancel().catch(() => undefined);
+    throw error;
+  } finally {
+    if (encoder.state !== 'closed') encoder.close();
   }
-  await encoder.flush();
-  encoder.close();
-  await written;
-  check();
-  await output.finalize();
   return new Blob([target.buffer!], { type: 'video/webm' });
 }
 

@@ -72,12 +72,14 @@ export class Autosave {
     if (!this.blocked && code === DELETED_ELSEWHERE) this.stand(deletedElsewhere());
   }
 
-  /** Goes on from a revision that was settled. */
-  resume(revision: number): void {
+  /** Goes on from a revision that was settled; `written` is what is in the store, and what was changed since then is saved. */
+  resume(revision: number, written: Project): void {
     this.revision = revision;
     this.blocked = false;
+    const left = this.waiting;
     this.waiting = null;
-    this.onState({ is: 'saved', at: Date.now() });
+    if (left && left !== written) this.changed(left);
+    else this.onState({ is: 'saved', at: Date.now() });
   }
 
   /** Says again what stands in the way. */

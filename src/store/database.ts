@@ -15,6 +15,8 @@ export interface MediaRow {
   sha256: string;
   name: string;
   blob: Blob;
+  /** when it was first seen that no project refers to it; absent where one does */
+  unusedSince?: number;
 }
 
 /** A computed depth frame, addressed by its content key. */

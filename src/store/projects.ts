@@ -5,7 +5,9 @@ import { estimateKey, qualities } from '../core/estimate/key';
 import type { Project } from '../core/document/schema';
 import { addressOfFile } from '../core/need';
 import { mediaOf } from '../formats/projectMedia';
-import type { Database, ProjectRow } from './database';
+import type { Table } from 'dexie';
+import type { Database, MediaRow, ProjectRow } from './database';
+import { forgetShots } from './shotNotes';
 
 export const STORAGE_FULL = 'storage-full';
 export const CHANGED_ELSEWHERE = 'changed-elsewhere';
@@ -138,45 +140,68 @@ export const restoreProject = (db: Database, id: string): Promise<number> => db.
 
 const WEEK = 7 * 24 * 3600 * 1000;
 
+/** What projects refer to, and what lies in other tables for them. */
+interface Used {
+  readonly media: ReadonlySet<string>;
+  readonly maps: ReadonlySet<string>;
+  readonly shots: ReadonlySet<string>;
+}
+
+/** What the projects of some rows refer to; null where one cannot be read: then it is not known. */
+function usedBy(rows: readonly ProjectRow[]): Used | null {
+  const [media, maps, shots] = [new Set<string>(), new Set<string>(), new Set<string>()];
+  for (const row of rows) {
+    try {
+      const project = parseProject(row.document, row.name);
+      for (const ref of mediaOf(project)) media.add(ref.sha256);
+      for (const { id, plate } of project.shots) {
+        shots.add(id);
+        for (const quality of qualities) maps.add(estimateKey(addressOfFile(plate), quality));
+      }
+    } catch {
+      return null;
+    }
+  }
+  return { media, maps, shots };
+}
+
 /**
- * Removes projects deleted more than a week ago, then the media that no project refers to any more. Estimates and pictures on the shelf
- * that belong to no shot are removed every time: they can be made again.
+ * Removes what nobody has any more: projects deleted more than a week ago, and whatever lies in this browser for shots that are gone. What can be
+ * made again (estimates, pictures on the shelf) and what is of no use without its shot (exports, how it was looked at) goes every time; files
+ * that no project refers to go with the project that did, or a week after that was first seen, since an undo may bring them back.
  */
 export async function tidy(db: Database, now = Date.now()): Promise<void> {
-  let known = null as { readonly media: readonly string[]; readonly maps: readonly string[] } | null;
-  await db.transaction('rw', [db.projects, db.media, db.maps, db.thumbs], async () => {
+  const used = await db.transaction('rw', [db.projects, db.media, db.maps, db.thumbs, db.exports, db.pieces], async () => {
     const rows = await db.projects.toArray();
     const gone = rows.filter((r) => r.deletedAt !== null && now - r.deletedAt > WEEK);
     await db.projects.bulkDelete(gone.map((r) => r.id));
-    const [media, maps, thumbs] = [new Set<string>(), new Set<string>(), new Set<string>()];
-    for (const row of rows) {
-      if (gone.includes(row)) continue;
-      try {
-        const project = parseProject(row.document, row.name);
-        for (const ref of mediaOf(project)) media.add(ref.sha256);
-        for (const { id, plate } of project.shots) {
-          thumbs.add(id);
-          for (const quality of qualities) maps.add(estimateKey(addressOfFile(plate), quality));
-        }
-      } catch {
-        // what an unreadable project refers to is unknown: keep everything
-        return;
-      }
-    }
-    if (gone.length > 0) await db.media.filter((m) => !media.has(m.sha256)).delete();
-    for (const [table, used] of [
-      [db.maps, maps],
-      [db.thumbs, thumbs],
-    ] as const)
-      await table.bulkDelete((await table.toCollection().primaryKeys()).filter((key) => !used.has(key)));
-    known = { media: [...media], maps: [...maps] };
+    const known = usedBy(rows.filter((r) => !gone.includes(r)));
+    if (!known) return null;
+    const unused = (m: MediaRow): boolean => !known.media.has(m.sha256);
+    await db.media.filter((m) => unused(m) && (gone.length > 0 || (m.unusedSince !== undefined && now - m.unusedSince > WEEK))).delete();
+    await db.media.toCollection().modify((m) => {
+      if (!unused(m)) delete m.unusedSince;
+      else m.unusedSince ??= now;
+    });
+    await removeKeys(db.maps, (key) => known.maps.has(key));
+    await removeKeys(db.thumbs, (shot) => known.shots.has(shot));
+    await db.exports.filter((e) => !known.shots.has(e.shot) || now - e.begunAt > WEEK).delete();
+    const exports = new Set(await db.exports.toCollection().primaryKeys());
+    await db.pieces.filter((p) => !exports.has(p.export)).delete();
+    return known;
   });
-  if (known) await tidyClips(known);
+  if (!used) return;
+  forgetShots(used.shots);
+  await tidyClips(used);
 }
 
-/** Lets go of the depth of clips that no project has any more. */
-async function tidyClips({ media, maps }: { readonly media: readonly string[]; readonly maps: readonly string[] }): Promise<void> {
+async function removeKeys<T>(table: Table<T, string>, wanted: (key: string) => boolean): Promise<void> {
+  await table.bulkDelete((await table.toCollection().primaryKeys()).filter((key) => !wanted(key)));
+}
+
+/** Lets go of the depth of clips, and of their proxies, that no project has any more. */
+async function tidyClips({ media, maps }: Used): Promise<void> {
   if (typeof indexedDB === 'undefined') return;
   const { forgetUnless } = await import('../media/clipStore');
-  await forgetUnless((of) => maps.some((key) => of.startsWith(key)) || media.some((sha256) => of.includes(`along ${sha256}`)));
+  await forgetUnless((of) => [...maps].some((key) => of.startsWith(key)) || [...media].some((sha256) => of.includes(`along ${sha256}`)));
 }

@@ -1,4 +1,4 @@
-import { afterEach, beforeEach, expect, jest, test } from '@jest/globals';
+import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { until } from '../testing/until';
 import { IDBFactory, IDBKeyRange } from 'fake-indexeddb';
 import { newProject, newShot } from '../core/document/defaults';
@@ -24,6 +24,7 @@ import {
   STORAGE_FULL,
   tidy,
 } from './projects';
+import { writeNote } from './shotNotes';
 
 let db: Database;
 let count = 0;
@@ -168,7 +169,8 @@ test('a project that was deleted in another tab is not saved into the bin; broug
   autosave.changed({ ...project, name: 'mine still' });
   await autosave.flush();
   expect([autosave.unsaved, states.filter((s) => s.is === 'failed').length]).toEqual([true, 1]);
-  autosave.resume(await bringBack(db, { ...project, name: 'mine still' }));
+  const still = { ...project, name: 'mine still' };
+  autosave.resume(await bringBack(db, still), still);
   autosave.changed({ ...project, name: 'mine at last' });
   await autosave.flush();
   expect((await loadProject(db, project.id)).project.name).toBe('mine at last');
@@ -201,4 +203,93 @@ test('a project file is brought in beside what is there', async () => {
   const copy = await importProject(db, await unpackProject(file, 'coast.ombrage'));
   expect(copy.id).not.toBe(project.id);
   expect({ ...copy, id: '' }).toEqual({ ...project, id: '' });
+});
+
+test('what is done while a deleted project is taken back is saved as well', async () => {
+  const project = await addProject(db, await withShot());
+  await deleteProject(db, project.id);
+  const autosave = new Autosave(db, 1, () => undefined, 1);
+  autosave.changed({ ...project, name: 'mine' });
+  await autosave.flush();
+  const written = { ...project, name: 'mine' };
+  const revision = await bringBack(db, written);
+  autosave.changed({ ...project, name: 'done meanwhile' });
+  autosave.resume(revision, written);
+  await autosave.flush();
+  expect((await loadProject(db, project.id)).project.name).toBe('done meanwhile');
+});
+
+describe('for ever', () => {
+  const week = 8 * 24 * 3600e3;
+  const notes = new Map<string, string>();
+  beforeEach(() => {
+    notes.clear();
+    Object.assign(globalThis, {
+      localStorage: {
+        get length() {
+          return notes.size;
+        },
+        key: (k: number) => [...notes.keys()][k] ?? null,
+        getItem: (key: string) => notes.get(key) ?? null,
+        setItem: (key: string, value: string) => notes.set(key, value),
+        removeItem: (key: string) => notes.delete(key),
+      },
+    });
+  });
+  afterEach(() => {
+    delete (globalThis as { localStorage?: unknown }).localStorage;
+  });
+
+  test('of a shot whose export was broken off, and that was deleted, nothing is left; of the others everything is', async () => {
+    const both = await withShot();
+    const other = newShot({ ...both.shots[0]!.plate, sha256: 'c'.repeat(64), name: 'other.png' });
+    both.shots.push(other);
+    const project = await addProject(db, both);
+    const now = Date.now();
+    for (const { id, plate } of project.shots) {
+      await putMedia(db, plate.sha256, plate.name, blobOf(bytes));
+      await putMap(db, estimateKey(plate.sha256, 'fine'), { width: 1, height: 1, data: new Float32Array(1) });
+      await db.thumbs.put({ shot: id, blob: blobOf(bytes) });
+      await db.exports.put({ id: `export ${id}`, project: project.id, shot: id, name: 'x.mp4', request: {}, clip: {}, begunAt: now });
+      await db.pieces.put({ export: `export ${id}`, index: 0, blob: blobOf(bytes) });
+      writeNote('view', id, { chapter: 'depth' });
+      writeNote('plate', id, plate);
+    }
+    notes.set('something else', '1');
+    await db.pieces.put({ export: 'nobody’s', index: 0, blob: blobOf(bytes) });
+    const [gone] = project.shots;
+    await saveProject(db, { ...project, shots: [other] }, 1);
+    await tidy(db, now);
+    // the file stays for a week: an undo may bring its shot back
+    expect(await db.media.count()).toBe(2);
+    await tidy(db, now + week);
+    const left = JSON.stringify([
+      await db.media.toCollection().primaryKeys(),
+      await db.maps.toCollection().primaryKeys(),
+      await db.thumbs.toCollection().primaryKeys(),
+      await db.exports.toCollection().primaryKeys(),
+      await db.pieces.toCollection().primaryKeys(),
+      [...notes],
+    ]);
+    expect(left).not.toContain(gone!.id);
+    expect(left).not.toContain(gone!.plate.sha256);
+    expect(left).not.toContain('nobody');
+    expect([await db.media.count(), await db.maps.count(), await db.thumbs.count(), notes.size]).toEqual([1, 1, 1, 3]);
+  });
+
+  test('a file that is referred to again in time stays', async () => {
+    const project = await addProject(db, await withShot());
+    const { plate } = project.shots[0]!;
+    await putMedia(db, plate.sha256, plate.name, blobOf(bytes));
+    const now = Date.now();
+    await saveProject(db, { ...project, shots: [] }, 1);
+    await tidy(db, now);
+    await saveProject(db, project, 2);
+    await tidy(db, now + week);
+    expect(await db.media.count()).toBe(1);
+    // from then on it is as if it had never been away
+    await saveProject(db, { ...project, shots: [] }, 3);
+    await tidy(db, now + week + 1);
+    expect(await db.media.count()).toBe(1);
+  });
 });

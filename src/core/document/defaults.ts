@@ -1,5 +1,5 @@
 import { namedMove } from '../camera/registry';
-import { cleanupOf } from '../depth/cleanup/registry';
+import { namedCleanup } from '../depth/cleanup/registry';
 import { namedLayer } from '../depth/layers/registry';
 import { effectDefaults } from '../effects/definition';
 import { namedEffect } from '../effects/registry';
@@ -44,7 +44,7 @@ export const newLayer = (kind: string, media?: MediaRef): Layer => {
 export const newCleanup = (kind: string): CleanupItem => ({
   kind,
   on: true,
-  values: defaultsOf(cleanupOf(kind).params),
+  values: defaultsOf(namedCleanup(kind).params),
   drives: {},
 });
 

@@ -1,8 +1,10 @@
 import { expect, test } from '@jest/globals';
 import { driveSchema } from '../values/drive';
-import { newCleanup, newEffect, newMove, newShot } from './defaults';
+import { newCleanup, newEffect, newMove, newProject, newShot } from './defaults';
 import { drivenNumbers, isTimed, numberAt, playedRange, setDrive, setNumber, type NumberAddress } from './driven';
+import { readProject } from './migrate';
 import type { Settings } from './schema';
+import { writeJson } from '../values/endless';
 
 const settingsOf = (): Settings => {
   const { settings } = newShot({ sha256: 'a'.repeat(64), name: 'x.png', width: 400, height: 300, bits: 8, hfovFromFile: 60 });
@@ -68,4 +70,19 @@ test('a shot has time as soon as something moves, and a range within its length'
   expect(playedRange(settings)).toEqual({ from: 0, to: 95 });
   settings.time = { ...settings.time, length: 20, from: 5, to: 90 };
   expect(playedRange(settings)).toEqual({ from: 5, to: 19 });
+});
+
+test('a clean-up step of another version keeps its drive, and stands in nobody’s way', () => {
+  const shot = newShot({ sha256: 'a'.repeat(64), name: 'p.png', width: 40, height: 30, bits: 8, hfovFromFile: null });
+  shot.settings.cleanup.push({
+    kind: 'sharpen',
+    on: true,
+    values: { amount: 3 },
+    drives: { amount: { kind: 'wave', amount: 1, period: 8, phase: 0 } },
+  });
+  expect(drivenNumbers(shot.settings)).toEqual([]);
+  expect(isTimed(shot)).toBe(false);
+  const { project, remarks } = readProject(JSON.parse(writeJson({ ...newProject('T'), shots: [shot] })), 'T');
+  expect(remarks).toEqual([]);
+  expect(project.shots[0]!.settings.cleanup).toEqual(shot.settings.cleanup);
 });

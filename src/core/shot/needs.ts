@@ -44,6 +44,13 @@ export function usedLayers(settings: Pick<Settings, 'layers' | 'effects'>): read
   return settings.layers.filter((l) => seen.includes(l) || marked.has(l.id));
 }
 
+/** Settings with what has a hand in the picture alone: layers that are seen or mark a region, effects that are on. */
+export const handIn = (settings: Settings): Settings => ({
+  ...settings,
+  layers: [...usedLayers(settings)],
+  effects: settings.effects.filter((e) => e.on),
+});
+
 /** Everything that a shot needs from files, each once: its plate, then what its layers need, hidden ones too. */
 export function needsOf({ plate, settings }: { readonly plate: PlateFile; readonly settings: Settings }, at: Moment = START): readonly Need[] {
   const found = new Map<string, Need>();
@@ -74,7 +81,7 @@ export function momentsOf(settings: Settings, at: Moment): readonly Moment[] {
 
 /** Everything that a picture of a shot needs from files, at all moments it is made of, each once; of layers those that have a hand in it. */
 export function neededFor({ plate, settings }: { readonly plate: PlateFile; readonly settings: Settings }, at: Moment): readonly Need[] {
-  const seen = { plate, settings: { ...settings, layers: [...usedLayers(settings)] } };
+  const seen = { plate, settings: handIn(settings) };
   const found = new Map<string, Need>();
   for (const moment of momentsOf(settings, at))
     for (const need of needsOf(seen, moment)) if (!found.has(needKey(need))) found.set(needKey(need), need);

@@ -9,6 +9,7 @@ import type { StillFacts } from '../../formats/definition';
 import { foundIn } from '../../formats/foundMap';
 import { halfOf } from '../../media/halves';
 import { isProjectFile } from './projectFiles';
+import { useDocument } from '../state/documentStore';
 import { keepFirstLook } from '../state/firstLook';
 import { database } from '../../store/database';
 import { importProject } from '../../store/files';
@@ -31,8 +32,12 @@ export function readyForFiles(): void {
     .catch(() => undefined);
 }
 
-/** Makes a shot of every picture, in the given project or a new one, and opens project files. What fails is told, the rest goes on. */
-export async function addFiles(files: readonly File[], projectId: string | null): Promise<Added> {
+/** Makes a shot of every picture, in the given project or a new one, and opens project files. `keep` puts them there. What fails is told, the rest goes on. */
+export async function addFiles(
+  files: readonly File[],
+  projectId: string | null,
+  keep: (shots: Shot[], projectId: string | null) => Promise<string> = keepShots,
+): Promise<Added> {
   const db = database();
   const errors: Added['errors'] = [];
   let opened: Added['opened'] = null;
@@ -58,7 +63,7 @@ export async function addFiles(files: readonly File[], projectId: string | null)
   }
   if (shots.length > 0) {
     try {
-      const id = await keepShots(shots, projectId);
+      const id = await keep(shots, projectId);
       opened ??= { project: id, shot: shots[0]!.id };
     } catch (error) {
       errors.push(error instanceof OmbrageError ? { text: error.message, hint: error.hint } : { text: String(error), hint: '' });
@@ -129,4 +134,12 @@ async function keepShots(shots: Shot[], projectId: string | null): Promise<strin
     return projectId;
   }
   return (await addProject(db, { ...newProject('My shots'), shots })).id;
+}
+
+/** Shots of the project that is open are added to it as it is open, so that nothing that is done to it meanwhile stands in their way. */
+export async function keepInOpen(shots: Shot[], projectId: string | null): Promise<string> {
+  const { project, amend } = useDocument.getState();
+  if (!projectId || project?.id !== projectId) return keepShots(shots, projectId);
+  amend((p) => void p.shots.push(...shots));
+  return projectId;
 }

@@ -9,12 +9,12 @@ export function useBringIn(): (files: readonly File[]) => Promise<void> {
   const router = useRouter();
   return useCallback(
     async (files) => {
-      await session().flush();
-      const { addFiles } = await import('./addFiles');
-      const { opened, errors } = await addFiles(files, useDocument.getState().project?.id ?? null);
+      const { addFiles, keepInOpen } = await import('./addFiles');
+      const { project } = useDocument.getState();
+      const { opened, errors } = await addFiles(files, project?.id ?? null, keepInOpen);
       for (const e of errors) notify({ kind: 'error', ...e });
       if (!opened) return;
-      // this project got a shot: what is open must know it before it saves again
+      await session().flush();
       router.push(`/shot?project=${opened.project}&shot=${opened.shot}`);
     },
     [router],

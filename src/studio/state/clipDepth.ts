@@ -2,7 +2,8 @@ import type { Shot } from '../../core/document/schema';
 import { addressOfFile, frameAt } from '../../core/need';
 import type { Raster } from '../../core/raster/picture';
 import { clipDepthSpec } from '../../core/shot/clipLayer';
-import { seenLayers } from '../../core/shot/needs';
+import type { ShotRequest } from '../../core/shot/stage';
+import { layerNeeds, seenLayers, usedLayers } from '../../core/shot/needs';
 import { engine } from '../../engine/engine';
 import { cutsSeries, cutsWith, estimatedFrames, estimatesOf, seriesOf, type ClipDepthSpec } from '../../core/motion/clipSpec';
 import { forgetFrames, keepFrame, keepReport, keptFrames, keptReport, type DepthReport } from '../../media/clipStore';
@@ -59,6 +60,14 @@ const keptEstimates = async (spec: ClipDepthSpec): Promise<readonly number[]> =>
   const series = estimatesOf(spec);
   return series === null ? [] : keptFrames(series);
 };
+
+/** What there is of the depth of a shot that is a clip, as far as it has a hand in the picture: pictures made before more was found are others. */
+export async function depthFound({ plate, settings }: Pick<ShotRequest, 'plate' | 'settings'>): Promise<unknown> {
+  const layers = usedLayers(settings);
+  const specs = layers.flatMap((layer) => clipDepthSpec(plate, layer) ?? []);
+  const regions = layers.flatMap((layer) => layerNeeds(layer, plate)).flatMap((need) => (need.is === 'kept' ? [need.series] : []));
+  return Promise.all([...specs.map(async (spec) => ({ ...(await stateOf(spec)), report: null })), ...regions.map(keptFrames)]);
+}
 
 /** Frames of a range of the shot for which depth is to be estimated, and neither that nor anything better has been done; and what would be found. */
 export async function withoutDepth(

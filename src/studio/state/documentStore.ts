@@ -17,6 +17,8 @@ interface DocumentState {
   close(): void;
   /** changes the project: one step of undo */
   change(recipe: (project: Project) => void): void;
+  /** what comes to the project by itself: it is no step of undo, and no undo takes it away */
+  amend(recipe: (project: Project) => void): void;
   undo(): void;
   redo(): void;
 }
@@ -42,6 +44,13 @@ export const useDocument = create<DocumentState>()((set, get) => ({
     if (!project) return;
     const next = produce(project, (draft) => recipe(draft as Project));
     if (next !== project) set({ project: next, past: [...past.slice(1 - HISTORY), project], future: [] });
+  },
+  amend: (recipe) => {
+    const { project, past, future } = get();
+    if (!project) return;
+    const amended = (p: Project): Project => produce(p, (draft) => recipe(draft as Project));
+    set({ project: amended(project), past: past.map(amended), future: future.map(amended) });
+    going?.show();
   },
   undo: () => {
     finish();

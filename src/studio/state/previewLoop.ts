@@ -98,12 +98,15 @@ export class PreviewLoop {
   /** until when the first picture of what was asked for is waited for; 0: none is */
   private firstDue = 0;
   private overtaken: (() => void) | null = null;
+  private requests = 0;
+  private timer: ReturnType<typeof setTimeout> | undefined;
   private closed = false;
 
   constructor(private readonly on: Callbacks) {}
 
   close(): void {
     this.closed = true;
+    clearTimeout(this.timer);
   }
 
   /** Screen pixels that the picture may take, device pixels. False where nothing changed. */
@@ -139,12 +142,18 @@ export class PreviewLoop {
     }
     this.requested = state;
     this.firstDue = performance.now() + LONGEST_WAIT_MS;
+    const request = ++this.requests;
     const first = (): void => {
+      // a newer request waits for a first picture of its own
+      if (request !== this.requests) return;
+      clearTimeout(this.timer);
       this.firstDue = 0;
       const next = this.overtaken;
       this.overtaken = null;
       next?.();
     };
+    clearTimeout(this.timer);
+    this.timer = setTimeout(first, LONGEST_WAIT_MS);
     const spec: PreviewSpec = { ...wanted, quick, has: useSession.getState().preview?.looks ?? null };
     const started = performance.now();
     performance.mark('ombrage-change');

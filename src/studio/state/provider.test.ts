@@ -4,7 +4,7 @@ import { IDBFactory, IDBKeyRange } from 'fake-indexeddb';
 import { newLayer, newShot } from '../../core/document/defaults';
 import type { Layer, Shot } from '../../core/document/schema';
 import { estimateKey } from '../../core/estimate/key';
-import { needKey, type EstimateNeed } from '../../core/need';
+import { depthSeries, needKey, type EstimateNeed } from '../../core/need';
 import { newPlane, type Plane } from '../../core/raster/picture';
 import { layerMapNeed } from '../../core/shot/needs';
 import { Database } from '../../store/database';
@@ -30,6 +30,7 @@ const fakeEngine = {
     return kind === 'map' ? taken : Promise.resolve();
   },
   holds: (_kind: string, name: string) => held.has(name),
+  framesChanged: () => undefined,
   need: (wanted: readonly (readonly [string, string])[]) => void (needed = wanted.map(([kind, name]) => `${kind} ${name}`)),
   decode: (_file: Blob, name: string) =>
     Promise.resolve({ raster: { width: 1, height: 1, channels: 3, data: new Uint8Array(3) }, sha256: name, facts: {} }),
@@ -50,7 +51,14 @@ const fakeEngine = {
   },
 };
 jest.unstable_mockModule('../../engine/engine', () => ({ engine: () => fakeEngine }));
-const { Provider, shownQuality } = await import('./provider');
+/** Maps of the frames of clips. */
+const frames = {
+  kept: new Map<string, Plane>(),
+  keptFrame: (series: string, frame: number) => Promise.resolve(frames.kept.get(`${series}@${frame}`) ?? null),
+  keepFrame: (series: string, frame: number, plane: Plane) => Promise.resolve(void frames.kept.set(`${series}@${frame}`, plane)),
+};
+jest.unstable_mockModule('../../media/clipStore', () => frames);
+const { draftOf, Provider, shownQuality } = await import('./provider');
 
 const plate = { sha256: 'e'.repeat(64), name: 'p.png', width: 400, height: 300, bits: 8, hfovFromFile: null };
 const fine = estimateKey(plate.sha256, 'fine');
@@ -182,6 +190,46 @@ describe('an estimate', () => {
     const later = new Provider(db, () => undefined);
     await putMap(db, fine, newPlane(6, 4));
     expect(await later.comparison(shot)).toBe(fine);
+  });
+});
+
+describe('a clip', () => {
+  const clip = { ...plate, sha256: '9'.repeat(64), name: 'c.mp4', clip: { frames: 40, fps: 24 } };
+  const estimateOf = (frame: number, half?: 'left' | 'right') =>
+    needKey(draftOf({ ...shot, plate: half ? { ...clip, clip: { ...clip.clip, half } } : clip }, { frame, fps: 24 }));
+
+  test('is compared with an estimate of the frame that is looked at, and of the half that is the picture', async () => {
+    const found: (string | null)[] = [];
+    for (const [frame, half] of [
+      [0, undefined],
+      [7, undefined],
+      [7, 'left'],
+      [7, 'right'],
+    ] as const) {
+      const of = { ...shot, plate: half ? { ...clip, clip: { ...clip.clip, half } } : clip };
+      const coming = provider.comparison(of, { frame, fps: 24 });
+      await asked(found.length + 1);
+      running.at(-1)!.end(newPlane(3, 2));
+      found.push(await coming);
+      expect(found.at(-1)).toBe(estimateOf(frame, half));
+    }
+    expect(new Set(found).size).toBe(4);
+    // at twice the rate it is the same frame
+    expect(await provider.comparison({ ...shot, plate: clip }, { frame: 14, fps: 48 })).toBe(found[1]);
+  });
+
+  test('“Estimate this frame again” goes on whatever is changed meanwhile', async () => {
+    const layer = { ...newLayer('estimate'), values: { quality: 'draft', steady: 70 } };
+    const ofClip: Shot = { ...shot, plate: clip, settings: { ...shot.settings, layers: [layer] } };
+    await frames.keepFrame(depthSeries({ of: clip, quality: 'draft', steady: 70 }), 0, newPlane(3, 2));
+    await provider.provide(ofClip, { frame: 0, fps: 24 });
+    const again = provider.estimateAgain(ofClip, layer);
+    await asked(1);
+    await provider.provide({ ...ofClip, settings: { ...ofClip.settings, hfovDegrees: 40 } }, { frame: 0, fps: 24 });
+    running[0]!.end(newPlane(3, 2));
+    await again;
+    expect(frames.kept.has(`${depthSeries({ of: clip, quality: 'draft' })}@0`)).toBe(true);
+    expect(useNotices.getState().notices).toEqual([]);
   });
 });
 

@@ -1,11 +1,11 @@
 import type { Layer, Shot } from '../../core/document/schema';
 import { describeError } from '../../core/error';
 import { hasCamera } from '../../core/camera/path';
-import { estimateKey, qualities } from '../../core/estimate/key';
-import { depthSeries, fileOf, givesPlane, needKey, ofClip, stillNeed, type EstimateNeed, type Need } from '../../core/need';
+import { qualities } from '../../core/estimate/key';
+import { depthSeries, fileOf, frameAt, givesPlane, needKey, ofClip, stillNeed, type EstimateNeed, type Need } from '../../core/need';
 import type { Plane } from '../../core/raster/picture';
 import { layerMapNeed, layerNeeds, needsOf, usedLayers } from '../../core/shot/needs';
-import type { Moment } from '../../core/values/moment';
+import { START, type Moment } from '../../core/values/moment';
 import { engine, type Job } from '../../engine/engine';
 import type { HeldKind, HeldKinds } from '../../engine/holdings';
 import type { Loading, Sources, Work } from '../../engine/loaders/definition';
@@ -25,11 +25,16 @@ const heldFor = (need: Need, key = needKey(need)): [HeldKind, string] => {
   return [need.is === 'raster' ? 'raster' : 'map', key];
 };
 
+/** The estimate that others are compared with. */
+export const draftOf = ({ plate }: Shot, at: Moment): EstimateNeed => ({ is: 'estimate', of: plate, frame: frameAt(plate, at), quality: 'draft' });
+
 /** Sees to it that the workers hold what the open shot needs from files: each need has a loader of its own sort. */
 export class Provider {
   /** needs that are being seen to, or were: the number of the last time; an answer to an older one is not wanted any more */
   private readonly asked = new Map<string, number>();
   private readonly jobs = new Map<string, Job<Plane>>();
+  /** estimates that somebody asked for by name: no change of the shot stops them */
+  private readonly byHand = new Set<string>();
   private readonly drafts = new Map<string, Promise<string | null>>();
   private readonly recalled = new Map<string, Promise<Plane | null>>();
   private times = 0;
@@ -120,7 +125,7 @@ export class Provider {
     ]);
     const keys = new Set(needs.map(needKey));
     for (const key of this.asked.keys())
-      if (!keys.has(key)) {
+      if (!keys.has(key) && !this.byHand.has(key)) {
         this.asked.delete(key);
         this.jobs.get(key)?.cancel();
       }
@@ -195,37 +200,43 @@ export class Provider {
   async estimateAgain(shot: Shot, layer: Layer): Promise<void> {
     const found = layerMapNeed(layer, shot.plate, momentOf(shot));
     const need = found?.is === 'estimate' && found.of.clip ? { ...found, steady: undefined } : found;
-    if (need?.is === 'estimate') await this.run(need, (loading) => runEstimate(need, loading));
+    if (need?.is !== 'estimate') return;
+    const key = needKey(need);
+    this.byHand.add(key);
+    try {
+      await this.run(need, (loading) => runEstimate(need, loading));
+    } finally {
+      this.byHand.delete(key);
+    }
   }
 
-  /** A held estimate of the plate to compare with, made if there is none; its key. */
-  comparison(shot: Shot): Promise<string | null> {
-    const { sha256 } = shot.plate;
-    let coming = this.drafts.get(sha256);
+  /** A held estimate of the plate, or of a frame of one that is a clip, to compare with, made if there is none; its key. */
+  comparison(shot: Shot, at: Moment = START): Promise<string | null> {
+    const need = draftOf(shot, at);
+    let coming = this.drafts.get(needKey(need));
     if (!coming) {
-      coming = this.holdDraft(shot);
-      this.drafts.set(sha256, coming);
+      coming = this.holdDraft(need);
+      this.drafts.set(needKey(need), coming);
       // one that failed can be tried again
-      coming.catch(() => this.drafts.delete(sha256));
+      coming.catch(() => this.drafts.delete(needKey(need)));
     }
     return coming;
   }
 
-  private async holdDraft(shot: Shot): Promise<string | null> {
-    const { sha256 } = shot.plate;
+  private async holdDraft(need: EstimateNeed): Promise<string | null> {
     for (const quality of ['fine', 'draft'] as const) {
-      const key = estimateKey(sha256, quality);
-      const kept = await getMap(this.db, key);
+      const way = { ...need, quality };
+      const kept = await this.sources.kept(needKey(way), way);
       if (!kept) continue;
-      this.hold('map', key, kept);
-      return key;
+      this.hold('map', needKey(way), kept);
+      return needKey(way);
     }
-    const key = estimateKey(sha256, 'draft');
-    const plane = await engine().estimate(stillNeed(shot.plate), 'draft', () => undefined).done;
+    const { of, frame } = need;
+    const plane = await engine().estimate({ is: 'raster', ref: of, frame }, need.quality, () => undefined).done;
     if (!plane) return null;
-    this.hold('map', key, plane);
-    await putMap(this.db, key, plane);
-    return key;
+    this.hold('map', needKey(need), plane);
+    await this.sources.keep(needKey(need), plane, need);
+    return needKey(need);
   }
 
   /** Reads a file as a map for the plate and holds it. */

@@ -108,11 +108,12 @@ export class Saving {
 
   /** The project is brought back as it is here, and goes on being saved. */
   private async takeBack(): Promise<void> {
-    const revision = await bringBack(this.db, useDocument.getState().project ?? this.project);
+    const project = useDocument.getState().project ?? this.project;
+    const revision = await bringBack(this.db, project);
     if (this.question !== null) dismiss(this.question);
     this.question = null;
     this.decided = false;
-    this.autosave.resume(revision);
+    this.autosave.resume(revision, project);
   }
 
   private async keepCopy(): Promise<void> {

@@ -1,7 +1,7 @@
 import type { MediaRef, Shot } from '../../core/document/schema';
 import { checks } from '../../core/depth/checks/registry';
 import { OmbrageError } from '../../core/error';
-import { addressOfFile } from '../../core/need';
+import { addressOfFile, needKey } from '../../core/need';
 import { engine } from '../../engine/engine';
 import type { DecodedStill, ReadMap } from '../../engine/protocol';
 import { database, type Database } from '../../store/database';
@@ -18,7 +18,7 @@ import { ofStills } from './player';
 import { CameraWatch } from './cameraWatch';
 import { freePreview, freeThumbs, lookedAt, PreviewLoop } from './previewLoop';
 import { momentOf } from './shotNow';
-import { Provider } from './provider';
+import { draftOf, Provider } from './provider';
 import { Saving } from './saving';
 import { lookNow } from './seen';
 import { nothingOpen, useSession } from './sessionStore';
@@ -34,7 +34,8 @@ export class Session {
   private readonly db: Database = database();
   private readonly stops: (() => void)[] = [];
   private saving: Saving | null = null;
-  private comparison: string | null = null;
+  /** the estimate to compare with: of which frame it is, and its key */
+  private comparison: { readonly of: string; readonly key: string } | null = null;
   private closed = false;
   private closing: Promise<void> | null = null;
   /** the plate that the workers hold, the one on its way, and the one that could not be had */
@@ -223,7 +224,7 @@ export class Session {
     void this.firstFocus.update();
     const { playing } = useView.getState();
     // while frames are played none is made for its own sake, but for the first, over which they lie
-    if (!playing || !useSession.getState().preview) this.loop.show(shot, this.comparison, () => this.update());
+    if (!playing || !useSession.getState().preview) this.loop.show(shot, this.comparedWith(shot), () => this.update());
     const { given, depthStamp } = useSession.getState();
     player.update(lookedAt(shot), ofStills(given), this.loop.viewSize(shot.settings), depthStamp, lookNow(shot));
     this.cameraWatch.update(shot, this.loop.viewSize(shot.settings));
@@ -259,14 +260,20 @@ export class Session {
     return this.provider.readMap(shot, file, name, channel);
   }
 
-  /** A check that compares with an estimate gets one. */
+  /** The key of the estimate of what is looked at; null while there is none. */
+  private comparedWith(shot: Shot): string | null {
+    return this.comparison?.of === needKey(draftOf(shot, momentOf(shot))) ? this.comparison.key : null;
+  }
+
+  /** A check that compares with an estimate gets one, of the frame that is looked at. */
   private compare(shot: Shot, kind: string | null): void {
-    if (!checks.find((c) => c.kind === kind)?.needsEstimate || this.comparison) return;
+    if (!checks.find((c) => c.kind === kind)?.needsEstimate || this.comparedWith(shot)) return;
+    const of = needKey(draftOf(shot, momentOf(shot)));
     void this.provider
-      .comparison(shot)
+      .comparison(shot, momentOf(shot))
       .then((key) => {
-        if (this.closed || !key || this.comparison === key) return;
-        this.comparison = key;
+        if (this.closed || !key || (this.comparison?.of === of && this.comparison.key === key)) return;
+        this.comparison = { of, key };
         this.update();
       })
       .catch((error: unknown) => !this.closed && this.sayWithRetry(error));

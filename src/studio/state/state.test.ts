@@ -209,3 +209,19 @@ test('frames are made ahead from the playhead on, round the end of the range, an
   expect(framesAhead({ from: 0, to: 35_999 }, 35_998, 4)).toEqual([35_998, 35_999, 0, 1]);
   expect(framesAhead({ from: 0, to: -1 }, 0, 5)).toEqual([]);
 });
+
+test('what comes to a project by itself is no step of undo, and no undo takes it away', () => {
+  const [a, b] = [newShot(plate), newShot(plate)];
+  useDocument.getState().open({ ...newProject('T'), shots: [a] }, a.id);
+  changeShot((s) => void (s.name = 'one'));
+  changeShot((s) => void (s.name = 'two'));
+  useDocument.getState().undo();
+  useDocument.getState().amend((p) => void p.shots.push(b));
+  const names = (): string[] => useDocument.getState().project!.shots.map((s) => s.id);
+  expect(names()).toEqual([a.id, b.id]);
+  useDocument.getState().undo();
+  expect(names()).toEqual([a.id, b.id]);
+  useDocument.getState().redo();
+  useDocument.getState().redo();
+  expect([names(), useDocument.getState().project!.shots[0]!.name]).toEqual([[a.id, b.id], 'two']);
+});

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { readNote, writeNote } from '../../store/shotNotes';
 import { create } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
 import type { Spacing } from '../../core/depth/calibrate';
@@ -77,8 +78,6 @@ const usual: Remembered = {
   zoom: null,
 };
 
-const place = (shotId: string): string => `ombrage.view.${shotId}`;
-
 const share = z.number().min(0).max(1);
 const checkKinds: readonly string[] = checks.map((c) => c.kind);
 const rememberedSchema = z.object({
@@ -98,47 +97,30 @@ const rememberedSchema = z.object({
 
 /** How the shot was looked at last; what cannot be read is as usual. */
 export function recallView(shotId: string): Remembered {
-  try {
-    return rememberedSchema.parse(JSON.parse(localStorage.getItem(place(shotId)) ?? '{}'));
-  } catch {
-    return usual;
-  }
+  return rememberedSchema.safeParse(readNote('view', shotId) ?? {}).data ?? usual;
 }
 
 let remembered = '';
 
 export function rememberView(shotId: string, s: Remembered): void {
   const { chapter, mode, overlay, wipe, depthColours, check, ruler, zoom } = s;
-  const view = JSON.stringify({ chapter, mode, overlay, wipe, depthColours, check, ruler, zoom });
+  const view = { chapter, mode, overlay, wipe, depthColours, check, ruler, zoom };
+  const text = shotId + JSON.stringify(view);
   // every move of the pointer comes by here
-  if (remembered === shotId + view) return;
-  remembered = shotId + view;
-  try {
-    localStorage.setItem(place(shotId), view);
-  } catch {
-    // a full disk only forgets how the shot was looked at
-  }
+  if (remembered === text) return;
+  remembered = text;
+  writeNote('view', shotId, view);
 }
-
-const platePlace = (shotId: string): string => `ombrage.plate.${shotId}`;
 
 /** The plate that a shot had when it was open last: its decoding can begin before the project is read. Null where that is not known. */
 export function recallPlate(shotId: string): Pick<MediaRef, 'sha256' | 'name'> | null {
-  try {
-    const { sha256, name } = JSON.parse(localStorage.getItem(platePlace(shotId)) ?? '{}') as Partial<MediaRef>;
-    return typeof sha256 === 'string' && typeof name === 'string' ? { sha256, name } : null;
-  } catch {
-    return null;
-  }
+  return plateSchema.safeParse(readNote('plate', shotId)).data ?? null;
 }
 
-export function rememberPlate(shotId: string, { sha256, name }: Pick<MediaRef, 'sha256' | 'name'>): void {
-  try {
-    localStorage.setItem(platePlace(shotId), JSON.stringify({ sha256, name }));
-  } catch {
-    // the shot then opens a little later
-  }
-}
+const plateSchema = z.object({ sha256: z.string(), name: z.string() });
+
+export const rememberPlate = (shotId: string, { sha256, name }: Pick<MediaRef, 'sha256' | 'name'>): void =>
+  writeNote('plate', shotId, { sha256, name });
 
 /** How the shot is looked at: not part of the document. */
 export const useView = create<ViewState>()((set) => ({

@@ -17,8 +17,8 @@ const registry = registryOf<CleanupDefinition>('clean-up step', cleanups, (kind)
   figure: () => '',
 }));
 
-/** The clean-up step of a kind. Throws where there is none. */
-export const cleanupOf = registry.named;
 /** The clean-up step of a kind; a stand-in that does nothing where it is not known. */
-export const anyCleanup = registry.of;
+export const cleanupOf = registry.of;
+/** The clean-up step of a kind. Throws where there is none. */
+export const namedCleanup = registry.named;
 export const knowsCleanup = registry.knows;

@@ -4,7 +4,7 @@ import Button from '@mui/material/Button';
 import ButtonBase from '@mui/material/ButtonBase';
 import Switch from '@mui/material/Switch';
 import { memo, useState } from 'react';
-import { anyCleanup, cleanups, knowsCleanup } from '../../../core/depth/cleanup/registry';
+import { cleanupOf, cleanups, knowsCleanup } from '../../../core/depth/cleanup/registry';
 import { newCleanup } from '../../../core/document/defaults';
 import type { CleanupItem } from '../../../core/document/schema';
 import { ParamRows } from '../../controls/ParamRows';
@@ -52,7 +52,7 @@ export const CleanupSection = memo(function CleanupSection() {
         .map((c) => (
           <Box key={c.kind} sx={{ display: 'flex', alignItems: 'center', gap: '8px', minHeight: 30, padding: '0 14px', color: 'var(--mute)' }}>
             <LockIcon titleAccess="Not known here" sx={{ width: 28, fontSize: 14 }} />
-            {anyCleanup(c.kind).label}, left out of the map
+            {cleanupOf(c.kind).label}, left out of the map
           </Box>
         ))}
       {cleanups.map((definition) => {

@@ -1,10 +1,13 @@
 import { isTimed, playedRange } from '../../../core/document/driven';
 import type { Shot } from '../../../core/document/schema';
 import { contentKey } from '../../../core/shot/key';
-import { frameAt } from '../../../core/need';
+import { REVISION } from '../../../core/kernels/build/revision';
+import { frameAt, needKey, ofClip } from '../../../core/need';
+import { handIn, needsOf } from '../../../core/shot/needs';
 import { checkRenderable, finishedSize } from '../../../core/shot/chain';
 import type { ShotRequest } from '../../../core/shot/stage';
 import { engine, type Job } from '../../../engine/engine';
+import type { Given } from '../../../engine/protocol';
 import { clipSize, frameName, namedClip, piecesOf, type ClipSpec } from '../../../formats/outputs/clips';
 import { namedOutput } from '../../../formats/outputs/registry';
 import { database } from '../../../store/database';
@@ -12,14 +15,20 @@ import { beginExport, brokenExport, endExport, keepPiece, piecesOfExport } from 
 import { notify, notifyError } from '../../controls/noticeStore';
 import { fileName, saveAs } from '../../controls/saveAs';
 import { somethingMissing } from './missing';
-import { findClipDepth, withoutDepth } from '../../state/clipDepth';
+import { depthFound, findClipDepth, withoutDepth } from '../../state/clipDepth';
 import { shotOf, useDocument } from '../../state/documentStore';
 import { requestOf } from '../../state/previewLoop';
 import { progressOf, useSession } from '../../state/sessionStore';
 
+/** What an export is kept under: what it is of, what there is of its depth, and the code that makes it. Pieces that were made otherwise are no part of it. */
+export async function exportName({ request, clip }: Pick<Wanted, 'request' | 'clip'>, given: Given, revision = REVISION): Promise<string> {
+  const { plate, settings } = request;
+  const stills = needsOf({ plate, settings: handIn(settings) }).flatMap((need) => (ofClip(need) ? [] : [given[needKey(need)] ?? null]));
+  return contentKey(revision, plate, settings, clip, stills, plate.clip ? await depthFound(request) : null);
+}
+
 /** A whole export: what is asked for again after a reload. */
 interface Wanted {
-  readonly id: string;
   readonly name: string;
   readonly request: ShotRequest;
   readonly clip: ClipSpec;
@@ -69,7 +78,7 @@ export async function exportClip(
   const request = requestOf(shot, { width: clip.width, height: clip.height }, { frame: clip.from, fps: clip.fps });
   const output = namedClip(kind);
   const name = `${fileName(shot.name)}${output.of === 'depth clip' ? ' depth' : ''}.${output.extension}`;
-  const go = (): Promise<void> => run({ id: contentKey(request.plate, request.settings, clip), name, request, clip }, shot, project.id, folder);
+  const go = (): Promise<void> => run({ name, request, clip }, shot, project.id, folder);
   const lacking = shot.plate.clip ? await withoutDepth(shot, clip) : null;
   if (!lacking) {
     await go();
@@ -100,10 +109,11 @@ async function writeInto(folder: FileSystemDirectoryHandle, clip: ClipSpec, piec
   }
 }
 
-async function run(wanted: Wanted, shot: Shot, project: string, folder: FileSystemDirectoryHandle | null = null): Promise<void> {
+/** Makes an export; `goesOn`: the one that was broken off, of which what is still the same is taken. */
+async function run(wanted: Wanted, shot: Shot, project: string, folder: FileSystemDirectoryHandle | null = null, goesOn?: string): Promise<void> {
   const { exporting, given, set } = useSession.getState();
   if (exporting) return;
-  const { id, name, request, clip } = wanted;
+  const { name, request, clip } = wanted;
   if (somethingMissing(shot.plate, request.settings, given)) {
     notify({ kind: 'note', text: 'The depth of this shot is not ready yet.', hint: 'Export again when its maps and pictures have arrived.' });
     return;
@@ -122,6 +132,9 @@ async function run(wanted: Wanted, shot: Shot, project: string, folder: FileSyst
   );
   try {
     const pieces = piecesOf(clip);
+    const id = await exportName(wanted, given);
+    // what was broken off is another thing by now
+    if (goesOn !== undefined && goesOn !== id) await endExport(db, goesOn);
     const finished = await beginExport(db, { id, project, shot: shot.id, name, request, clip, begunAt: Date.now() });
     const shares = pieces.map((_, k): number => (finished.has(k) ? 1 : 0));
     const report = (k: number, share: number): void => {
@@ -171,14 +184,14 @@ export async function offerBrokenExport(shot: Shot, project: string, open: () =>
   const found = await brokenExport(database(), shot.id, Date.now());
   if (!found || !open() || useSession.getState().exporting || !isTimed(shot)) return;
   const { row, finished } = found;
-  const wanted = { id: row.id, name: row.name, request: row.request as ShotRequest, clip: row.clip as ClipSpec };
+  const wanted = { name: row.name, request: row.request as ShotRequest, clip: row.clip as ClipSpec };
   notify({
     kind: 'note',
     stays: true,
     text: `The export of ${row.name} was broken off.`,
     hint: `${finished} of ${piecesOf(wanted.clip).length} parts are finished.`,
     actions: [
-      { label: 'Go on', run: () => void run(wanted, shot, project) },
+      { label: 'Go on', run: () => void run(wanted, shot, project, null, row.id) },
       { label: 'Let it go', run: () => void endExport(database(), row.id) },
     ],
   });

@@ -1,6 +1,6 @@
 import type { Settings, Shot } from '../../../core/document/schema';
 import { fileOf, needKey, ofClip, type Need } from '../../../core/need';
-import { needsOf } from '../../../core/shot/needs';
+import { handIn, needsOf } from '../../../core/shot/needs';
 import { engine } from '../../../engine/engine';
 import type { Given } from '../../../engine/protocol';
 
@@ -10,5 +10,5 @@ export function somethingMissing(plate: Shot['plate'], settings: Settings, given
     if (ofClip(need)) return !engine().holds('clip', fileOf(need).sha256);
     return need.is === 'raster' ? !engine().holds('raster', needKey(need)) : !engine().holds('map', given[needKey(need)] ?? '');
   };
-  return needsOf({ plate, settings: { ...settings, layers: settings.layers.filter((l) => l.visible) } }).some(missing);
+  return needsOf({ plate, settings: handIn(settings) }).some(missing);
 }
