@@ -1,3 +1,4 @@
+import { encoderNote, lengthSizeOf, withNote } from './encoderNote';
 import { EncodedPacketSink, VideoSampleSink, type EncodedPacket, type InputVideoTrack, type VideoSample } from 'mediabunny';
 
 /** So many frames at once are in the decoder, or decoded and not yet asked for. */
@@ -6,6 +7,9 @@ const AHEAD = 3;
 const LOOK_MS = 2;
 /** Times closer than this are the same, seconds. */
 const SAME = 1e-6;
+
+/** Key packets are what they say: some containers call others so. */
+const TRUSTED = { verifyKeyPackets: true };
 
 /** The part of the library that mends what browsers get wrong about packets and configurations. */
 export interface Decoding {
@@ -21,19 +25,46 @@ interface MakesDecoding {
 /** What frames are decoded by, and of. */
 export interface FeedParts {
   decoding(onFrame: (frame: VideoSample) => void, onError: (error: unknown) => void): Promise<Decoding>;
-  /** the packets from the key frame on that a time's frame needs, in the order in which they are decoded */
-  packets(from: number): Promise<AsyncGenerator<EncodedPacket, void>>;
+  /** the packets from the key frame on that a time's frame needs, or from one so many key frames earlier, in the order in which they are decoded */
+  packets(from: number, earlier: number): Promise<AsyncGenerator<EncodedPacket, void>>;
 }
 
 const partsOf = (track: InputVideoTrack): FeedParts => ({
   decoding: (onFrame, onError) => (new VideoSampleSink(track) as VideoSampleSink & MakesDecoding)._createDecoder(onFrame, onError),
-  packets: async (from) => {
+  packets: async (from, earlier) => {
     const sink = new EncodedPacketSink(track);
-    const trusted = { verifyKeyPackets: true };
-    const key = (await sink.getKeyPacket(from, trusted)) ?? (await sink.getFirstKeyPacket(trusted));
-    return sink.packets(key ?? undefined, undefined, trusted) as AsyncGenerator<EncodedPacket, void>;
+    const key = await keyBefore(sink, from, earlier);
+    const packets = sink.packets(key ?? undefined, undefined, TRUSTED) as AsyncGenerator<EncodedPacket, void>;
+    return (await track.getCodec()) === 'avc' ? fromItsEncoder(packets, sink, track) : packets;
   },
 });
+
+/** The key packet at which decoding of a time begins, or one so many key packets earlier; the first packet of all where there are fewer. */
+async function keyBefore(sink: EncodedPacketSink, from: number, earlier: number): Promise<EncodedPacket | null> {
+  let key = Number.isFinite(earlier) ? await sink.getKeyPacket(from, TRUSTED) : null;
+  for (let k = 0; key && k < earlier; k++) key = await sink.getKeyPacket(key.timestamp - SAME, TRUSTED);
+  return key ?? (await sink.getFirstPacket(TRUSTED));
+}
+
+/** H.264: a decoder that begins anew is told by which encoder the packets are, as it is where it begins with the first one. */
+async function* fromItsEncoder(
+  packets: AsyncGenerator<EncodedPacket, void>,
+  sink: EncodedPacketSink,
+  track: InputVideoTrack,
+): AsyncGenerator<EncodedPacket, void> {
+  try {
+    const begin = await packets.next();
+    if (begin.done) return;
+    const size = lengthSizeOf((await track.getDecoderConfig())?.description);
+    const first = await sink.getFirstPacket();
+    const note = first ? encoderNote(first.data, size) : new Uint8Array(0);
+    const { value } = begin;
+    yield value.clone({ data: withNote(value.data, note, size) });
+    yield* packets;
+  } finally {
+    await packets.return();
+  }
+}
 
 /**
  * The frames of a track from a time on, in the order in which they are shown, decoded as they are asked for. The library's own loop drives the
@@ -49,11 +80,12 @@ export class FrameFeed {
   private stopped = false;
   private wake: () => void = () => undefined;
 
-  /** `from`: the time of the first frame that is wanted, seconds. */
+  /** `from`: the time of the first frame that is wanted, seconds; `earlier`: decoding begins so many key frames earlier than it has to. */
   constructor(
     track: InputVideoTrack,
     private readonly from: number,
     private readonly parts: FeedParts = partsOf(track),
+    private readonly earlier = 0,
   ) {
     this.decoding = parts.decoding(
       (frame) => this.take(frame),
@@ -103,7 +135,7 @@ export class FrameFeed {
 
   private async feed(decoding: Decoding): Promise<void> {
     if (this.through) return;
-    this.packets ??= await this.parts.packets(this.from);
+    this.packets ??= await this.parts.packets(this.from, this.earlier);
     const packet = await this.packets.next();
     if (this.stopped) {
       void this.packets.return();

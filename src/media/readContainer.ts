@@ -12,6 +12,9 @@ const CODECS: Readonly<Record<string, string>> = { avc: 'H.264', hevc: 'HEVC', v
 /** A frame so far ahead of the last one is reached by decoding on; from farther on the decoder begins at a key frame. */
 const DECODE_ON = 24;
 
+/** Where decoding begins once more when it failed: at the key frame, at the one before, at the first frame of all. */
+const EARLIER = [0, 1, Infinity];
+
 /** When each frame is shown, from the packets: never from a rate. */
 async function framesOf(track: InputVideoTrack): Promise<FrameTimes> {
   const times: number[] = [];
@@ -127,6 +130,8 @@ class Decoder {
   /** pixels of a frame that nobody keeps */
   private passing: Uint8Array | null = null;
   private turn: Promise<unknown> = Promise.resolve();
+  /** frames that could not be decoded from anywhere */
+  private readonly damaged = new Set<number>();
 
   constructor(
     private readonly track: InputVideoTrack,
@@ -152,9 +157,9 @@ class Decoder {
     this.passing = null;
   }
 
-  private begin(index: number): void {
+  private begin(index: number, earlier = 0): void {
     this.stop();
-    this.feed = new FrameFeed(this.track, this.origin + this.times[index]!);
+    this.feed = new FrameFeed(this.track, this.origin + this.times[index]!, undefined, earlier);
     this.next = index;
   }
 
@@ -185,20 +190,34 @@ class Decoder {
   }
 
   private async decode(index: number, passing = false): Promise<Raster> {
-    try {
-      if (!this.feed || index < this.next || index > this.next + DECODE_ON) this.begin(index);
-      for (;;) {
-        const sample = await this.following();
-        if (!sample) throw new Error('no more frames');
-        try {
-          if (this.next++ === index) return await this.pixels(sample, passing);
-        } finally {
-          sample.close();
-        }
+    if (!this.feed || index < this.next || index > this.next + DECODE_ON) this.begin(index);
+    // a key frame may not be enough to begin with: only what cannot be decoded from the first frame on either is damaged
+    for (const earlier of this.damaged.has(index) ? [] : EARLIER) {
+      try {
+        return await this.reach(index, passing);
+      } catch {
+        this.begin(index, earlier);
       }
+    }
+    try {
+      return await this.reach(index, passing);
     } catch {
       this.stop();
+      this.damaged.add(index);
       throw failure(this.name, `is damaged: frame ${index} cannot be decoded.`, 'Choose an undamaged copy.');
+    }
+  }
+
+  /** The pixels of a frame that the feed will come to. Throws where it does not. */
+  private async reach(index: number, passing: boolean): Promise<Raster> {
+    for (;;) {
+      const sample = await this.following();
+      if (!sample) throw new Error('no more frames');
+      try {
+        if (this.next++ === index) return await this.pixels(sample, passing);
+      } finally {
+        sample.close();
+      }
     }
   }
 
