@@ -1,5 +1,8 @@
 import * as Comlink from 'comlink';
+import type { Path, PathFigures } from '../core/camera/judged';
+import type { PlateLens } from '../core/camera/pose';
 import type { Relief } from '../core/camera/relief';
+import type { MoveItem } from '../core/document/schema';
 import type { Harmonics } from '../core/light/harmonics';
 import type { Quality } from '../core/estimate/key';
 import type { Subject } from '../core/estimate/subject';
@@ -126,6 +129,21 @@ export class Engine extends Workers {
   /** What of a shot's depth decides how far its camera may move. */
   survey(shot: ShotRequest, given: Given): Promise<Relief> {
     return this.background((worker) => worker.survey(shot, given));
+  }
+
+  /** Judges a camera's path by what was surveyed. */
+  judgePath(path: Path, lens: PlateLens, relief: Relief): Promise<PathFigures> {
+    return this.background((worker) => worker.judgePath(path, lens, relief));
+  }
+
+  /** Moves made as large as the picture allows, each alone. */
+  fitMoves(items: readonly MoveItem[], path: Path, lens: PlateLens, relief: Relief): Promise<readonly MoveItem[]> {
+    return this.background((worker) => worker.fitMoves(items, path, lens, relief));
+  }
+
+  /** The moves of a path made shorter until they tear nothing open wider than so many px. */
+  shortenMoves(path: Path, lens: PlateLens, relief: Relief, px: number): Promise<readonly MoveItem[]> {
+    return this.background((worker) => worker.shortenMoves(path, lens, relief, px));
   }
 
   /**

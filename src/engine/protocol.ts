@@ -1,5 +1,7 @@
 import type { Harmonics } from '../core/light/harmonics';
 import type { HeldKind, HeldKinds } from './holdings';
+import type { Path, PathFigures } from '../core/camera/judged';
+import type { PlateLens } from '../core/camera/pose';
 import type { Relief } from '../core/camera/relief';
 import type { Rgb8 } from '../core/estimate/face/tensors';
 import type { Spacing } from '../core/depth/calibrate';
@@ -14,7 +16,7 @@ import type { FollowedPoint } from './followPoint';
 import type { RegionSpec } from './followRegion';
 import type { Subject } from '../core/estimate/subject';
 import type { Plane, Raster, Size } from '../core/raster/picture';
-import type { Region } from '../core/document/schema';
+import type { MoveItem, Region } from '../core/document/schema';
 import type { ShotRequest } from '../core/shot/stage';
 import type { CheckInput, CheckResult } from '../core/depth/checks/definition';
 import type { ClipSpec } from '../formats/outputs/clips';
@@ -45,6 +47,8 @@ export interface PreviewSpec {
   readonly has: Looks | null;
   /** smaller size to render first, or null */
   readonly quick: Size | null;
+  /** something is being dragged: the page needs a processor of its own to draw each step */
+  readonly dragged: boolean;
   /** depth in grey, or in the colours of distance */
   readonly depthColours: 'grey' | 'distance';
   readonly check: string | null;
@@ -179,6 +183,12 @@ export interface WorkerApi {
   ): Promise<boolean>;
   /** what of a shot's depth decides how far its camera may move */
   survey(shot: ShotRequest, given: Given): Promise<Relief>;
+  /** judges a camera's path by what was surveyed */
+  judgePath(path: Path, lens: PlateLens, relief: Relief): Promise<PathFigures>;
+  /** moves made as large as the picture allows, each alone */
+  fitMoves(items: readonly MoveItem[], path: Path, lens: PlateLens, relief: Relief): Promise<readonly MoveItem[]>;
+  /** the moves of a path made shorter until they tear nothing open wider than so many px */
+  shortenMoves(path: Path, lens: PlateLens, relief: Relief, px: number): Promise<readonly MoveItem[]>;
   /** what is looked at, at one moment, for playing: as good as a first look; null where it became needless */
   frame(shot: ShotRequest, given: Given, look: FrameLook, id: number, newest: Int32Array): Promise<PlayedFrame | null>;
   /** the pixels of the last preview that lie between two distances, in paper white */

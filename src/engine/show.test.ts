@@ -31,6 +31,7 @@ const specOf = (has: Looks | null, change: (s: typeof shot.settings) => void = (
     cleaning: false,
     has,
     quick: null,
+    dragged: false,
     depthColours: 'grey',
     check: null,
     reach: null,

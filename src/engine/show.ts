@@ -41,7 +41,7 @@ export async function showStage(
   const started = performance.now();
   const request = resolved({ ...spec.shot, size });
   const progress = (): boolean => newest.is(id);
-  const inputs = inputsFor(spec.given, { quick: stage === 'quick', alone: false, progress, id, newest });
+  const inputs = inputsFor(spec.given, { quick: stage === 'quick', alone: spec.dragged, progress, id, newest });
   const plate = composedPlate(request, inputs);
   const { steps, stack } = cleanSteps(request, inputs).value;
   const raw = rawMap(request, inputs);

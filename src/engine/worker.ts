@@ -1,5 +1,10 @@
 import * as Comlink from 'comlink';
 import * as z from 'zod';
+import { fitted, shortened } from '../core/camera/fit';
+import { judgePath, type Path } from '../core/camera/judged';
+import type { PlateLens } from '../core/camera/pose';
+import type { Relief } from '../core/camera/relief';
+import type { MoveItem } from '../core/document/schema';
 import { OmbrageError } from '../core/error';
 import { estimateDepth, findPlateHorizon } from '../core/estimate/estimate';
 import type { RasterNeed } from '../core/need';
@@ -180,6 +185,9 @@ const api: WorkerApi = {
     const inputs = inputsFor(given, { quick: true, alone: true, progress: () => true, id, newest });
     return withFrames(() => surveyed(request, inputs).value, framesFor({ ...request, at: { ...request.at, frame: 0 } }, given));
   }),
+  judgePath: guard(judgePath),
+  fitMoves: guard((items: readonly MoveItem[], path: Path, lens: PlateLens, relief: Relief) => items.map((item) => fitted(item, path, lens, relief))),
+  shortenMoves: guard(shortened),
   frame: guard(async (asked: ShotRequest, given: Given, look: FrameLook, id: number, words: Int32Array) => {
     const newest = new Newest(words);
     if (!newest.is(id)) return null;

@@ -24,6 +24,16 @@ export interface DrivenItem {
   readonly drives?: Drives;
 }
 
-/** The one reader of values: those of an item at a moment, by its definition. What is missing or unreadable takes its default. */
-export const paramsAt = <P extends Params>({ params }: { readonly params: P }, item: DrivenItem, at: Moment): ValuesOf<P> =>
-  valuesSchema(params).parse(valuesAt(item.values, item.drives, at.frame));
+/** What values of a document were read as, by the parameters they were read by: parts of a document do not change, and are read often. */
+const read = new WeakMap<object, WeakMap<Params, unknown>>();
+
+/** The one reader of values: those of an item at a moment, by its definition. What is missing or unreadable takes its default. Not to be written. */
+export function paramsAt<P extends Params>({ params }: { readonly params: P }, { values, drives }: DrivenItem, at: Moment): ValuesOf<P> {
+  const driven = drives !== undefined && Object.keys(drives).length > 0;
+  if (driven || !Object.isFrozen(values)) return valuesSchema(params).parse(valuesAt(values, drives, at.frame));
+  let known = read.get(values);
+  if (!known) read.set(values, (known = new WeakMap()));
+  let found = known.get(params) as ValuesOf<P> | undefined;
+  if (!found) known.set(params, (found = Object.freeze(valuesSchema(params).parse(values)) as ValuesOf<P>));
+  return found;
+}

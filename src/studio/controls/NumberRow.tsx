@@ -6,6 +6,7 @@ import { useId, useRef, useState, type CSSProperties } from 'react';
 import { clampNumber, formatNumber, readNumber, trackPosition, valueAtTrack, type NumberParam } from '../../core/values/params';
 import { fonts, tokens } from '../../theme/tokens';
 import { beginGesture, keyGesture, shotOf, useDocument, type Gesture } from '../state/documentStore';
+import { OwnTask } from './ownTask';
 import { steady } from './steady';
 
 const STEPS = 1000;
@@ -31,7 +32,10 @@ export const NumberRow = steady(function NumberRow({ param, value, onChange, tin
   const [wrong, setWrong] = useState<string | null>(null);
   /** that less was taken than what was typed */
   const [limited, setLimited] = useState<string | null>(null);
-  const shown = formatNumber(param, value);
+  /** where the thumb is while it is dragged: the shot follows in a task of its own */
+  const [held, setHeld] = useState<number | null>(null);
+  const [change] = useState(() => new OwnTask());
+  const shown = formatNumber(param, held ?? value);
   const begin = (): void => {
     const begun = beginGesture();
     gesture.current = begun;
@@ -40,7 +44,11 @@ export const NumberRow = steady(function NumberRow({ param, value, onChange, tin
       window.removeEventListener('pointerup', end);
       window.removeEventListener('pointercancel', end);
       // the last change comes with the same event
-      queueMicrotask(() => begun.commit());
+      queueMicrotask(() => {
+        change.flush();
+        begun.commit();
+        setHeld(null);
+      });
     };
     window.addEventListener('pointerup', end);
     window.addEventListener('pointercancel', end);
@@ -78,14 +86,16 @@ export const NumberRow = steady(function NumberRow({ param, value, onChange, tin
         disabled={disabled ?? false}
         min={0}
         max={STEPS}
-        value={trackPosition(param, value) * STEPS}
+        value={trackPosition(param, held ?? value) * STEPS}
         getAriaValueText={() => shown}
         onPointerDown={begin}
         onDoubleClick={() => onChange(param.default)}
         onChange={(event, t) => {
           // the keys step by the parameter's own step, below
           if ((event as { type?: string }).type === 'keydown' || typeof t !== 'number') return;
-          onChange(valueAtTrack(param, t / STEPS), gesture.current);
+          const next = valueAtTrack(param, t / STEPS);
+          setHeld(next);
+          change.run(() => onChange(next, gesture.current));
         }}
         onKeyDown={(event) => {
           const direction = { ArrowUp: 1, ArrowRight: 1, PageUp: 1, ArrowDown: -1, ArrowLeft: -1, PageDown: -1 }[event.key];

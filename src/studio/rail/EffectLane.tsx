@@ -1,10 +1,10 @@
-import { laneOf } from '../../core/effects/definition';
+import { laneOf, type RenderLens } from '../../core/effects/definition';
 import { effectOf } from '../../core/effects/registry';
 import type { EffectItem, Shot } from '../../core/document/schema';
-import { renderLens } from '../../core/shot/frame';
-import { clampNumber, formatMetres, valuesSchema } from '../../core/values/params';
+import { clampNumber, formatMetres } from '../../core/values/params';
 import { setNumber } from '../../core/document/driven';
-import { paramsAt } from '../../core/values/moment';
+import { paramsAt, START } from '../../core/values/moment';
+import { steady } from '../controls/steady';
 import { changeSettings, type Gesture } from '../state/documentStore';
 import { useView } from '../state/viewStore';
 import { LaneShape } from './LaneShape';
@@ -15,25 +15,26 @@ import { AXIS, PAD, type RailScale } from './railLayout';
 export const withLanes = (shot: Shot): EffectItem[] =>
   shot.settings.effects.filter((e) => {
     const definition = effectOf(e.kind);
-    return laneOf(definition, valuesSchema(definition.params).parse(e.values), LENS) !== null;
+    return laneOf(definition, paramsAt(definition, { values: e.values }, START), LENS) !== null;
   });
 /** whether there is a lane does not depend on the lens */
 const LENS = { focalPx: 1000, focalLength: 35 };
 
 interface Props {
   readonly item: EffectItem;
-  readonly shot: Shot;
+  readonly lens: RenderLens;
+  readonly fps: number;
   readonly scale: RailScale;
   readonly row: { readonly y: number; readonly height: number; readonly folded: boolean };
   readonly onChoose: () => void;
 }
 
 /** How strongly an effect acts by distance, and what of it can be moved on the rail. */
-export function EffectLane({ item, shot, scale, row, onChoose }: Props) {
+export const EffectLane = steady(function EffectLane({ item, lens, fps, scale, row, onChoose }: Props) {
   const definition = effectOf(item.kind);
   const frame = useView((s) => (Object.keys(item.drives).length > 0 ? s.frame : 0));
-  const values = paramsAt(definition, item, { frame, fps: shot.settings.time.fps });
-  const lane = laneOf(definition, values, renderLens({ plate: shot.plate, settings: shot.settings, size: shot.settings.framing }));
+  const values = paramsAt(definition, item, { frame, fps });
+  const lane = laneOf(definition, values, lens);
   if (!lane) return null;
   const set = (name: string, distance: number, from: number, gesture: Gesture): void => {
     const param = definition.params[name];
@@ -64,4 +65,4 @@ export function EffectLane({ item, shot, scale, row, onChoose }: Props) {
       ))}
     </g>
   );
-}
+});

@@ -1,9 +1,10 @@
 import Box from '@mui/material/Box';
-import { useRef } from 'react';
+import { useMemo, useRef } from 'react';
 import { hueOf } from '../../core/depth/hues';
 import { rulerDistance, rulerOf } from '../../core/depth/ruler';
 import { calibrationOf } from '../../core/document/calibrationOf';
 import { nearnessHex } from '../../core/raster/colour';
+import { renderLens } from '../../core/shot/frame';
 import { useHues } from '../controls/useTint';
 import { useShot } from '../state/documentStore';
 import { useSession } from '../state/sessionStore';
@@ -43,10 +44,16 @@ export function Rail() {
   const hues = useHues();
   const span = Math.max(10, size.width - 2 * PAD);
   const lighting = useLighting(span);
-  if (!shot || !now) return <Box ref={ref} sx={{ borderTop: '1px solid var(--line)' }} />;
-  const { layers, calibration } = now.settings;
+  const calibration = now?.settings.calibration;
+  const scale = useMemo(() => {
+    if (!calibration) return null;
+    const c = calibrationOf(calibration);
+    return railScale(rulerOf(c, choice === 'as-map' ? c.spacing : choice), span, (z) => nearnessHex(hueOf(z, c, hues)));
+  }, [calibration, choice, span, hues]);
+  if (!shot || !now || !calibration || !scale) return <Box ref={ref} sx={{ borderTop: '1px solid var(--line)' }} />;
+  const { layers } = now.settings;
   const c = calibrationOf(calibration);
-  const scale = railScale(rulerOf(c, choice === 'as-map' ? c.spacing : choice), span, (z) => nearnessHex(hueOf(z, c, hues)));
+  const lens = renderLens({ plate: now.plate, settings: now.settings, size: now.settings.framing });
   const lanes = withLanes(now);
   const camera = chapter === 'camera' ? cameraLanes(shot, selectedMove) : [];
   // in Depth the layer being made has the first lane, in Camera what moves has
@@ -82,7 +89,15 @@ export function Rail() {
           </text>
         )}
         {lanes.map((item, k) => (
-          <EffectLane key={item.id} item={item} shot={now} scale={scale} row={rows[first + k]!} onChoose={() => set({ selectedEffect: item.id })} />
+          <EffectLane
+            key={item.id}
+            item={item}
+            lens={lens}
+            fps={now.settings.time.fps}
+            scale={scale}
+            row={rows[first + k]!}
+            onChoose={() => set({ selectedEffect: item.id })}
+          />
         ))}
         {camera.map((lane, k) => (
           <CameraLane key={lane.key} lane={lane} scale={scale} row={rows[k]!} />

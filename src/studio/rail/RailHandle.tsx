@@ -1,4 +1,5 @@
-import { useRef } from 'react';
+import { useRef, useState } from 'react';
+import { OwnTask } from '../controls/ownTask';
 import { steady } from '../controls/steady';
 import { useView } from '../state/viewStore';
 import { beginGesture, keyGesture, type Gesture } from '../state/documentStore';
@@ -23,6 +24,7 @@ interface Props {
 /** Something to take hold of on the rail: a pin with a round head, or an end. */
 export const RailHandle = steady(function RailHandle({ label, x, y, stem = 0, shape, colour, text, value, start, onDrag, onStep }: Props) {
   const drag = useRef<{ x: number; start: number; gesture: Gesture } | null>(null);
+  const [change] = useState(() => new OwnTask());
   return (
     <g
       role="slider"
@@ -43,9 +45,12 @@ export const RailHandle = steady(function RailHandle({ label, x, y, stem = 0, sh
       onPointerMove={(e) => {
         if (!drag.current) return;
         e.stopPropagation();
-        onDrag(e.clientX - drag.current.x, drag.current.start, drag.current.gesture);
+        const { x: from, start: began, gesture } = drag.current;
+        const dx = e.clientX - from;
+        change.run(() => onDrag(dx, began, gesture));
       }}
       onPointerUp={() => {
+        change.flush();
         drag.current?.gesture.commit();
         drag.current = null;
       }}

@@ -1,4 +1,6 @@
+import type { PathFigures } from '../../core/camera/judged';
 import { hasCamera } from '../../core/camera/path';
+import type { Relief } from '../../core/camera/relief';
 import type { Shot } from '../../core/document/schema';
 import { addressOfFile } from '../../core/need';
 import type { Size } from '../../core/raster/picture';
@@ -7,13 +9,19 @@ import { engine } from '../../engine/engine';
 import { shotOf, useDocument } from './documentStore';
 import { requestOf } from './previewLoop';
 import { useSession } from './sessionStore';
+import { lensOf } from './shotLens';
 import { useView } from './viewStore';
 import { follower, wobble, wobbler } from './wobble';
 
-/** Keeps what camera moves are judged by up to date: the survey of the depth, the wobble, and the camera that follows the pointer. */
+/** Keeps what camera moves are judged by up to date: the survey of the depth, the figures of the path, the wobble, and the camera that follows the pointer. */
 export class CameraWatch {
   /** the depth that was surveyed last */
   private surveyed = '';
+  /** the path that was judged last, what is being judged, and what waits for that */
+  private judged = '';
+  private judgedBy: Relief | null = null;
+  private judging = false;
+  private waiting: (() => void) | null = null;
   private view: Size = { width: 640, height: 360 };
   private closed = false;
 
@@ -29,7 +37,7 @@ export class CameraWatch {
   update(shot: Shot, view: Size): void {
     this.view = view;
     this.survey(shot);
-    this.judge(shot);
+    this.follow(shot);
   }
 
   private survey(shot: Shot): void {
@@ -46,7 +54,7 @@ export class CameraWatch {
         if (this.closed || this.surveyed !== key) return;
         useSession.getState().set({ relief });
         const now = shotOf(useDocument.getState());
-        if (now) this.judge(now);
+        if (now) this.follow(now);
       })
       .catch((error: unknown) => {
         this.surveyed = '';
@@ -54,12 +62,49 @@ export class CameraWatch {
       });
   }
 
-  private judge(shot: Shot): void {
+  /** What follows from the survey and the moves. */
+  private follow(shot: Shot): void {
     const { wobble: wobbles, follow } = useView.getState();
     const { relief, given } = useSession.getState();
+    this.judge(shot, relief);
     if (wobbles && relief) wobble(shot, relief, given, this.view);
     else wobbler.clear();
     if (follow && relief) follower.watch(shot, relief, given, this.view);
     else follower.stop();
+  }
+
+  /** The figures of the path are worked out by a worker, once for each path; while one is at it only the newest path waits. */
+  private judge(shot: Shot, relief: Relief | null): void {
+    const { set, path } = useSession.getState();
+    if (!relief || !hasCamera(shot.settings)) {
+      this.judged = '';
+      if (path) set({ path: null });
+      return;
+    }
+    const { camera, time } = shot.settings;
+    const lens = lensOf(shot);
+    const key = contentKey(camera.moves, camera.stereo, time.length, time.fps, lens);
+    if (key === this.judged && relief === this.judgedBy) return;
+    this.judged = key;
+    this.judgedBy = relief;
+    const run = (): void => {
+      this.waiting = null;
+      this.judging = true;
+      engine()
+        .judgePath({ camera, time }, lens, relief)
+        .then((found: PathFigures) => {
+          if (!this.closed && this.judged !== '') set({ path: found });
+        })
+        .catch((error: unknown) => {
+          this.judged = '';
+          if (!this.closed) this.failed(error);
+        })
+        .finally(() => {
+          this.judging = false;
+          this.waiting?.();
+        });
+    };
+    if (this.judging) this.waiting = run;
+    else run();
   }
 }

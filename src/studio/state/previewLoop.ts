@@ -154,7 +154,8 @@ export class PreviewLoop {
     };
     clearTimeout(this.timer);
     this.timer = setTimeout(first, LONGEST_WAIT_MS);
-    const spec: PreviewSpec = { ...wanted, quick, has: useSession.getState().preview?.looks ?? null };
+    const dragged = useDocument.getState().draft !== null;
+    const spec: PreviewSpec = { ...wanted, quick, dragged, has: useSession.getState().preview?.looks ?? null };
     const started = performance.now();
     performance.mark('ombrage-change');
     void engine()
@@ -214,7 +215,7 @@ export class PreviewLoop {
     freePreview(old, shown);
   }
 
-  private specOf(shot: Shot, comparison: string | null): Omit<PreviewSpec, 'has'> {
+  private specOf(shot: Shot, comparison: string | null): Omit<PreviewSpec, 'has' | 'dragged'> {
     const view = useView.getState();
     const { size, quick } = this.sizes(shot.settings);
     const now = shotNow(shot);

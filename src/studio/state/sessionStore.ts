@@ -1,4 +1,5 @@
 import { create } from 'zustand';
+import type { PathFigures } from '../../core/camera/judged';
 import type { Relief } from '../../core/camera/relief';
 import type { ChapterThumbs, Given, PreviewPart } from '../../engine/protocol';
 import type { SaveState } from '../../store/autosave';
@@ -27,6 +28,8 @@ interface SessionState {
   without: Readonly<Record<string, 'stopped' | 'missing'>>;
   /** what of the depth decides how far the camera may move; null while it is not known */
   relief: Relief | null;
+  /** how the camera's path is judged by that; null while it is not known, or there is none */
+  path: PathFigures | null;
   estimating: Progress | null;
   /** depth of a clip that is being found for all its frames */
   following: Progress | null;
@@ -48,6 +51,7 @@ export const nothingOpen = {
   given: {},
   without: {},
   relief: null,
+  path: null,
   estimating: null,
   following: null,
   depthStamp: 0,

@@ -1,14 +1,15 @@
-import { fitted } from '../../core/camera/fit';
 import { newMove } from '../../core/document/defaults';
 import type { MoveItem, Shot } from '../../core/document/schema';
 import type { Relief } from '../../core/camera/relief';
 import type { Size } from '../../core/raster/picture';
+import { contentKey } from '../../core/shot/key';
 import { engine, type Job } from '../../engine/engine';
 import type { Given } from '../../engine/protocol';
 import { notifyError } from '../controls/noticeStore';
 import { Player } from './player';
 import { requestOf } from './previewLoop';
 import { lensOf } from './shotLens';
+import { useView } from './viewStore';
 
 /** Once round in a second. */
 export const WOBBLE_FPS = 24;
@@ -30,17 +31,45 @@ function smaller(view: Size): Size {
   return { width: Math.round(view.width * shrink), height: Math.round(view.height * shrink) };
 }
 
-/** As far aside as stays clean, about the middle of the depth. */
-function circleFor(shot: Shot, relief: Relief): MoveItem {
-  const [far, near] = relief.ends;
-  const item = newMove('circle');
-  const values = { ...item.values, period: FRAMES, stands: 2 / Math.max(1e-6, far + near) };
-  return { ...fitted({ ...item, values }, shot.settings, lensOf(shot), relief), id: 'wobble' };
+/** The circle found last, and for which depth; it is worked out once for each. */
+let circle: { readonly key: string; readonly item: Promise<MoveItem> } | null = null;
+
+/** As far aside as stays clean, about the middle of the depth; by a worker. */
+function circleFor(shot: Shot, relief: Relief): Promise<MoveItem> {
+  const lens = lensOf(shot);
+  const { camera } = shot.settings;
+  const key = contentKey(lens, camera.clean, [...relief.ends], relief.edges.length, [...relief.edges.subarray(0, 500)]);
+  if (circle?.key !== key) {
+    const [far, near] = relief.ends;
+    const item = newMove('circle');
+    const values = { ...item.values, period: FRAMES, stands: 2 / Math.max(1e-6, far + near) };
+    const time = { length: FRAMES, fps: WOBBLE_FPS, from: null, to: null };
+    const fitted = engine()
+      .fitMoves([{ ...item, values }], { camera, time }, lens, relief)
+      .then(([found]) => ({ ...found!, id: 'wobble' }));
+    circle = { key, item: fitted };
+    // one that failed is tried again
+    fitted.catch(() => (circle = null));
+  }
+  return circle.item;
 }
 
 /** Makes the frames of the wobble for the map as it is now. */
 export function wobble(shot: Shot, relief: Relief, given: Given, view: Size): void {
-  wobbler.update(seenBy(shot, circleFor(shot, relief)), given, smaller(view));
+  const mine = (wobbling = {});
+  circleFor(shot, relief)
+    .then((item) => mine === wobbling && useView.getState().wobble && wobbler.update(seenBy(shot, item), given, smaller(view)))
+    .catch(notifyError);
+}
+
+/** the newest wobble that was asked for */
+let wobbling = {};
+
+interface Scene {
+  readonly shot: Shot;
+  readonly relief: Relief;
+  readonly given: Given;
+  readonly view: Size;
 }
 
 /** The camera follows the pointer: the newest place is seen from next. */
@@ -49,7 +78,8 @@ export class Follower {
   private job: Job<true> | null = null;
   /** the frame that was made last */
   private bitmap: ImageBitmap | null = null;
-  private scene: { readonly shot: Shot; readonly relief: Relief; readonly given: Given; readonly view: Size } | null = null;
+  private scene: Scene | null = null;
+  private fitting = false;
 
   shown(): ImageBitmap | null {
     return this.bitmap;
@@ -62,11 +92,21 @@ export class Follower {
   /** A place of the pointer, shares of the picture. */
   to(x: number, y: number): void {
     this.wanted = { x, y };
+    if (!this.scene || this.job || this.fitting) return;
     const { scene } = this;
-    if (!scene || this.job) return;
-    const { shot, relief, given, view } = scene;
-    const circle = circleFor(shot, relief);
-    const { radius, stands } = circle.values as { radius: number; stands: number };
+    this.fitting = true;
+    circleFor(scene.shot, scene.relief)
+      .then((item) => this.scene === scene && this.go(scene, item))
+      .catch(notifyError)
+      .finally(() => {
+        this.fitting = false;
+        // the map may have become another meanwhile
+        if (this.wanted && !this.job && this.scene) this.to(this.wanted.x, this.wanted.y);
+      });
+  }
+
+  private go({ shot, given, view }: Scene, around: MoveItem): void {
+    const { radius, stands } = around.values as { radius: number; stands: number };
     const step = newMove('truck');
     this.job = engine().frames(
       () => {

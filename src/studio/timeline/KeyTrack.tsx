@@ -9,6 +9,7 @@ import { useView } from '../state/viewStore';
 import { copyKeys, deleteKeys, isSelected, moveKeys, pasteKeys, selectKey, useKeys, type KeyAddress } from './keySelection';
 import { curvePath, LABELS, TRACK, type TimeScale } from './scale';
 import { TrackHandle } from './TrackHandle';
+import { steady } from '../controls/steady';
 
 interface Props {
   readonly number: DrivenNumber;
@@ -18,7 +19,7 @@ interface Props {
 }
 
 /** A driven number: its curve, and a pin for each of its keys. */
-export function KeyTrack({ number, time, scale, y }: Props) {
+export const KeyTrack = steady(function KeyTrack({ number, time, scale, y }: Props) {
   const { param, drive, set, of } = number;
   const tint = useTint();
   const frame = useView((s) => s.frame);
@@ -60,7 +61,7 @@ export function KeyTrack({ number, time, scale, y }: Props) {
       })}
     </g>
   );
-}
+});
 
 const shortened = (text: string): string => (text.length > 24 ? `${text.slice(0, 23)}…` : text);
 

@@ -5,6 +5,7 @@ import { goTo } from '../state/playback';
 import { useView } from '../state/viewStore';
 import { LABELS, TRACK, type TimeScale } from './scale';
 import { TrackHandle } from './TrackHandle';
+import { steady } from '../controls/steady';
 
 interface Props {
   readonly layer: Layer;
@@ -13,7 +14,7 @@ interface Props {
 }
 
 /** A layer in which something moves: a pin for each of its keys. */
-export function LayerTrack({ layer, scale, y }: Props) {
+export const LayerTrack = steady(function LayerTrack({ layer, scale, y }: Props) {
   const selected = useView((s) => s.selectedLayer === layer.id && s.chapter === 'depth');
   return (
     <g opacity={layer.visible ? 1 : 0.45}>
@@ -33,7 +34,7 @@ export function LayerTrack({ layer, scale, y }: Props) {
       ))}
     </g>
   );
-}
+});
 
 /** A key of a layer: dragged, or moved with the arrow keys; Enter goes to it, Delete deletes it. */
 function LayerPin({ layer, frame, scale, y }: Props & { frame: number }) {

@@ -5,6 +5,7 @@ import { changeSettings, type Gesture } from '../state/documentStore';
 import { useView } from '../state/viewStore';
 import { curvePath, LABELS, TRACK, type TimeScale } from './scale';
 import { TrackHandle } from './TrackHandle';
+import { steady } from '../controls/steady';
 
 interface Props {
   readonly item: MoveItem;
@@ -14,7 +15,7 @@ interface Props {
 }
 
 /** A move: how far it has come, and where it begins and ends. One that goes on and on has no ends. */
-export function MoveTrack({ item, time, scale, y }: Props) {
+export const MoveTrack = steady(function MoveTrack({ item, time, scale, y }: Props) {
   const definition = moveOf(item.kind);
   const selected = useView((s) => s.selectedMove === item.id);
   const run = runOf(definition, item.values);
@@ -53,7 +54,7 @@ export function MoveTrack({ item, time, scale, y }: Props) {
       )}
     </g>
   );
-}
+});
 
 interface EndProps {
   readonly which: 'from' | 'to';

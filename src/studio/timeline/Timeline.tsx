@@ -1,14 +1,11 @@
 import Box from '@mui/material/Box';
 import { useMemo, useRef } from 'react';
-import { poseAt } from '../../core/camera/path';
-import { stretchAt, type Relief } from '../../core/camera/relief';
 import { drivenNumbers, isTimed, keyedLayers, playedRange } from '../../core/document/driven';
 import type { Shot } from '../../core/document/schema';
-import { hfovOf } from '../../core/shot/framing';
+import { steady } from '../controls/steady';
 import { changeSettings, useShot, type Gesture } from '../state/documentStore';
 import { clipDepthSpec } from '../../core/shot/clipLayer';
 import { goTo } from '../state/playback';
-import { lensOf } from '../state/shotLens';
 import { useSession } from '../state/sessionStore';
 import { useView } from '../state/viewStore';
 import { useSize } from '../viewer/useSize';
@@ -32,14 +29,14 @@ export function Timeline() {
 
 function Tracks({ shot }: { shot: Shot }) {
   const [ref, size] = useSize<HTMLDivElement>();
-  const relief = useSession((s) => s.relief);
+  const path = useSession((s) => s.path);
   const { settings } = shot;
   const { time } = settings;
-  const scale = timeScale(time.length, size.width);
+  const scale = useMemo(() => timeScale(time.length, size.width), [time.length, size.width]);
   const moves = settings.camera.moves;
   const layers = keyedLayers(settings);
   const numbers = drivenNumbers(settings);
-  const stretched = moves.length > 0 && relief !== null;
+  const stretched = moves.length > 0 && path !== null;
   const estimate = [...settings.layers].reverse().find((l) => l.visible && clipDepthSpec(shot.plate, l) !== null);
   const first = estimate ? 1 : 0;
   const count = first + moves.length + layers.length + numbers.length + (stretched ? 1 : 0);
@@ -72,7 +69,15 @@ function Tracks({ shot }: { shot: Shot }) {
               y={(first + moves.length + layers.length + k) * TRACK}
             />
           ))}
-          {stretched && <StretchTrack shot={shot} relief={relief} scale={scale} y={(count - 1) * TRACK} />}
+          {stretched && (
+            <StretchTrack
+              clean={(settings.camera.clean / 100) * settings.framing.width}
+              length={time.length}
+              values={path.stretch}
+              scale={scale}
+              y={(count - 1) * TRACK}
+            />
+          )}
           <PlayheadLine scale={scale} height={height} />
         </svg>
       </Box>
@@ -193,14 +198,20 @@ export function shareOfStretch(values: readonly number[], clean: number): (px: n
   return (px) => Math.min(1, px / top);
 }
 
+interface StretchProps {
+  /** px up to which it is filled without being seen */
+  readonly clean: number;
+  readonly length: number;
+  readonly values: readonly number[];
+  readonly scale: TimeScale;
+  readonly y: number;
+}
+
 /** How wide the moves tear the picture open, frame by frame. */
-function StretchTrack({ shot, relief, scale, y }: { shot: Shot; relief: Relief; scale: TimeScale; y: number }) {
-  const { framing, camera, time } = shot.settings;
-  const values = useMemo(() => stretchByFrame(shot, relief), [shot, relief]);
-  const clean = (camera.clean / 100) * framing.width;
+const StretchTrack = steady(function StretchTrack({ clean, length, values, scale, y }: StretchProps) {
   const share = shareOfStretch(values, clean);
-  const path = curvePath(scale, y, TRACK, (f) =>
-    share(values[Math.min(values.length - 1, Math.round((f / Math.max(1, time.length - 1)) * (values.length - 1)))] ?? 0),
+  const curve = curvePath(scale, y, TRACK, (f) =>
+    share(values[Math.min(values.length - 1, Math.round((f / Math.max(1, length - 1)) * (values.length - 1)))] ?? 0),
   );
   const line = y + TRACK - 3 - (TRACK - 6) * share(clean);
   return (
@@ -208,22 +219,8 @@ function StretchTrack({ shot, relief, scale, y }: { shot: Shot; relief: Relief; 
       <text x={14} y={y + 15} fill="var(--mute)" style={{ fontSize: 11.5 }}>
         Stretch, clean to {clean.toFixed(0)} px
       </text>
-      <path d={`${path}L${scale.x(scale.length - 1)} ${y + TRACK - 3}L${scale.x(0)} ${y + TRACK - 3}Z`} fill="var(--mute)" opacity={0.35} />
+      <path d={`${curve}L${scale.x(scale.length - 1)} ${y + TRACK - 3}L${scale.x(0)} ${y + TRACK - 3}Z`} fill="var(--mute)" opacity={0.35} />
       <line x1={LABELS} x2={LABELS + scale.span} y1={line} y2={line} stroke="var(--mute)" strokeDasharray="2 4" />
     </g>
   );
-}
-
-/** Judged at so many places along the shot. */
-const JUDGED = 120;
-
-function stretchByFrame(shot: Shot, relief: Relief): readonly number[] {
-  const { settings } = shot;
-  const lens = lensOf(shot);
-  const hfov = hfovOf(lens.width, lens.focalPx);
-  const count = Math.min(JUDGED, settings.time.length);
-  return Array.from({ length: count }, (_, k) => {
-    const frame = count < 2 ? 0 : (k * (settings.time.length - 1)) / (count - 1);
-    return stretchAt(lens, poseAt(settings, hfov, { frame, fps: settings.time.fps }), relief).px;
-  });
-}
+});

@@ -1,16 +1,15 @@
 import Box from '@mui/material/Box';
 import { hasCamera } from '../../core/camera/path';
 import type { Shot } from '../../core/document/schema';
-import { overscanOf } from '../chapters/camera/judge';
 import { useSession } from '../state/sessionStore';
 import type { Placement } from './geometry';
 
 /** What the overscan leaves of the plate, drawn over the picture where that still shows all of it: at a border that is continued. */
 export function SafeFrame({ shot, place }: { shot: Shot; place: Placement }) {
-  const relief = useSession((s) => s.relief);
+  const path = useSession((s) => s.path);
   const { framing, camera } = shot.settings;
-  if (!relief || !hasCamera(shot.settings) || camera.moves.every((m) => !m.on)) return null;
-  const scale = overscanOf(shot, relief);
+  if (!path || !hasCamera(shot.settings) || camera.moves.every((m) => !m.on)) return null;
+  const scale = path.overscan;
   if (scale < 1.0005) return null;
   const cut = camera.border === 'overscan';
   const share = cut ? 1 : 1 / scale;

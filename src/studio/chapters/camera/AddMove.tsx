@@ -1,15 +1,17 @@
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { moveOf, moves } from '../../../core/camera/registry';
 import type { MoveItem, Shot } from '../../../core/document/schema';
+import type { Relief } from '../../../core/camera/relief';
+import { notifyError } from '../../controls/noticeStore';
 import { PopButton } from '../../controls/PopButton';
-import { changeSettings, useShot } from '../../state/documentStore';
+import { changeSettings, useShot, whileOpen } from '../../state/documentStore';
 import { Player } from '../../state/player';
 import { isFull } from '../../state/room';
 import { useSession } from '../../state/sessionStore';
 import { useView } from '../../state/viewStore';
-import { freshMove } from './judge';
+import { freshMoves } from './judge';
 
 /** A loop's frames and rate: short, so that all of them are there soon. */
 const FRAMES = 16;
@@ -20,9 +22,11 @@ const WIDE = 132;
 export function AddMove() {
   const shot = useShot();
   const relief = useSession((s) => s.relief);
-  const add = (kind: string): void => {
+  const add = async (kind: string): Promise<void> => {
     if (!shot || isFull('moves')) return;
-    const item = freshMove(kind, shot, relief);
+    const open = whileOpen();
+    const [item] = await freshMoves([kind], shot, relief);
+    if (!item || !open()) return;
     changeSettings((s) => void s.camera.moves.push(item));
     useView.getState().set({ selectedMove: item.id });
   };
@@ -30,38 +34,62 @@ export function AddMove() {
     <PopButton text="Add move" label="Moves that can be added">
       {(close) =>
         shot && (
-          <Box sx={{ display: 'grid', gridTemplateColumns: `repeat(3, ${WIDE}px)`, gap: '8px', padding: '12px' }}>
-            {moves.map((m) => (
-              <ButtonBase
-                key={m.kind}
-                title={m.help}
-                onClick={() => {
-                  close();
-                  add(m.kind);
-                }}
-                sx={{
-                  display: 'block',
-                  textAlign: 'left',
-                  borderRadius: '4px',
-                  border: '1px solid var(--line2)',
-                  overflow: 'hidden',
-                  '&:hover, &:focus-visible': { borderColor: 'var(--paper)' },
-                }}
-              >
-                <Loop item={relief ? freshMove(m.kind, shot, relief) : null} shot={shot} />
-                <Box sx={{ padding: '3px 7px 5px', fontSize: 12, fontWeight: 550 }}>
-                  {m.label}
-                  <Box sx={{ color: 'var(--mute)', fontSize: 10.5, fontWeight: 400, lineHeight: 1.25, whiteSpace: 'normal', minHeight: 40 }}>
-                    {m.help}
+          <Choice shot={shot} relief={relief}>
+            {(fitted) =>
+              moves.map((m, k) => (
+                <ButtonBase
+                  key={m.kind}
+                  title={m.help}
+                  onClick={() => {
+                    close();
+                    add(m.kind).catch(notifyError);
+                  }}
+                  sx={{
+                    display: 'block',
+                    textAlign: 'left',
+                    borderRadius: '4px',
+                    border: '1px solid var(--line2)',
+                    overflow: 'hidden',
+                    '&:hover, &:focus-visible': { borderColor: 'var(--paper)' },
+                  }}
+                >
+                  <Loop item={fitted?.[k] ?? null} shot={shot} />
+                  <Box sx={{ padding: '3px 7px 5px', fontSize: 12, fontWeight: 550 }}>
+                    {m.label}
+                    <Box sx={{ color: 'var(--mute)', fontSize: 10.5, fontWeight: 400, lineHeight: 1.25, whiteSpace: 'normal', minHeight: 40 }}>
+                      {m.help}
+                    </Box>
                   </Box>
-                </Box>
-              </ButtonBase>
-            ))}
-          </Box>
+                </ButtonBase>
+              ))
+            }
+          </Choice>
         )
       }
     </PopButton>
   );
+}
+
+/** The list, with each move as it would be added: made as large as the depth allows once when the list is opened, or its depth is known. */
+function Choice({ shot, relief, children }: { shot: Shot; relief: Relief | null; children: (fitted: readonly MoveItem[] | null) => ReactNode }) {
+  const [fitted, setFitted] = useState<readonly MoveItem[] | null>(null);
+  useEffect(() => {
+    let wanted = true;
+    if (relief)
+      freshMoves(
+        moves.map((m) => m.kind),
+        shot,
+        relief,
+      )
+        .then((found) => wanted && setFitted(found))
+        .catch(notifyError);
+    return () => {
+      wanted = false;
+    };
+    // loops show what was there when the list was opened
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [relief]);
+  return <Box sx={{ display: 'grid', gridTemplateColumns: `repeat(3, ${WIDE}px)`, gap: '8px', padding: '12px' }}>{children(fitted)}</Box>;
 }
 
 /** The shot with one move alone, as a short loop without effects. */

@@ -33,6 +33,7 @@ export function CameraPanel() {
   const now = useShotNow()!;
   const { selectedMove, set } = useViewPart('selectedMove', 'set');
   const relief = useSession((s) => s.relief);
+  const path = useSession((s) => s.path);
   const tintOf = useTint();
   const { moves } = shot.settings.camera;
   const item = moves.find((m) => m.id === selectedMove);
@@ -84,8 +85,8 @@ export function CameraPanel() {
           />
         </>
       )}
-      {moves.length > 0 && relief && <StretchSection shot={shot} relief={relief} />}
-      {hasCamera(shot.settings) && <BorderSection shot={shot} relief={relief} />}
+      {moves.length > 0 && relief && path && <StretchSection shot={shot} relief={relief} path={path} />}
+      {hasCamera(shot.settings) && <BorderSection shot={shot} path={path} />}
       <Judge />
       <EyesSection shot={shot} relief={relief} />
     </>

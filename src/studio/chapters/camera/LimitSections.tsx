@@ -1,17 +1,18 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import { shortened } from '../../../core/camera/fit';
+import type { PathFigures } from '../../../core/camera/judged';
 import type { Relief } from '../../../core/camera/relief';
 import type { CameraSettings, Shot } from '../../../core/document/schema';
 import { copyOf } from '../../../core/values/copy';
 import { percent } from '../../../core/values/params';
 import { NumberRow } from '../../controls/NumberRow';
 import { ChoiceRow, Section, ToggleRow } from '../../controls/rows';
-import { changeSettings } from '../../state/documentStore';
+import { engine } from '../../../engine/engine';
+import { notifyError } from '../../controls/noticeStore';
+import { changeSettings, whileOpen } from '../../state/documentStore';
 import { goTo } from '../../state/playback';
 import { useViewPart } from '../../state/viewStore';
 import { BackdropRow } from './BackdropRow';
-import { overscanOf, worstOf } from './judge';
 import { lensOf } from '../../state/shotLens';
 
 const CLEAN = percent({
@@ -27,17 +28,18 @@ const CLEAN = percent({
 });
 
 /** How wide the moves tear the picture open, and a way to make them shorter. */
-export function StretchSection({ shot, relief }: { shot: Shot; relief: Relief }) {
+export function StretchSection({ shot, relief, path: { worst } }: { shot: Shot; relief: Relief; path: PathFigures }) {
   const { check, set } = useViewPart('check', 'set');
-  const worst = worstOf(shot, relief);
   const { camera, framing } = shot.settings;
   const clean = (camera.clean / 100) * framing.width;
   const over = worst.px > clean;
   const scale = Math.max(1.4 * clean, worst.px);
-  const shorten = (): void =>
-    changeSettings((s) => {
-      s.camera.moves = shortened(shot.settings, lensOf(shot), relief, clean).map(copyOf);
-    });
+  const shorten = async (): Promise<void> => {
+    const open = whileOpen();
+    const { time } = shot.settings;
+    const moves = await engine().shortenMoves({ camera, time }, lensOf(shot), relief, clean);
+    if (open()) changeSettings((s) => void (s.camera.moves = moves.map(copyOf)));
+  };
   return (
     <Section
       title="Stretch"
@@ -71,7 +73,7 @@ export function StretchSection({ shot, relief }: { shot: Shot; relief: Relief })
         <Box sx={{ color: 'var(--alert)', fontSize: 11.5 }}>A move goes through the nearest thing. Shorten it, or move less forward.</Box>
       )}
       <Box sx={{ display: 'flex', gap: '6px', marginTop: '6px' }}>
-        <Button sx={{ flex: 1 }} disabled={!over} onClick={shorten}>
+        <Button sx={{ flex: 1 }} disabled={!over} onClick={() => void shorten().catch(notifyError)}>
           Shorten to {clean.toFixed(0)} px
         </Button>
         <Button
@@ -90,9 +92,9 @@ export function StretchSection({ shot, relief }: { shot: Shot; relief: Relief })
 }
 
 /** What becomes of the border, and of what lies behind edges. */
-export function BorderSection({ shot, relief }: { shot: Shot; relief: Relief | null }) {
+export function BorderSection({ shot, path }: { shot: Shot; path: PathFigures | null }) {
   const { camera } = shot.settings;
-  const overscan = relief && camera.border === 'overscan' ? overscanOf(shot, relief) : null;
+  const overscan = path && camera.border === 'overscan' ? path.overscan : null;
   return (
     <Section title="Border" aside={overscan !== null && <span className="mono">overscan {(100 * overscan).toFixed(1)} %</span>}>
       <ChoiceRow

@@ -1,21 +1,11 @@
-import { fitted, worstStretch } from '../../../core/camera/fit';
 import { NOTHING } from '../../../core/camera/definition';
-import { posesOf } from '../../../core/camera/path';
 import { namedMove } from '../../../core/camera/registry';
-import { overscanFor, type Relief } from '../../../core/camera/relief';
+import type { Relief } from '../../../core/camera/relief';
 import { newMove } from '../../../core/document/defaults';
 import type { MoveItem, Settings, Shot } from '../../../core/document/schema';
 import { effectOf } from '../../../core/effects/registry';
-import { hfovOf } from '../../../core/shot/framing';
+import { engine } from '../../../engine/engine';
 import { lensOf } from '../../state/shotLens';
-
-/** How much of the width is left: what a path has enlarged, as a factor. */
-export const overscanOf = (shot: Shot, relief: Relief): number => {
-  const lens = lensOf(shot);
-  return overscanFor(lens, posesOf(shot.settings, hfovOf(lens.width, lens.focalPx)), relief);
-};
-
-export const worstOf = (shot: Shot, relief: Relief): ReturnType<typeof worstStretch> => worstStretch(shot.settings, lensOf(shot), relief);
 
 /** What is in focus, m; null where nothing says so. */
 export function focusOf({ effects }: Pick<Settings, 'effects'>): number | null {
@@ -34,11 +24,14 @@ export function subjectOf({ settings }: Shot, relief: Relief): number {
   return Number((2 / (far + near)).toPrecision(3));
 }
 
-/** A move as it would be added to a shot: about its subject, and as far as its depth allows. */
-export function freshMove(kind: string, shot: Shot, relief: Relief | null): MoveItem {
-  const item = newMove(kind);
-  if (!relief) return item;
-  const { stands } = namedMove(kind);
-  if (stands) item.values[stands] = subjectOf(shot, relief);
-  return fitted(item, shot.settings, lensOf(shot), relief);
+/** Moves as they would be added to a shot: about its subject, and as far as its depth allows; by a worker. */
+export async function freshMoves(kinds: readonly string[], shot: Shot, relief: Relief | null): Promise<readonly MoveItem[]> {
+  const items = kinds.map(newMove);
+  if (!relief) return items;
+  for (const item of items) {
+    const { stands } = namedMove(item.kind);
+    if (stands) item.values[stands] = subjectOf(shot, relief);
+  }
+  const { camera, time } = shot.settings;
+  return engine().fitMoves(items, { camera, time }, lensOf(shot), relief);
 }

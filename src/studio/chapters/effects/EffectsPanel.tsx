@@ -8,7 +8,7 @@ import { lensBlur } from '../../../core/effects/lens/lensBlur';
 import { backdrop } from '../../../core/effects/surface/backdrop';
 import { isolate } from '../../../core/effects/surface/isolate';
 import { relight } from '../../../core/effects/surface/relight';
-import { valuesSchema } from '../../../core/values/params';
+import { paramsAt, START } from '../../../core/values/moment';
 import { ParamRows } from '../../controls/ParamRows';
 import { PanelHead, Section } from '../../controls/rows';
 import { StackList } from '../../controls/StackList';
@@ -101,7 +101,7 @@ export function EffectsPanel() {
                   id: e.id,
                   name: definition.label,
                   on: e.on,
-                  summary: definition.summary(valuesSchema(definition.params).parse(now.settings.effects.find((r) => r.id === e.id)!.values)),
+                  summary: definition.summary(paramsAt(definition, { values: now.settings.effects.find((r) => r.id === e.id)!.values }, START)),
                   unknown: !knowsEffect(e.kind),
                 };
               })}

@@ -5,15 +5,14 @@ import { hfovOf } from '../../../core/shot/framing';
 import { momentOf } from '../../state/shotNow';
 import { useSession } from '../../state/sessionStore';
 import { lensOf } from '../../state/shotLens';
-import { overscanOf } from '../camera/judge';
 
 /** The view of the output as it is looked at now, the camera's moves included. */
 function viewOf(shot: Shot): { readonly geometry: ViewGeometry; readonly focalPx: number; readonly cx: number; readonly cy: number } {
   const lens = lensOf(shot);
   const hfov = hfovOf(lens.width, lens.focalPx);
-  const { relief } = useSession.getState();
+  const { path } = useSession.getState();
   const moved = hasCamera(shot.settings);
-  const enlarged = moved && relief && shot.settings.camera.border === 'overscan' ? overscanOf(shot, relief) : 1;
+  const enlarged = moved && path && shot.settings.camera.border === 'overscan' ? path.overscan : 1;
   const geometry = new ViewGeometry(lens, poseAt(shot.settings, hfov, momentOf(shot)), enlarged);
   return { geometry, focalPx: lens.focalPx, cx: lens.width / 2, cy: lens.height / 2 };
 }
