@@ -24,8 +24,13 @@ fresh('what is served says what may be loaded, and takes nothing', async ({ requ
   // another nonce for everybody
   expect((await request.get('/')).headers()['content-security-policy']).not.toBe(policy);
   expect((await request.get('/_next/image?url=%2Fdemo%2Fdunes.jpg&w=640&q=75')).status()).toBe(404);
+  // a page that says there is none has a policy too, whatever its name
+  for (const path of ['/nothing.html', '/nothing', '/a/b.c']) {
+    const none = await request.get(path);
+    expect([none.status(), none.headers()['content-security-policy']?.includes('script-src')]).toEqual([404, true]);
+  }
   for (const path of ['/', '/shot', '/demo/demo.json', '/offline.js'])
-    for (const method of ['POST', 'PUT', 'DELETE']) expect((await request.fetch(path, { method })).status()).toBe(405);
+    for (const method of ['POST', 'PUT', 'DELETE', 'TRACE']) expect((await request.fetch(path, { method })).status()).toBe(405);
   for (const path of ['/demo/demo.json', '/offline.js', '/models/estimate.bin']) {
     const file = await request.get(path);
     expect([file.status(), file.headers()['x-content-type-options']]).toEqual([200, 'nosniff']);
@@ -52,6 +57,29 @@ fresh('after the first visit everything opens without network', async ({ page, c
   await context.setOffline(false);
 });
 
+fresh('an estimate, a face and an own picture need no network after a visit of the shelf alone', async ({ page, context }) => {
+  await openShelf(page);
+  await page.waitForFunction(async () => (await navigator.serviceWorker.ready).active?.state === 'activated');
+  await context.setOffline(true);
+  // no estimate of it has ever been made
+  await page.getByRole('link', { name: '03 Figurehead' }).click();
+  await pictureReady(page);
+  await page.keyboard.press('2');
+  const layers = page.getByRole('list', { name: 'Depth layers' });
+  await expect(layers.getByText('fine')).toBeVisible({ timeout: 40_000 });
+  await page.getByRole('button', { name: 'Add layer' }).click();
+  await page.getByRole('menuitem', { name: /Head form/ }).click();
+  await page.getByRole('button', { name: 'Fit to the face' }).click();
+  await page.goto('/');
+  await page.getByTestId('bring-in').setInputFiles({ name: 'harbour.png', mimeType: 'image/png', buffer: await makePicture('png') });
+  await expect(page).toHaveURL(/\/shot\?/);
+  await pictureReady(page);
+  await page.keyboard.press('2');
+  await expect(layers.getByText('fine')).toBeVisible({ timeout: 40_000 });
+  await expect(page.getByText(/could not be fetched/)).toHaveCount(0);
+  await context.setOffline(false);
+});
+
 test('a worker that dies is replaced, and the picture follows the next change', async ({ page }) => {
   await openShot(page);
   const before = page.workers().length;
@@ -64,6 +92,8 @@ test('a worker that dies is replaced, and the picture follows the next change', 
   await page.waitForFunction(() => performance.getEntriesByName('ombrage-full').length > 0);
   await expect(viewer(page)).toHaveAttribute('data-preview', /^full/);
   await expect(page.getByText('ended twice without an answer')).toHaveCount(0);
+  // it is said
+  await expect(page.getByText('A computation stopped answering and was started again.')).toBeVisible();
 });
 
 test('a project deleted in another tab is not saved into the bin: it can be taken back', async ({ page, context }) => {

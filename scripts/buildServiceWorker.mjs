@@ -1,7 +1,7 @@
 // The service worker: bundled from src/offline, with the list of what the build made. Runs after next build.
 import { getManifest } from '@serwist/build';
 import { build } from 'esbuild';
-import { existsSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { root } from './prepare.mjs';
 
@@ -17,6 +17,11 @@ const { manifestEntries, count, size, warnings } = await getManifest({
 });
 for (const warning of warnings ?? []) console.warn(warning);
 const icons = ['/icons/192.png', '/icons/512.png', '/manifest.webmanifest'].map((url) => ({ url, revision: String(Date.now()) }));
+// as the workers ask for them: the network by its version
+const version = /ESTIMATE_VERSION = (\d+)/.exec(readFileSync(join(root, 'src/core/estimate/key.ts'), 'utf8'));
+if (!version) throw new Error('the version of the estimate is not where it was');
+const inFolder = (folder) => readdirSync(join(root, 'public', folder)).map((file) => `/${folder}/${file}`);
+const models = [`/models/estimate.bin?v=${version[1]}`, ...inFolder('face'), ...inFolder('surroundings')];
 await build({
   entryPoints: [join(root, 'src/offline/worker.ts')],
   outfile: join(root, 'public/offline.js'),
@@ -24,7 +29,11 @@ await build({
   minify: true,
   format: 'iife',
   target: 'es2022',
-  define: { 'self.__SW_MANIFEST': JSON.stringify([...manifestEntries, ...icons]), 'process.env.NODE_ENV': '"production"' },
+  define: {
+    MODELS: JSON.stringify(models),
+    'self.__SW_MANIFEST': JSON.stringify([...manifestEntries, ...icons]),
+    'process.env.NODE_ENV': '"production"',
+  },
   logLevel: 'error',
 });
 console.log(`offline: ${count} files, ${(size / 1e6).toFixed(1)} MB`);

@@ -23,7 +23,7 @@ import { closePictures, FINISHED } from './pictures';
 import type { MapReading } from '../formats/mapFacts';
 import type { ClipSpec } from '../formats/outputs/clips';
 import type { ChapterThumbs, DecodedStill, FrameLook, Given, OutputSpec, PlayedFrame, PreviewPart, PreviewSpec, ReadMap } from './protocol';
-import { mostAtOnce, Workers, type Job } from './workers';
+import { FILES_SECONDS, mostAtOnce, Workers, type Job } from './workers';
 import type { UnpackedProject } from '../formats/projectFile';
 
 /** Long side, px, at which a face is looked for. */
@@ -37,30 +37,30 @@ export class Engine extends Workers {
 
   /** Decodes a picture; without `metadata` only its pixels are to be trusted. */
   decode(file: Blob, name: string, metadata = true): Promise<DecodedStill> {
-    return this.background((worker) => worker.decode(file, name, metadata));
+    return this.background((worker) => worker.decode(file, name, metadata), false, FILES_SECONDS);
   }
 
   /** Numbered pictures put together as one file. */
   packFrames(files: readonly { readonly name: string; readonly blob: Blob }[]): Promise<Blob> {
-    return this.background((worker) => worker.packFrames(files));
+    return this.background((worker) => worker.packFrames(files), false, FILES_SECONDS);
   }
 
   readMap(file: Blob, name: string, channel: string | null, plate: Size, estimate: string | null): Promise<ReadMap> {
-    return this.background((worker) => worker.readMap(file, name, channel, plate, estimate));
+    return this.background((worker) => worker.readMap(file, name, channel, plate, estimate), false, FILES_SECONDS);
   }
 
   decodeMap(file: Blob, name: string, channel: string | null, reading: MapReading): Promise<Plane> {
-    return this.background((worker) => worker.decodeMap(file, name, channel, reading));
+    return this.background((worker) => worker.decodeMap(file, name, channel, reading), false, FILES_SECONDS);
   }
 
   /** Light from all round, of a picture of surroundings. */
   surroundings(file: Blob, name: string): Promise<Harmonics> {
-    return this.background((worker) => worker.surroundings(file, name));
+    return this.background((worker) => worker.surroundings(file, name), false, FILES_SECONDS);
   }
 
   /** Unpacks and checks a project file. */
   unpackProject(file: Blob, name: string): Promise<UnpackedProject> {
-    return this.background((worker) => worker.unpackProject(file, name));
+    return this.background((worker) => worker.unpackProject(file, name), false, FILES_SECONDS);
   }
 
   /** Whether the workers hold something. */
@@ -233,16 +233,20 @@ export class Engine extends Workers {
   }
 
   output(shot: ShotRequest, given: Given, spec: OutputSpec, report: (share: number) => void): Job<Blob> {
-    return this.job((worker, id, words) => worker.output(shot, given, spec, id, words, Comlink.proxy(report)) as Promise<Blob>);
+    return this.job((worker, id, words) => worker.output(shot, given, spec, id, words, Comlink.proxy(report)) as Promise<Blob>, true, FILES_SECONDS);
   }
 
   /** One piece of a clip, on any worker that is not the viewer's. */
   clipPiece(shot: ShotRequest, given: Given, clip: ClipSpec, from: number, to: number, report: (share: number) => void): Job<Blob> {
-    return this.job((worker, id, words) => worker.clipPiece(shot, given, clip, from, to, id, words, Comlink.proxy(report)) as Promise<Blob>, false);
+    return this.job(
+      (worker, id, words) => worker.clipPiece(shot, given, clip, from, to, id, words, Comlink.proxy(report)) as Promise<Blob>,
+      false,
+      FILES_SECONDS,
+    );
   }
 
   joinClip(clip: ClipSpec, pieces: readonly Blob[]): Promise<Blob> {
-    return this.background((worker) => worker.joinClip(clip, pieces));
+    return this.background((worker) => worker.joinClip(clip, pieces), false, FILES_SECONDS);
   }
 
   /** So many pieces of a clip are made at the same time. */
@@ -252,7 +256,7 @@ export class Engine extends Workers {
 
   /** A held plate, or a frame of one that is a clip, as a PNG. */
   framePicture(need: RasterNeed): Promise<Blob> {
-    return this.background((worker) => worker.framePicture(need));
+    return this.background((worker) => worker.framePicture(need), false, FILES_SECONDS);
   }
 
   thumbnail(shot: ShotRequest, given: Given): Promise<Blob> {

@@ -29,7 +29,8 @@ export class LivingWorker {
   private readonly worker: Worker;
   private readonly beats: Int32Array | null;
   private readonly watching = new AbortController();
-  private readonly waiting = new Set<(lost: WorkerLost) => void>();
+  /** what is waited for: who is told that it is lost, and how long it may be silent, s */
+  private readonly waiting = new Map<(lost: WorkerLost) => void, number>();
   private timer: ReturnType<typeof setInterval> | null = null;
   private ended = false;
   /** whether it has ever answered: one that never did would not do so when it is begun again */
@@ -63,12 +64,12 @@ export class LivingWorker {
     else held.catch(() => undefined);
   }
 
-  /** Runs one thing on the worker. Throws WorkerLost where it ends before it has answered. */
-  async ask<T>(work: (remote: Remote) => Promise<T>): Promise<T> {
+  /** Runs one thing on the worker, which may be silent for so long meanwhile. Throws WorkerLost where it ends before it has answered. */
+  async ask<T>(work: (remote: Remote) => Promise<T>, seconds = this.patience.seconds): Promise<T> {
     if (this.ended) throw new WorkerLost();
     let give: (lost: WorkerLost) => void = () => undefined;
     const lost = new Promise<never>((_, fail) => (give = fail));
-    this.waiting.add(give);
+    this.waiting.set(give, seconds);
     this.watch();
     try {
       return await Promise.race([work(this.remote), lost]);
@@ -84,7 +85,7 @@ export class LivingWorker {
     this.watching.abort();
     if (this.timer) clearInterval(this.timer);
     this.worker.terminate();
-    for (const fail of this.waiting) fail(new WorkerLost());
+    for (const fail of this.waiting.keys()) fail(new WorkerLost());
     this.onLost(this.answered);
   }
 
@@ -101,12 +102,14 @@ export class LivingWorker {
         return;
       }
       const now = performance.now();
-      const late = now - before > LATE_MS;
+      const elapsed = now - before;
+      const late = elapsed > LATE_MS;
       before = now;
       const latest = this.beat();
-      silent = late || latest !== beat ? 0 : silent + PING_MS / 1000;
+      // where the page itself comes late the machine is busy, and silence says less
+      silent = late || latest !== beat ? 0 : silent + (PING_MS / 1000) * Math.min(1, PING_MS / Math.max(1, elapsed));
       beat = latest;
-      if (silent >= this.patience.seconds) {
+      if (silent >= Math.max(...this.waiting.values())) {
         this.lose();
         return;
       }

@@ -16,8 +16,11 @@ const poolSize = (): number => Math.min(8, Math.max(3, (globalThis.navigator?.ha
 /** There may be more workers than processors; one processor is left to the page. */
 export const mostAtOnce = (): number => Math.max(1, (globalThis.navigator?.hardwareConcurrency ?? 2) - 1);
 
-/** The viewer looks up often; encoding a large file takes minutes without a look. */
-const PATIENCE: Record<'viewer' | 'other', Patience> = { viewer: { seconds: 20 }, other: { seconds: 150 } };
+/** Work looks up often; reading or writing a large file takes minutes without a look. */
+const PATIENCE: Record<'viewer' | 'other', Patience> = { viewer: { seconds: 6 }, other: { seconds: 12 } };
+export const FILES_SECONDS = 150;
+/** So often something is asked for where workers end before they answer. */
+const TIMES = 2;
 
 /** So many fresh workers in a row may end without a word before no more are begun. */
 const MOST_DEAD_BORN = 6;
@@ -47,6 +50,8 @@ export class Workers {
   /** workers in a row that ended before they ever answered */
   private deadBorn = 0;
   private closed = false;
+  /** hears that a worker ended, or answered no more, and that another has taken its place */
+  onReplaced: () => void = () => undefined;
 
   constructor() {
     this.viewer = this.startViewer();
@@ -72,6 +77,7 @@ export class Workers {
     else if (++this.deadBorn > MOST_DEAD_BORN) return;
     this.equip(start());
     this.introduce();
+    if (lived) this.onReplaced();
   }
 
   /** Gives a fresh worker what the others hold. */
@@ -99,42 +105,38 @@ export class Workers {
     return [this.viewer, ...this.others].map(({ remote }) => tell(remote));
   }
 
-  /** Asks a worker; where that one is lost its place is taken by a fresh one, which is asked once more. */
-  protected async persist<T>(worker: () => LivingWorker, work: (worker: Remote) => Promise<T>): Promise<T> {
-    try {
-      return await worker()
-        .ask(work)
-        .catch((error: unknown) => {
-          if (!(error instanceof WorkerLost)) throw error;
-          return worker().ask(work);
-        });
-    } catch (error) {
-      throw revive(error);
-    }
+  /** Asks a worker; where that one is lost its place is taken by a fresh one, which is asked again. */
+  protected async persist<T>(worker: () => LivingWorker, work: (worker: Remote) => Promise<T>, seconds?: number): Promise<T> {
+    for (let time = 1; ; time++)
+      try {
+        return await worker().ask(work, seconds);
+      } catch (error) {
+        if (!(error instanceof WorkerLost) || time >= TIMES) throw revive(error);
+      }
   }
 
   /**
    * Runs one thing on a background worker, which does not lend itself to blurs meanwhile. The last one takes nothing long, so that a file
    * is read at once while an estimate runs.
    */
-  protected async background<T>(work: (worker: Remote) => Promise<T>, long = false): Promise<T> {
+  protected async background<T>(work: (worker: Remote) => Promise<T>, long = false, seconds?: number): Promise<T> {
     const waiting = this.others.slice(0, long ? -1 : undefined).map((_, i) => Atomics.load(this.busy, i));
     const index = waiting.lastIndexOf(Math.min(...waiting));
     Atomics.add(this.busy, index, 1);
     try {
-      return await this.persist(() => this.others[index]!, work);
+      return await this.persist(() => this.others[index]!, work, seconds);
     } finally {
       Atomics.sub(this.busy, index, 1);
     }
   }
 
-  protected job<T>(work: (worker: Remote, id: number, words: Int32Array) => Promise<T>, long = true): Job<T> {
+  protected job<T>(work: (worker: Remote, id: number, words: Int32Array) => Promise<T>, long = true, seconds?: number): Job<T> {
     const stop = new Newest();
     const id = stop.next();
     let stopped: () => void = () => undefined;
     // a worker that hangs hears nothing: whoever waits is let go all the same
     const given = new Promise<null>((done) => (stopped = () => done(null)));
-    const done = Promise.race([this.background((worker) => work(worker, id, stop.words), long), given]);
+    const done = Promise.race([this.background((worker) => work(worker, id, stop.words), long, seconds), given]);
     return {
       done,
       cancel: () => {

@@ -2,10 +2,12 @@
 import { CacheFirst, NavigationRoute, NetworkFirst, PrecacheRoute, Route, Serwist, type PrecacheEntry } from 'serwist';
 
 declare const self: ServiceWorkerGlobalScope & { readonly __SW_MANIFEST: (PrecacheEntry | string)[] };
+/** what estimates, faces and light from all round are made with, as it is asked for; told by the build */
+declare const MODELS: readonly string[];
 
 /**
- * Keeps the application for when there is no network: every script, style and font with the first visit, pages by their own policy, the demo
- * and the models as they are used. What a person made is kept by the page itself, not here.
+ * Keeps the application for when there is no network: every script, style, font and model with the first visit, pages by their own policy, the demo
+ * as it is used. What a person made is kept by the page itself, not here.
  */
 const serwist = new Serwist({
   clientsClaim: true,
@@ -26,7 +28,7 @@ serwist.registerRoute(
 serwist.addToPrecacheList(self.__SW_MANIFEST);
 serwist.registerRoute(new PrecacheRoute(serwist));
 serwist.registerRoute(
-  new Route(({ url, sameOrigin }) => sameOrigin && /^\/(models|face)\//.test(url.pathname), new CacheFirst({ cacheName: 'models' })),
+  new Route(({ url, sameOrigin }) => sameOrigin && /^\/(models|face|surroundings)\//.test(url.pathname), new CacheFirst({ cacheName: 'models' })),
 );
 serwist.registerRoute(new Route(({ url, sameOrigin }) => sameOrigin && url.pathname.startsWith('/demo/'), new NetworkFirst({ cacheName: 'demo' })));
 
@@ -44,6 +46,11 @@ const pages = new NetworkFirst({
 });
 serwist.registerRoute(new NavigationRoute(pages));
 
+const pathOf = (address: string): string => {
+  const { pathname, search } = new URL(address);
+  return pathname + search;
+};
+
 self.addEventListener('install', (event) => {
   // where the browser can, it takes scripts and fonts from the cache itself, without waking this worker for each of a hundred files
   const routes = event as ExtendableEvent & { addRoutes?: (rules: object) => Promise<void> };
@@ -56,6 +63,13 @@ self.addEventListener('install', (event) => {
         })
         .catch(() => undefined),
     );
+  event.waitUntil(
+    (async () => {
+      const cache = await caches.open('models');
+      for (const kept of await cache.keys()) if (!MODELS.includes(pathOf(kept.url))) await cache.delete(kept);
+      for (const path of MODELS) if (!(await cache.match(path))) await cache.add(path);
+    })(),
+  );
   // both pages are there after the first visit, whichever it was
   event.waitUntil(
     (async () => {

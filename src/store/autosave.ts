@@ -7,8 +7,11 @@ export type SaveState = { is: 'saved'; at: number } | { is: 'saving' } | { is: '
 
 const isBlocking = (error: unknown): boolean => error instanceof OmbrageError && [CHANGED_ELSEWHERE, DELETED_ELSEWHERE].includes(error.code);
 
+/** So long changes are gathered before they are written, ms: a page that is busy writes them later still. */
+const SOON_MS = 40;
+
 /**
- * Saves a project within a second of its last change; one save at a time, always the newest document. What could not be written is tried
+ * Saves a project as soon as it has changed; one save at a time, always the newest document. What could not be written is tried
  * again by itself; where another tab stands in the way nothing is written until `resume`.
  */
 export class Autosave {
@@ -22,7 +25,7 @@ export class Autosave {
     private readonly db: Database,
     private revision: number,
     private readonly onState: (state: SaveState) => void,
-    private readonly delay = 400,
+    private readonly delay = SOON_MS,
     /** first and longest wait before a failed save is tried again */
     private readonly retry: readonly [number, number] = [2000, 30000],
   ) {}

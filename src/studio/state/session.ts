@@ -60,7 +60,7 @@ export class Session {
   async open(projectId: string, shotId: string): Promise<void> {
     const state = useSession.getState();
     // the workers start while the project is read
-    engine();
+    engine().onReplaced = sayReplaced;
     const { preview, thumbs, lastPicture } = state;
     state.set(nothingOpen);
     freePreview(preview, null);
@@ -285,6 +285,14 @@ export class Session {
     if (shot && !this.closed && !this.held) void this.loop.prepare(shot).catch(notifyError);
   }
 }
+
+/** A worker that ended is no secret: what it was doing begins anew, and that takes its time. */
+const sayReplaced = (): void =>
+  void notify({
+    kind: 'note',
+    text: 'A computation stopped answering and was started again.',
+    hint: 'Nothing is lost. If it happens again, close other programs: this machine may be out of memory.',
+  });
 
 let current: Session | null = null;
 

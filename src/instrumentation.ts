@@ -1,0 +1,4 @@
+/** Runs once when the server starts. */
+export async function register(): Promise<void> {
+  if (process.env.NEXT_RUNTIME === 'nodejs') (await import('./refuseTrace')).refuseTrace();
+}
