@@ -65,6 +65,7 @@ export async function openClipShot(shot: Shot, media: Media, span: { readonly fr
       const path = join(folder, `${ref.sha256}.clip`);
       writeFileSync(path, media.get(ref.sha256) ?? new Uint8Array(0));
       clip = openNodeClip(path);
+      clip.then(({ remarks }) => remarks.forEach((r) => void process.stderr.write(`note: ${ref.name}: ${r}\n`))).catch(() => undefined);
       clips.set(ref.sha256, clip);
     }
     return clip;

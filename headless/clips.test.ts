@@ -174,6 +174,47 @@ describe('clips without a browser', () => {
     expect(await left(5)).toBeLessThan(120);
   });
 
+  test('a clip that was cut short says so, whatever its kind', async () => {
+    const gif = await sharp(await framePng(0))
+      .gif()
+      .toBuffer();
+    const frames = await sharp(
+      Buffer.concat(
+        await Promise.all(
+          [0, 1, 2].map(async (k) =>
+            sharp(await framePng(k))
+              .ensureAlpha()
+              .raw()
+              .toBuffer(),
+          ),
+        ),
+      ),
+      {
+        raw: { width: W, height: H * 3, channels: 4, pageHeight: H } as never,
+      },
+    )
+      .webp({ loop: 0 })
+      .toBuffer();
+    expect(gif.length).toBeGreaterThan(0);
+    writeFileSync(at('whole.webp'), frames);
+    writeFileSync(at('cut.webp'), frames.subarray(0, Math.floor(frames.length * 0.7)));
+    const remarks = async (name: string): Promise<string> => {
+      const clip = await openNodeClip(at(name)).catch((error: unknown) => ({ remarks: [errorLine(error)], close: () => undefined }));
+      clip.close();
+      return clip.remarks.join(' ');
+    };
+    expect(await remarks('whole.webp')).toBe('');
+    expect(await remarks('cut.webp')).toMatch(/cut short|damaged/);
+    writeFileSync(at('broken.webp'), Buffer.concat([frames.subarray(0, 60), Buffer.alloc(400, 7)]));
+    expect(await remarks('broken.webp')).toMatch(/^(error: )?broken\.webp is damaged|cut short/);
+  });
+
+  test('frames without depth are refused before anything is computed', async () => {
+    expect(await depthClip(at('walk'), { quality: 'draft', steady: '0', every: '4', out: at('never') }).then(String, errorLine)).toContain(
+      '--every 4 leaves frames without depth where --steady is 0.',
+    );
+  });
+
   test('what cannot be done is said in words', async () => {
     const line = (work: Promise<string>): Promise<string> => work.then(String, errorLine);
     expect(await line(depthClip(at('nowhere'), { quality: 'draft', steady: '70', out: at('x') }))).toContain('nowhere is not there.');

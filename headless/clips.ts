@@ -107,20 +107,46 @@ export const decodeMapPicture: DecodeRaster = (bytes, name) => decodeStill(bytes
 
 async function openAnimation(path: string): Promise<NodeClip> {
   const { default: sharp } = await import('sharp');
-  const { pages = 1, delay, width, pageHeight, height } = await sharp(path).metadata();
+  const name = basename(path);
+  const damaged = (what: string): OmbrageError => new OmbrageError('bad-clip', `${name} is damaged${what}.`, 'Choose an undamaged copy.');
+  const {
+    pages = 1,
+    delay,
+    width,
+    pageHeight,
+    height,
+  } = await sharp(path)
+    .metadata()
+    .catch(() => {
+      throw damaged(': it cannot be decoded');
+    });
   const seconds = (delay ?? []).reduce((a, b) => a + b, 0) / 1000;
   return {
     width,
     height: pageHeight ?? height,
     frames: pages,
     fps: seconds > 0 ? Math.round((1000 * pages) / seconds) / 1000 : USUAL_FPS,
-    remarks: [],
+    remarks: isCut(new Uint8Array(readFileSync(path))) ? [`it is cut short: ${pages} frames are left`] : [],
     frame: async (index) => {
-      const { data, info } = await sharp(path, { page: index, pages: 1 }).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
+      const { data, info } = await sharp(path, { page: index, pages: 1 })
+        .ensureAlpha()
+        .raw()
+        .toBuffer({ resolveWithObject: true })
+        .catch(() => {
+          throw damaged(`: frame ${index} cannot be decoded`);
+        });
       return { width: info.width, height: info.height, channels: 4, data: new Uint8Array(data) };
     },
     close: () => undefined,
   };
+}
+
+/** Whether an animated picture ends before its end: a GIF without its trailer, a WebP shorter than it says, a PNG without its last chunk. */
+function isCut(bytes: Uint8Array): boolean {
+  const text = (from: number, to: number): string => Buffer.from(bytes.subarray(from, to)).toString('latin1');
+  if (text(0, 3) === 'GIF') return bytes[bytes.length - 1] !== 0x3b;
+  if (text(0, 4) === 'RIFF') return new DataView(bytes.buffer, bytes.byteOffset).getUint32(4, true) + 8 > bytes.length;
+  return text(1, 4) === 'PNG' && !text(bytes.length - 12, bytes.length).includes('IEND');
 }
 
 const probeSchema = z.object({
@@ -138,6 +164,7 @@ const probeSchema = z.object({
     )
     .default([]),
   packets: z.array(z.object({ pts_time: z.string().optional() })).default([]),
+  format: z.object({ duration: z.string().optional() }).default({}),
 });
 
 const NO_FFMPEG = new OmbrageError(
@@ -146,8 +173,8 @@ const NO_FFMPEG = new OmbrageError(
   'Install it (Debian: apt install ffmpeg), or give a folder of pictures.',
 );
 
-/** What a program says on its standard output. */
-function said(command: string, args: readonly string[]): Promise<string> {
+/** What a program says on its standard output, and what it says is wrong. */
+function said(command: string, args: readonly string[]): Promise<{ readonly out: string; readonly wrong: string }> {
   return new Promise((resolve, reject) => {
     const child = spawn(command, args, { stdio: ['ignore', 'pipe', 'pipe'], env: process.env });
     let out = '';
@@ -155,19 +182,20 @@ function said(command: string, args: readonly string[]): Promise<string> {
     child.stdout.on('data', (data: Buffer) => (out += data.toString()));
     child.stderr.on('data', (data: Buffer) => (wrong += data.toString()));
     child.once('error', (error: NodeJS.ErrnoException) => reject(error.code === 'ENOENT' ? NO_FFMPEG : error));
-    child.once('close', (code) => (code === 0 ? resolve(out) : reject(new Error(wrong.trim().split('\n').pop()))));
+    child.once('close', (code) => (code === 0 ? resolve({ out, wrong }) : reject(new Error(wrong.trim().split('\n').pop()))));
   });
 }
 
 async function openWithFfmpeg(path: string): Promise<NodeClip> {
   const name = basename(path);
   const bad = (what: string): OmbrageError => new OmbrageError('bad-clip', `${name} ${what}.`, 'Choose another file, or an undamaged copy.');
-  const entries = 'stream=codec_name,width,height,pix_fmt,profile,field_order:stream_side_data=rotation:packet=pts_time';
+  const entries = 'stream=codec_name,width,height,pix_fmt,profile,field_order:stream_side_data=rotation:packet=pts_time:format=duration';
   let probed;
+  let wrong = '';
   try {
-    probed = probeSchema.parse(
-      JSON.parse(await said('ffprobe', ['-v', 'error', '-select_streams', 'v:0', '-show_packets', '-show_entries', entries, '-of', 'json', path])),
-    );
+    const told = await said('ffprobe', ['-v', 'error', '-select_streams', 'v:0', '-show_packets', '-show_entries', entries, '-of', 'json', path]);
+    probed = probeSchema.parse(JSON.parse(told.out));
+    wrong = told.wrong.trim();
   } catch (error) {
     if (error instanceof OmbrageError) throw error;
     throw bad('cannot be read');
@@ -185,11 +213,20 @@ async function openWithFfmpeg(path: string): Promise<NodeClip> {
     height,
     frames: times.length,
     fps: rateOf(times).fps,
-    remarks: interlaced ? ['it is interlaced: its fields are taken as they are'] : [],
+    remarks: [
+      ...(interlaced ? ['it is interlaced: its fields are taken as they are'] : []),
+      ...(wrong || endsEarly(times, Number(probed.format.duration)) ? [`it is cut short or damaged: ${times.length} frames are left`] : []),
+    ],
     frame: (index) => pipe.frame(index),
     close: () => pipe.stop(),
   };
 }
+
+/** Whether the last frame of a clip comes long before the end that the file tells. */
+const endsEarly = (times: readonly number[], told: number): boolean => {
+  const last = times[times.length - 1]! - times[0]!;
+  return told > 0 && told - last > Math.max(0.5, (3 * last) / Math.max(1, times.length - 1));
+};
 
 /** Decoded frames that come out of ffmpeg one after another. */
 class FramePipe {

@@ -98,6 +98,22 @@ test('apply refuses what does not fit, by name', async () => {
   await expect(apply('lens-blur', { ...usual, distance: at('zero.pfm') })).rejects.toThrow('holds 0 m at column 0, row 0');
 });
 
+test('a picture without a number in it is not written, and nor is one where nothing can be', async () => {
+  writeFileSync(
+    at('lights.json'),
+    JSON.stringify({ light: 'lamps', lights: [{ is: 'lamp', place: [0, 0, 2], intensity: [1e308, 1e308, 1e308], size: 0 }] }),
+  );
+  const usual = { picture: at('p.png'), distance: at('d.pfm'), hfov: '50', set: [] as string[], out: at('none.pfm') };
+  const said = await apply('relight', { ...usual, settings: at('lights.json') }).then(String, errorLine);
+  expect(said).toMatch(/^error: /);
+  expect(existsSync(at('none.pfm'))).toBe(false);
+  const began = performance.now();
+  expect(await apply('vignette', { ...usual, out: '/proc/nowhere/deep/o.pfm' }).then(String, errorLine)).toContain(
+    '/proc/nowhere/deep/o.pfm cannot be written',
+  );
+  expect(performance.now() - began).toBeLessThan(5000);
+});
+
 test('render makes the picture of a project file, as the effect alone would', async () => {
   const plate = new Uint8Array(readFileSync(at('p.png')));
   const map = encodeDepthPng({ width: W, height: H, data: Float32Array.from({ length: W * H }, (_, i) => (i % W < 30 ? 1 : 0.2)) });

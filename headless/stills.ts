@@ -1,5 +1,5 @@
-import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
-import { basename, dirname, extname } from 'node:path';
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { basename, dirname, extname, resolve } from 'node:path';
 import sharp from 'sharp';
 import { OmbrageError } from '../src/core/error';
 import { encodePicture8 } from '../src/core/raster/colour';
@@ -65,15 +65,25 @@ export function readDistance(path: string): Plane {
   throw new OmbrageError('not-a-distance', `${basename(path)} holds colours, not distances.`, 'Give a one-channel PFM in metres.');
 }
 
+/** Makes a folder and those it is in. One by one: where a file system takes none, making them all at once never ends. Throws what the system says. */
+export function makeFolder(path: string): void {
+  if (existsSync(path)) return;
+  makeFolder(dirname(path));
+  mkdirSync(path);
+}
+
 /** Writes a file; a folder that is missing is made. Throws OmbrageError `unwritable`. */
 export function writeBytes(path: string, bytes: Uint8Array): void {
   try {
-    mkdirSync(dirname(path), { recursive: true });
+    makeFolder(dirname(resolve(path)));
     writeFileSync(path, bytes);
   } catch (error) {
     const why = {
       EACCES: 'it may not be written here',
       ENOSPC: 'the disk is full',
+      ENOENT: 'no folder can be made there',
+      EROFS: 'nothing may be written there',
+      EPERM: 'it may not be written here',
       EISDIR: 'it is a folder',
       ENOTDIR: 'a part of its path is a file',
       EEXIST: 'a part of its path is a file',
@@ -86,8 +96,19 @@ export function writeBytes(path: string, bytes: Uint8Array): void {
 const unwritable = (path: string, allowed: string): OmbrageError =>
   new OmbrageError('bad-output', `${path} has no ending that can be written here.`, `Give a name that ends in ${allowed}.`);
 
+/** Refuses a picture that is none: settings beyond all measure leave numbers that are no light. */
+function checkFinite({ data }: Picture, path: string): void {
+  if (data.every(Number.isFinite)) return;
+  throw new OmbrageError(
+    'no-numbers',
+    `${path} was not written: the picture holds values that are no numbers.`,
+    'A setting is far too large: choose smaller ones.',
+  );
+}
+
 /** Writes a picture: .pfm linear floats, .png 16-bit sRGB, .jpg and .webp. */
 export async function writePicture(path: string, picture: Picture): Promise<void> {
+  checkFinite(picture, path);
   const ending = extname(path).toLowerCase();
   if (ending === '.pfm') return writeBytes(path, encodePicturePfm(picture));
   if (ending === '.png') return writeBytes(path, encodePng(picture, 16));

@@ -12,6 +12,7 @@ import { readPng } from './png';
 import { packProject, unpackProject } from './projectFile';
 import { sha256 } from './sha256';
 import { unpackLzw } from './tiffDecoders';
+import { crc32 } from './crc32';
 
 const refusal = async (work: Promise<unknown>): Promise<OmbrageError> => {
   const error = await work.then(
@@ -312,6 +313,7 @@ describe('project file', () => {
         words.setUint32(0, signature, true);
         words.setUint16(4 + shift, 20, true);
         words.setUint16(8 + shift, 8, true);
+        words.setUint32(14 + shift, crc32(bytes), true);
         words.setUint32(18 + shift, packed.length, true);
         words.setUint32(22 + shift, sizeSaid(bytes), true);
         words.setUint16(26 + shift, name.length, true);
@@ -348,6 +350,25 @@ describe('project file', () => {
       expect(performance.now() - started).toBeLessThan(10000);
     }
   }, 60000);
+
+  test('whose document was changed within its file is refused, even where it is still a document', async () => {
+    const project = await projectOf();
+    const packed = new Uint8Array(await (await packProject({ ...project, name: 'Harbour' }, new Map([[await sha256(plate), plate]]))).arrayBuffer());
+    const stored = zipOf({ 'project.json': strToU8(JSON.stringify({ ...project, name: 'Harbour' })), [`media/${await sha256(plate)}`]: plate });
+    expect((await unpackProject(new Blob([packed]), 'good.ombrage')).project.name).toBe('Harbour');
+    // the sum that is kept is that of another document
+    for (const [bytes, at] of [
+      [packed, 14],
+      [new Uint8Array(await stored.arrayBuffer()), 14],
+    ] as const) {
+      const changed = bytes.slice();
+      changed[at]! ^= 1;
+      expect(await refusal(unpackProject(new Blob([changed]), 'x.ombrage'))).toMatchObject({
+        code: 'damaged-file',
+        message: 'x.ombrage is damaged in project.json.',
+      });
+    }
+  });
 
   test('that is cut short or damaged within is refused in words', async () => {
     const packed = new Uint8Array(await (await packProject(await projectOf(), new Map([[await sha256(plate), plate]]))).arrayBuffer());

@@ -3,6 +3,7 @@ import { OmbrageError } from '../core/error';
 import { readProject } from '../core/document/migrate';
 import type { Project } from '../core/document/schema';
 import { writeJson } from '../core/values/endless';
+import { crc32 } from './crc32';
 import { mediaOf } from './projectMedia';
 import { sha256Stream } from './sha256';
 
@@ -63,9 +64,13 @@ export async function unpackProject(file: Blob, name: string): Promise<UnpackedP
   const entries = await unzip(file, name);
   const document = entries.get('project.json');
   if (!document) throw new OmbrageError('not-a-project', `${name} holds no project.json.`, 'Choose a project file that Ombrage wrote.');
+  const bytes = new Uint8Array(await document.blob.arrayBuffer());
+  const sum = await sumOf(file, 'project.json');
+  if (sum !== null && sum !== crc32(bytes))
+    throw new OmbrageError('damaged-file', `${name} is damaged in project.json.`, 'Try an earlier copy of the file.');
   let json: unknown;
   try {
-    json = JSON.parse(await document.blob.text());
+    json = JSON.parse(new TextDecoder().decode(bytes));
   } catch {
     throw new OmbrageError('bad-document', `The project.json in ${name} is no JSON.`, 'Try an earlier copy of the file.');
   }
@@ -84,6 +89,28 @@ export async function unpackProject(file: Blob, name: string): Promise<UnpackedP
     media.set(ref.sha256, found.blob);
   }
   return { project, media, remarks };
+}
+
+/** The checksum that a zip keeps of an entry: before it, or in the directory at its end; null where neither tells. */
+async function sumOf(file: Blob, entry: string): Promise<number | null> {
+  for (let at = 0; at + 30 <= file.size;) {
+    const head = new DataView(await file.slice(at, at + 30).arrayBuffer());
+    // of an entry that was written as it came, sum and sizes stand after it
+    if (head.getUint32(0, true) !== 0x04034b50 || head.getUint16(6, true) & 8) break;
+    const name = head.getUint16(26, true);
+    if ((await file.slice(at + 30, at + 30 + name).text()) === entry) return head.getUint32(14, true);
+    at += 30 + name + head.getUint16(28, true) + head.getUint32(18, true);
+  }
+  const { BlobReader, ZipReader } = await import('@zip.js/zip.js');
+  const zip = new ZipReader(new BlobReader(file), { useWebWorkers: false });
+  try {
+    for await (const { filename, signature } of zip.getEntriesGenerator()) if (filename === entry) return signature ?? null;
+    return null;
+  } catch {
+    return null;
+  } finally {
+    await zip.close();
+  }
 }
 
 /** The document and the media of a zip. */

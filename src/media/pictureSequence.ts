@@ -2,6 +2,7 @@ import { BlobReader, BlobWriter, Uint8ArrayWriter, ZipReader, ZipWriter, type Fi
 import { OmbrageError } from '../core/error';
 import type { Raster } from '../core/raster/picture';
 import { USUAL_FPS } from '../core/values/moment';
+import { entriesOf } from './claims';
 import { MOST_FRAMES, type ClipReader } from './clip';
 import { findSequence, numberedAs, PICTURE } from './sequenceNames';
 
@@ -10,6 +11,27 @@ export type DecodePicture = (
   bytes: Uint8Array,
   name: string,
 ) => Promise<{ readonly raster: Raster; readonly bits: number; readonly plate?: boolean }>;
+
+/** Beside its pictures a zip may hold so many other files. */
+const MOST_STRANGERS = 5000;
+/** Pictures are compressed already: one may unpack to so many times what it takes in the zip, and so much more, bytes. */
+const GROWTH = 8;
+const ALLOWANCE = 32e6;
+
+/** Takes so many bytes at the most. */
+class BoundedWriter extends Uint8ArrayWriter {
+  private taken = 0;
+
+  constructor(private readonly most: number) {
+    super();
+  }
+
+  override writeUint8Array(array: Uint8Array): Promise<void> {
+    this.taken += array.length;
+    if (this.taken > this.most) throw new Error('more than it may hold');
+    return super.writeUint8Array(array);
+  }
+}
 
 /** Files put together as a zip that stores them as they are: a clip that is one file. */
 export async function packSequence(files: readonly { readonly name: string; readonly blob: Blob }[]): Promise<Blob> {
@@ -22,6 +44,8 @@ export async function packSequence(files: readonly { readonly name: string; read
 export async function openPictures(blob: Blob, name: string, decode: DecodePicture): Promise<ClipReader> {
   const bad = (what: string, hint = 'Choose a folder or a zip of numbered pictures.'): OmbrageError =>
     new OmbrageError('bad-clip', `${name} ${what}`, hint);
+  // told at its end: nobody makes room for more
+  if (((await entriesOf(blob)) ?? 0) > MOST_FRAMES + MOST_STRANGERS) throw bad(`holds more than ${MOST_FRAMES} pictures.`);
   const zip = new ZipReader(new BlobReader(blob), { useWebWorkers: false });
   const entries = new Map<string, FileEntry>();
   try {
@@ -34,7 +58,16 @@ export async function openPictures(blob: Blob, name: string, decode: DecodePictu
   if (sequence.names.length > MOST_FRAMES) throw bad(`holds more than ${MOST_FRAMES} pictures.`);
   const fileOf = async (index: number): Promise<{ bytes: Uint8Array; name: string }> => {
     const file = sequence.names[index]!;
-    return { bytes: await entries.get(file)!.getData(new Uint8ArrayWriter()), name: file };
+    const entry = entries.get(file)!;
+    const most = GROWTH * entry.compressedSize + ALLOWANCE;
+    if (entry.uncompressedSize > most)
+      throw bad(`is no sequence: ${file} unpacks to far more than a picture does.`, 'Do not use it; ask for a new copy.');
+    try {
+      return { bytes: await entry.getData(new BoundedWriter(most)), name: file };
+    } catch (error) {
+      if (error instanceof OmbrageError) throw error;
+      throw bad(`is damaged in ${file}.`, 'Choose an undamaged copy.');
+    }
   };
   const read = async (index: number): ReturnType<DecodePicture> => {
     const { bytes, name: file } = await fileOf(index);

@@ -3,6 +3,7 @@ import { OmbrageError } from '../core/error';
 import type { Raster } from '../core/raster/picture';
 import { EVEN, unfoldGrey } from './yuv';
 import { MOST_FRAMES, turned, type ClipFacts, type ClipReader } from './clip';
+import { checkClaims } from './claims';
 import { isInterlaced } from './interlaced';
 import { FrameFeed } from './frameFeed';
 import { rateOf, shownTimes, type FrameTimes } from './frameTimes';
@@ -30,6 +31,7 @@ const failure = (name: string, what: string, hint = CONVERT): OmbrageError => ne
 
 /** Opens a clip in a container (MP4, MOV, MKV, WebM). `name` is used in messages. Throws OmbrageError. */
 export async function openContainer(blob: Blob, name: string): Promise<ClipReader> {
+  await checkClaims(blob, name);
   const input = new Input({ formats: ALL_FORMATS, source: new BlobSource(blob) });
   const close = (): void => input.dispose();
   try {

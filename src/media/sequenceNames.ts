@@ -33,7 +33,9 @@ export function findSequence(names: readonly string[]): Sequence | null {
     const plain = name.split('/').pop()!;
     if (!PICTURE.test(plain) || plain.startsWith('.') || numberOf(plain) === null) continue;
     const stem = stemOf(name);
-    groups.set(stem, [...(groups.get(stem) ?? []), name]);
+    const group = groups.get(stem);
+    if (group) group.push(name);
+    else groups.set(stem, [name]);
   }
   const largest = [...groups.values()].sort((a, b) => b.length - a.length)[0];
   if (!largest || largest.length < 2) return null;

@@ -13,4 +13,9 @@ export const LIMITS = {
   cleanup: { most: 50, of: 'clean-up steps', in: 'a shot' },
   stakes: { most: 500, of: 'stakes', in: 'a shot' },
   takes: { most: 200, of: 'takes', in: 'a shot' },
+  keys: { most: 20000, of: 'keys', in: 'a drive' },
+  strokes: { most: 5000, of: 'strokes', in: 'a layer' },
+  shapes: { most: 500, of: 'shapes', in: 'a layer' },
+  flats: { most: 500, of: 'flats', in: 'a layer' },
+  keyed: { most: 1000, of: 'keys', in: 'a layer' },
 } as const;

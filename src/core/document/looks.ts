@@ -5,6 +5,7 @@ import { OmbrageError } from '../error';
 import { clampNumber, type Params } from '../values/params';
 import { withValues } from '../values/drive';
 import { newId } from './defaults';
+import { checkDepth, inWords } from './plain';
 import { readValues } from './readValues';
 import { writeJson } from '../values/endless';
 import { effectSchema, moveSchema, type EffectItem, type MoveItem, type Settings } from './schema';
@@ -43,12 +44,14 @@ export const writeLook = (look: Look): string => writeJson(look, 2);
 
 /** What a look's file says; effects that are not known here are left out and told. Throws OmbrageError `bad-look`, which names the file. */
 export function readLook(json: unknown, name: string): { readonly look: Look; readonly remarks: readonly string[] } {
+  checkDepth(json, name);
   const parsed = lookSchema.safeParse(json);
   if (!parsed.success) {
     const issue = parsed.error.issues[0];
+    const missing = issue?.path.reduce<unknown>((value, key) => (value as Record<PropertyKey, unknown> | undefined)?.[key], json) === undefined;
     throw new OmbrageError(
       'bad-look',
-      `${name} holds no look${issue ? `: ${issue.path.join('.') || 'file'}, ${issue.message}` : ''}.`,
+      `${name} holds no look${issue ? `: ${issue.path.join('.') || 'the file'}, ${inWords(issue, missing)}` : ''}.`,
       'Choose a file that was exported from Looks.',
     );
   }

@@ -5,6 +5,7 @@ import { knowsLayer, layerOf } from '../depth/layers/registry';
 import { effectOf, knowsEffect } from '../effects/registry';
 import { OmbrageError } from '../error';
 import { LIMITS } from './limits';
+import { checkDepth } from './plain';
 import { readValues } from './readValues';
 import { mended } from './repair';
 import { DOCUMENT_VERSION, projectSchema, USUAL_HFOV, type Project, type Settings } from './schema';
@@ -90,6 +91,7 @@ export interface ReadProject {
  */
 export function readProject(json: unknown, name: string): ReadProject {
   if (!isObject(json)) throw new OmbrageError('bad-document', `${name} holds no project.`, 'Choose a project file that Ombrage wrote.');
+  checkDepth(json, name);
   let document = json;
   let version = typeof document.version === 'number' ? document.version : NaN;
   if (version > DOCUMENT_VERSION)
@@ -155,6 +157,16 @@ function checkLimits(document: Document, name: string): void {
     for (const settings of [shot.settings, ...listOf(shot.takes).map((t) => t.settings)]) {
       if (!isObject(settings)) continue;
       for (const list of ['layers', 'effects', 'cleanup', 'stakes'] as const) check(settings[list], LIMITS[list]);
+      const camera = isObject(settings.camera) ? settings.camera : {};
+      check(camera.moves, LIMITS.moves);
+      const items = [settings.layers, settings.effects, settings.cleanup, camera.moves].flatMap(listOf);
+      for (const { drives } of [settings, ...items])
+        for (const drive of Object.values(isObject(drives) ? drives : {})) if (isObject(drive)) check(drive.keys, LIMITS.keys);
+      for (const layer of listOf(settings.layers)) {
+        check(layer.keyed, LIMITS.keyed);
+        for (const { content } of [layer, ...listOf(layer.keyed)])
+          for (const list of ['strokes', 'shapes', 'flats'] as const) if (isObject(content)) check(content[list], LIMITS[list]);
+      }
     }
   }
 }

@@ -8,11 +8,36 @@ export type Easing = (typeof easings)[number];
 /** A value at a frame, and the way from there to the next. */
 export const keySchema = z.object({ frame: z.number(), value: storedNumber, easing: z.enum(easings).default('ease') });
 
+const KEY_NAMES = ['frame', 'value', 'easing'];
+
+/** Whether something is a key as it is kept: a clip may have thousands, so that they are looked at without a schema first. */
+const isKey = (v: unknown): v is z.infer<typeof keySchema> => {
+  if (typeof v !== 'object' || v === null) return false;
+  const { frame, value, easing } = v as Record<string, unknown>;
+  return (
+    Number.isFinite(frame) &&
+    typeof value === 'number' &&
+    value > -Infinity &&
+    (easings as readonly unknown[]).includes(easing) &&
+    Object.keys(v).every((name) => KEY_NAMES.includes(name))
+  );
+};
+
+const slowKeys = z.array(keySchema).min(1);
+
+const keysSchema = z.unknown().transform((given, context): z.infer<typeof keySchema>[] => {
+  if (Array.isArray(given) && given.length > 0 && given.every(isKey)) return given.map((key) => ({ ...key }));
+  const read = slowKeys.safeParse(given);
+  if (read.success) return read.data;
+  for (const issue of read.error.issues) context.issues.push({ ...issue, input: given } as never);
+  return z.NEVER;
+});
+
 /** What changes a value over time. */
 export const driveSchema = z.discriminatedUnion('kind', [
   z.object({
     kind: z.literal('keys'),
-    keys: z.array(keySchema).min(1),
+    keys: keysSchema,
   }),
   /** smooth random about the set value; one new target every `period` frames */
   z.object({ kind: z.literal('drift'), amount: z.number(), period: z.number().positive(), seed: z.number().int() }),
