@@ -64,6 +64,9 @@ export const newMove = (kind: string): MoveItem => ({
   drives: {},
 });
 
+/** What a shot is called by its file: without its ending, where something is left then. */
+const shotName = (file: string): string => (file.replace(/\.[^.]+$/, '').trim() || file.trim() || 'Unnamed').slice(0, 200);
+
 /** A shot of a plate: estimated depth, no scale yet, a lens blur focused on the middle distance. */
 export function newShot(plate: Shot['plate']): Shot {
   const shrink = Math.min(1, OUTPUT_LIMIT / Math.max(plate.width, plate.height));
@@ -87,7 +90,7 @@ export function newShot(plate: Shot['plate']): Shot {
     time: timeSchema.parse({}),
     drives: {},
   };
-  return { id: newId(), name: plate.name.replace(/\.[^.]+$/, ''), plate, settings, takes: [], take: null, previousTake: null };
+  return { id: newId(), name: shotName(plate.name), plate, settings, takes: [], take: null, previousTake: null };
 }
 
 export const newProject = (name: string): Project => ({ version: DOCUMENT_VERSION, id: newId(), name, shots: [] });

@@ -15,6 +15,18 @@ test('a new shot is a valid document that survives JSON', () => {
   expect(back.shots[0]!.name).toBe('harbour');
 });
 
+test('a shot has a name, whatever its file is called', () => {
+  const named = (name: string): string => newShot({ ...plate, name }).name;
+  expect(['quay.jpg', '.jpg', 'a/b.png', ' .png', '', 'x'.repeat(300)].map(named)).toEqual([
+    'quay',
+    '.jpg',
+    'a/b',
+    '.png',
+    'Unnamed',
+    'x'.repeat(200),
+  ]);
+});
+
 test('a very large plate gets an output that can be rendered', () => {
   const shot = newShot({ ...plate, width: 24000, height: 1000 });
   expect(shot.settings.framing.width).toBe(12000);

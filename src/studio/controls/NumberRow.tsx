@@ -88,6 +88,8 @@ export const NumberRow = steady(function NumberRow({ param, value, onChange, tin
         max={STEPS}
         value={trackPosition(param, held ?? value) * STEPS}
         getAriaValueText={() => shown}
+        // the number beside it takes the same keys: one stop for both
+        slotProps={{ input: { tabIndex: -1 } }}
         onPointerDown={begin}
         onDoubleClick={() => onChange(param.default)}
         onChange={(event, t) => {

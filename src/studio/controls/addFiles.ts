@@ -79,7 +79,14 @@ async function shotOfFile(file: File, files: number): Promise<Shot> {
   await checkRoom(file.name, file.size);
   const { facts, raster, sha256, look } = await engine().decode(file, file.name);
   await putMedia(db, sha256, file.name, file);
-  const shot = newShot({ sha256, name: file.name, width: facts.width, height: facts.height, bits: facts.bits, hfovFromFile: facts.hfovDegrees });
+  const shot = newShot({
+    sha256,
+    name: file.name.slice(0, 200),
+    width: facts.width,
+    height: facts.height,
+    bits: facts.bits,
+    hfovFromFile: facts.hfovDegrees,
+  });
   shot.fresh = true;
   if (look && files === 1) keepFirstLook(shot.id, look);
   else look?.close();
@@ -89,7 +96,13 @@ async function shotOfFile(file: File, files: number): Promise<Shot> {
   const carried = split ? null : await carriedDepth(file, facts);
   if (carried) {
     const { clip } = shot.plate;
-    const layer = newLayer('imported', { sha256, name: file.name, width: carried.facts.width, height: carried.facts.height, ...(clip && { clip }) });
+    const layer = newLayer('imported', {
+      sha256,
+      name: file.name.slice(0, 200),
+      width: carried.facts.width,
+      height: carried.facts.height,
+      ...(clip && { clip }),
+    });
     Object.assign(layer.values, { turnOver: carried.proposal.turnOver, fit: carried.proposal.fit });
     shot.settings.layers.push({ ...layer, name: 'Depth in the picture', content: foundIn(carried) });
     const { ends } = carried.proposal;

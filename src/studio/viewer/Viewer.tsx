@@ -204,9 +204,6 @@ export function Viewer() {
       {!preview && !(lastPicture && estimating) && <Opening corner={lastPicture !== null} />}
       {estimating && (
         <Box
-          role="progressbar"
-          aria-label={estimating.what}
-          aria-valuenow={Math.round(100 * estimating.share)}
           sx={{
             position: 'absolute',
             right: 12,
@@ -226,7 +223,7 @@ export function Viewer() {
               Cancel
             </Button>
           </Box>
-          <LinearProgress variant="determinate" value={100 * estimating.share} aria-hidden="true" />
+          <LinearProgress variant="determinate" value={100 * estimating.share} aria-label={estimating.what} />
         </Box>
       )}
     </Box>

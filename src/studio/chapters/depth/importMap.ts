@@ -27,7 +27,7 @@ export async function importMap(file: File): Promise<void> {
     const clip = read.clip && { frames: read.clip.frames, fps: read.clip.fps };
     const layer = newLayer('imported', {
       sha256: read.sha256,
-      name: file.name,
+      name: file.name.slice(0, 200),
       width: read.facts.width,
       height: read.facts.height,
       ...(clip && { clip }),

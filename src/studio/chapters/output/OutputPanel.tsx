@@ -53,12 +53,12 @@ export function OutputPanel() {
       <PanelHead title="Output" />
       {exporting && (
         <Section>
-          <Box role="progressbar" aria-label={exporting.what} aria-valuenow={Math.round(100 * exporting.share)}>
+          <Box>
             <Box sx={{ display: 'flex', justifyContent: 'space-between', marginBottom: '6px' }}>
               <span>{exporting.what}</span>
               <span className="mono">{exporting.left === null ? '' : `${exporting.left.toFixed(1)} s left`}</span>
             </Box>
-            <LinearProgress variant="determinate" value={100 * exporting.share} aria-hidden="true" />
+            <LinearProgress variant="determinate" value={100 * exporting.share} aria-label={exporting.what} />
           </Box>
           <Button fullWidth sx={{ marginTop: '8px' }} onClick={() => exporting.cancel()}>
             Cancel
