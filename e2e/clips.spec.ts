@@ -235,3 +235,63 @@ test('the demo’s clip of maps is matched, read at each frame, and moved; what 
     await expect(page.getByRole('status').getByText(text).first()).toBeVisible();
   }
 });
+
+const fixture = (name: string) => ({ name, mimeType: 'video/mp4', buffer: readFileSync(`e2e/fixtures/${name}`) });
+
+test('a clip whose encoder’s note stands in its first packet alone, and one whose key frames are none by themselves, show every frame from anywhere', async ({
+  page,
+}) => {
+  for (const [name, last] of [
+    ['noteInFirstPacket.mp4', 11],
+    ['openGroups.mp4', 23],
+  ] as const) {
+    await openShelf(page);
+    await page.getByTestId('bring-in').setInputFiles(fixture(name));
+    await expect(page).toHaveURL(/\/shot\?/);
+    await pictureReady(page);
+    await chapter(page, 'Plate').click();
+    // from the first frame on each packet is decoded in its turn
+    const inOrder: string[] = [];
+    await page.getByRole('slider', { name: 'Playhead' }).focus();
+    for (let k = 0; k <= last; k++) {
+      inOrder.push((await canvasFigures(page)).hash);
+      if (k < last) await page.keyboard.press('ArrowRight');
+    }
+    expect(new Set(inOrder).size).toBeGreaterThan(last / 2);
+    // a fresh decoder begins at a later key frame: backwards each frame is a beginning
+    await page.reload();
+    await pictureReady(page);
+    await page.getByRole('slider', { name: 'Playhead' }).focus();
+    await page.keyboard.press('End');
+    for (let k = last; k >= 0; k--) {
+      expect([name, k, (await canvasFigures(page)).hash]).toEqual([name, k, inOrder[k]]);
+      if (k > 0) await page.keyboard.press('ArrowLeft');
+    }
+    await expect(page.getByText(/is damaged/)).toHaveCount(0);
+  }
+});
+
+test('a shot at another rate than its clip’s speaks of the clip’s frames where it means them', async ({ page }) => {
+  await openShelf(page);
+  await page.getByTestId('bring-in').setInputFiles(await frames(12));
+  await expect(page).toHaveURL(/\/shot\?/);
+  await pictureReady(page);
+  await page.getByRole('button', { name: 'in 0 out 11' }).click();
+  await page.getByRole('combobox', { name: 'Frames a second' }).click();
+  await page.getByRole('option', { name: '48 fps' }).click();
+  await typeValue(page, 'Length', '24');
+  await page.keyboard.press('Escape');
+  await chapter(page, 'Depth').click();
+  await page.getByRole('button', { name: 'Draft' }).click();
+  await goTo(page, 10);
+
+  const find = page.getByRole('button', { name: /^(Find depth for all frames|Go on finding depth)$/ });
+  await find.click();
+  await expect(page.getByTestId('clip-depth')).toHaveText('All 12 frames have steady depth.', { timeout: 60_000 });
+  // frame 10 of the shot is frame 5 of the clip
+  await page.getByRole('button', { name: 'Cut at 5' }).click();
+  await expect(page.getByText('Scenes begin at 0')).toHaveCount(0);
+  await find.click();
+  await expect(page.getByText('Scenes begin at 0, 5')).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByRole('button', { name: 'No cut at 5' })).toBeVisible();
+});

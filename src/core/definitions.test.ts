@@ -18,6 +18,13 @@ const everyParam: [string, Param][] = [...effects, ...layers, ...cleanups, ...ou
   Object.entries(d.params).map(([name, p]): [string, Param] => [`${d.kind} ${name}`, p]),
 );
 
+/** What of a parameter is tried: the ends of its track or of all that may be typed, every choice, both of a switch. */
+const triedOf = (p: Param, ends: 'track' | 'all'): readonly unknown[] => {
+  if (p.type === 'number') return ends === 'track' ? [p.min, p.max] : [p.lowest, p.highest];
+  if (p.type === 'toggle') return [true, false];
+  return p.type === 'choice' ? p.options.map((o) => o.value) : [p.default, '#000000', '#ffffff'];
+};
+
 test('kinds are unique and written for addresses', () => {
   for (const registry of [effects, layers, cleanups, checks, formats, cues, outputs]) {
     const kinds = registry.map((d) => d.kind);
@@ -66,12 +73,11 @@ describe.each(effects.map((e) => [e.kind, e] as const))('effect %s', (_, effect)
     for (let i = 1; i < lane.points.length; i++) expect(lane.points[i]!.distance).toBeGreaterThanOrEqual(lane.points[i - 1]!.distance);
     for (const q of lane.points) expect(q.strength >= 0 && q.strength <= 1).toBe(true);
   });
-  test('leaves its inputs alone and makes finite light, at either end of every setting', async () => {
+  test('leaves its inputs alone and makes finite light, at either end of every setting and with every choice', async () => {
     const before = [picture.data.slice(), distance.data.slice()];
     const usual = defaultsOf(effect.params) as Record<string, unknown>;
     for (const [name, p] of Object.entries(effect.params)) {
-      const ends: unknown[] = p.type === 'number' ? [p.min, p.max] : p.type === 'toggle' ? [true, false] : [p.default];
-      for (const value of ends) {
+      for (const value of triedOf(p, 'track')) {
         const out = await run({ ...usual, [name]: value });
         expect([out.width, out.height]).toEqual([48, 32]);
         expect(out.data.every((v) => Number.isFinite(v) && v > -1e-3)).toBe(true);
@@ -79,6 +85,20 @@ describe.each(effects.map((e) => [e.kind, e] as const))('effect %s', (_, effect)
     }
     expect(picture.data).toEqual(before[0]);
     expect(distance.data).toEqual(before[1]);
+  });
+  test('makes finite light with every setting at either end under every choice', async () => {
+    const usual = defaultsOf(effect.params) as Record<string, unknown>;
+    for (const [choice, c] of Object.entries(effect.params)) {
+      if (c.type !== 'choice') continue;
+      for (const { value } of c.options)
+        for (const [name, p] of Object.entries(effect.params)) {
+          if (name === choice || p.type !== 'number') continue;
+          for (const end of triedOf(p, 'track')) {
+            const out = await run({ ...usual, [choice]: value, [name]: end });
+            if (!out.data.every(Number.isFinite)) throw new Error(`${choice} ${value}, ${name} ${String(end)}: no finite light`);
+          }
+        }
+    }
   });
   test('gives the same picture every time', async () => {
     const usual = defaultsOf(effect.params) as Record<string, unknown>;
@@ -121,8 +141,7 @@ describe.each(layers.map((l) => [l.kind, l] as const))('layer %s', (_, layer) =>
   test('gives nearness and coverage within 0..1 at either end of every setting, and leaves what lies below alone', () => {
     const map = constantPlane(20, 12, 0.3);
     for (const [name, p] of Object.entries(layer.params)) {
-      const ends: unknown[] = p.type === 'number' ? [p.lowest, p.highest] : p.type === 'toggle' ? [true, false] : [p.default];
-      for (const value of ends) {
+      for (const value of triedOf(p, 'all')) {
         const result = layer.build({ ...input, map, params: { ...(params as object), [name]: value } as never });
         for (const plane of [result?.nearness, result?.coverage]) expect(plane?.data.every((v) => v >= 0 && v <= 1) ?? true).toBe(true);
       }
@@ -143,8 +162,7 @@ describe.each(cleanups.map((c) => [c.kind, c] as const))('clean-up %s', (_, step
     const before = map.data.slice();
     const usual = defaultsOf(step.params) as Record<string, unknown>;
     for (const [name, p] of Object.entries(step.params)) {
-      const ends: unknown[] = p.type === 'number' ? [p.lowest, p.highest] : [true, false];
-      for (const value of ends) {
+      for (const value of triedOf(p, 'all')) {
         const out = step.apply({ map, picture, params: { ...usual, [name]: value } as never, pxScale: 1 });
         expect([out.width, out.height]).toEqual([40, 24]);
         expect(out.data.every((v) => v >= 0 && v <= 1.0001)).toBe(true);

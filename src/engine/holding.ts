@@ -59,6 +59,16 @@ export const letGo = (kind: HeldKind, name: string): void => void held[kind].del
 
 export const mapOf = (key: string): Plane | undefined => held.map.get(key);
 
+/** The middle of a held map's values at some places, shares of it; null where nothing is known there. */
+export function middleNearness(key: string, points: readonly { readonly x: number; readonly y: number }[]): number | null {
+  const map = mapOf(key);
+  const found = points
+    .map(({ x, y }) => map?.data[Math.floor(y * map.height) * map.width + Math.floor(x * map.width)] ?? NaN)
+    .filter((v) => v === v)
+    .sort((a, b) => a - b);
+  return found[found.length >> 1] ?? null;
+}
+
 export const plateOf = (hash: string): Raster => {
   const raster = held.raster.get(hash);
   if (!raster) throw new OmbrageError('plate-missing', 'The plate of this shot is not loaded.', 'Reload the page.');

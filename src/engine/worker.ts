@@ -1,10 +1,5 @@
 import * as Comlink from 'comlink';
 import * as z from 'zod';
-import { fitted, shortened } from '../core/camera/fit';
-import { judgePath, type Path } from '../core/camera/judged';
-import type { PlateLens } from '../core/camera/pose';
-import type { Relief } from '../core/camera/relief';
-import type { MoveItem } from '../core/document/schema';
 import { OmbrageError } from '../core/error';
 import { estimateDepth, findPlateHorizon } from '../core/estimate/estimate';
 import type { RasterNeed } from '../core/need';
@@ -26,6 +21,7 @@ import { unpackProject } from '../formats/projectFile';
 import { proposeMap } from '../formats/proposal';
 import { decodeFile, decodeRaster } from './decode';
 import { kindOfClip } from './openClip';
+import { fitMoves, judgePath, shortenMoves } from './cameraWork';
 import { joinClip, renderPiece } from './clip';
 import { framesChanged, withFrames } from './clipFrames';
 import { fetchNetwork } from './fetchNetwork';
@@ -43,6 +39,7 @@ import {
   letGo,
   mapOf,
   meetHelpers,
+  middleNearness,
   plateAt,
   plateOf,
   proxiesAreOthers,
@@ -122,14 +119,7 @@ const api: WorkerApi = {
     if (!map) throw new OmbrageError('map-missing', 'The map is not loaded.', 'Reload the page.');
     return { subject: findSubject(map), far: quantile(map, 0.04) };
   }),
-  nearnessAt: guard((key: string, points: readonly { x: number; y: number }[]) => {
-    const map = mapOf(key);
-    const found = points
-      .map(({ x, y }) => map?.data[Math.floor(y * map.height) * map.width + Math.floor(x * map.width)] ?? NaN)
-      .filter((v) => v === v)
-      .sort((a, b) => a - b);
-    return found[found.length >> 1] ?? null;
-  }),
+  nearnessAt: guard(middleNearness),
   surroundings: guard(async (file: Blob, name: string) =>
     (await import('../formats/surroundings')).readSurroundings(await bytesOf(file), name, decodeRaster),
   ),
@@ -186,8 +176,8 @@ const api: WorkerApi = {
     return withFrames(() => surveyed(request, inputs).value, framesFor({ ...request, at: { ...request.at, frame: 0 } }, given));
   }),
   judgePath: guard(judgePath),
-  fitMoves: guard((items: readonly MoveItem[], path: Path, lens: PlateLens, relief: Relief) => items.map((item) => fitted(item, path, lens, relief))),
-  shortenMoves: guard(shortened),
+  fitMoves: guard(fitMoves),
+  shortenMoves: guard(shortenMoves),
   frame: guard(async (asked: ShotRequest, given: Given, look: FrameLook, id: number, words: Int32Array) => {
     const newest = new Newest(words);
     if (!newest.is(id)) return null;

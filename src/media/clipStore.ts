@@ -1,5 +1,6 @@
 import Dexie, { type Table } from 'dexie';
 import type { Plane } from '../core/raster/picture';
+import { asStorageError } from './storage';
 import { packPlane, unpackPlane, type PackedPlane } from '../formats/packedPlane';
 
 /** A map of one frame of a clip. */
@@ -53,9 +54,20 @@ class ClipDatabase extends Dexie {
 let opened: ClipDatabase | null = null;
 const clips = (): ClipDatabase => (opened ??= new ClipDatabase());
 
+/** Waits until something is written. Throws OmbrageError `storage-full`. */
+async function written(writing: PromiseLike<unknown>): Promise<void> {
+  try {
+    await writing;
+  } catch (error) {
+    throw asStorageError(error);
+  }
+}
+
 /** Keeps the map of a frame. Throws where the disk is full. */
-export const keepFrame = async (of: string, frame: number, plane: Plane): Promise<void> =>
-  void (await clips().frames.put({ of, frame, ...(await packPlane(plane)) }));
+export const keepFrame = async (of: string, frame: number, plane: Plane): Promise<void> => {
+  const packed = await packPlane(plane);
+  await written(clips().frames.put({ of, frame, ...packed }));
+};
 
 /** The map of a frame; null where there is none. */
 export async function keptFrame(of: string, frame: number): Promise<Plane | null> {
@@ -69,17 +81,17 @@ export async function keptFrames(of: string): Promise<readonly number[]> {
   return keys.map(([, frame]) => frame).sort((a, b) => a - b);
 }
 
-export const keepReport = async (report: DepthReport): Promise<void> => void (await clips().reports.put(report));
+export const keepReport = (report: DepthReport): Promise<void> => written(clips().reports.put(report));
 export const keptReport = async (of: string): Promise<DepthReport | null> => (await clips().reports.get(of)) ?? null;
 
-export const keepProgress = async (of: string, progress: unknown): Promise<void> => void (await clips().begun.put({ of, progress }));
+export const keepProgress = (of: string, progress: unknown): Promise<void> => written(clips().begun.put({ of, progress }));
 export const keptProgress = async <T>(of: string): Promise<T | null> => ((await clips().begun.get(of))?.progress as T | undefined) ?? null;
 
 const proxyName = (sha256: string): string => `along ${sha256}`;
 
 /** Keeps the proxy of a clip. Throws where the disk is full. */
-export const keepProxy = async (sha256: string, proxy: Omit<ProxyRow, 'of'>): Promise<void> =>
-  void (await clips().proxies.put({ of: proxyName(sha256), ...proxy }));
+export const keepProxy = (sha256: string, proxy: Omit<ProxyRow, 'of'>): Promise<void> =>
+  written(clips().proxies.put({ of: proxyName(sha256), ...proxy }));
 /** The proxy of a clip; null where there is none. */
 export const keptProxy = async (sha256: string): Promise<Omit<ProxyRow, 'of'> | null> => (await clips().proxies.get(proxyName(sha256))) ?? null;
 export const forgetProxy = async (sha256: string): Promise<void> => void (await clips().proxies.delete(proxyName(sha256)));

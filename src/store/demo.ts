@@ -5,7 +5,7 @@ import { parseProject } from '../core/document/migrate';
 import { keySchema, type Drives } from '../core/values/drive';
 import { sha256 } from '../formats/sha256';
 import type { Database } from './database';
-import { asStorageError } from './projects';
+import { asStorageError } from '../media/storage';
 
 const demoSchema = z.object({
   shots: z.record(

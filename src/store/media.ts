@@ -2,7 +2,7 @@ import { OmbrageError } from '../core/error';
 import type { Plane } from '../core/raster/picture';
 import type { MediaRef } from '../core/document/schema';
 import type { Database } from './database';
-import { asStorageError } from './projects';
+import { asStorageError } from '../media/storage';
 
 /** Keeps a file under the hash of its bytes: the same file is stored once. */
 export async function putMedia(db: Database, sha256: string, name: string, blob: Blob): Promise<void> {

@@ -5,27 +5,16 @@ import { estimateKey, qualities } from '../core/estimate/key';
 import type { Project } from '../core/document/schema';
 import { addressOfFile } from '../core/need';
 import { mediaOf } from '../formats/projectMedia';
+import { asStorageError } from '../media/storage';
 import type { Table } from 'dexie';
 import type { Database, MediaRow, ProjectRow } from './database';
 import { forgetShots } from './shotNotes';
 
-export const STORAGE_FULL = 'storage-full';
 export const CHANGED_ELSEWHERE = 'changed-elsewhere';
 export const DELETED_ELSEWHERE = 'deleted-elsewhere';
 
 export const deletedElsewhere = (): OmbrageError =>
   new OmbrageError(DELETED_ELSEWHERE, 'This project was deleted in another tab.', 'Take it back, or keep what is here as a copy.');
-
-/** Turns the browser's own words for a full disk into ours. */
-export function asStorageError(error: unknown): unknown {
-  const names = [error, (error as { inner?: unknown } | null)?.inner].map((e) => (e as { name?: string } | null)?.name);
-  if (!names.includes('QuotaExceededError')) return error;
-  return new OmbrageError(
-    STORAGE_FULL,
-    'The browser has no room left to save this.',
-    'Download the project file now, then free some space on this computer.',
-  );
-}
 
 export interface LoadedProject {
   readonly project: Project;

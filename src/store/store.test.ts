@@ -12,7 +12,6 @@ import { exportProject, importProject } from './files';
 import { getMap, getMedia, putMap, putMedia } from './media';
 import {
   addProject,
-  asStorageError,
   CHANGED_ELSEWHERE,
   bringBack,
   DELETED_ELSEWHERE,
@@ -21,9 +20,9 @@ import {
   loadProject,
   restoreProject,
   saveProject,
-  STORAGE_FULL,
   tidy,
 } from './projects';
+import { asStorageError, STORAGE_FULL } from '../media/storage';
 import { writeNote } from './shotNotes';
 
 let db: Database;

@@ -1,4 +1,5 @@
 import { moves } from '../core/camera/registry';
+import { layerOf } from '../core/depth/layers/registry';
 import { cleanups } from '../core/depth/cleanup/registry';
 import { newCleanup, newEffect, newLayer, newMove } from '../core/document/defaults';
 import type { Settings } from '../core/document/schema';
@@ -90,7 +91,7 @@ export function randomWork(seed: number, begin: Settings, frames: number): Rando
     },
     limit: () => {
       const item = anyEffect();
-      const marks = settings.layers.filter((l) => l.kind === 'shape');
+      const marks = settings.layers.filter((l) => layerOf(l.kind).marks);
       if (!item || marks.length === 0) return 'none';
       if (item.region && random() < 0.4) delete item.region;
       else item.region = { layer: oneOf(marks).id, outside: random() < 0.3 };
@@ -101,13 +102,13 @@ export function randomWork(seed: number, begin: Settings, frames: number): Rando
       if (settings.layers.length > 4) settings.layers.splice(1 + whole(settings.layers.length - 1), 1);
       const kind = oneOf(OWN_LAYERS);
       const layer = { ...newLayer(kind), id: `l${whole(1e6)}`, visible: random() < 0.7, opacity: random() < 0.5 ? 1 : 0.5 };
-      if (kind === 'shape') layer.content = { shapes: [shape()] };
+      if (layerOf(kind).marks) layer.content = { shapes: [shape()] };
       settings.layers.push(layer);
       return kind;
     },
     'change layer': () => {
       const layer = oneOf(settings.layers);
-      if (layer.kind === 'shape') layer.content = { shapes: [shape()] };
+      if (layerOf(layer.kind).marks) layer.content = { shapes: [shape()] };
       else layer.opacity = 0.3 + 0.7 * random();
       if (random() < 0.3) layer.visible = !layer.visible;
       return layer.kind;

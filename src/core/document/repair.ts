@@ -17,8 +17,7 @@ const isObject = (value: unknown): value is Record<PropertyKey, unknown> => type
 const at = (root: unknown, path: Path): unknown => path.reduce<unknown>((value, key) => (isObject(value) ? value[key] : undefined), root);
 
 const told = (value: unknown): string => {
-  if (typeof value === 'object' && value !== null && Object.keys(value).length > LISTED)
-    return Array.isArray(value) ? `a list of ${value.length}` : 'a group of values';
+  if (isObject(value) && Object.keys(value).length > LISTED) return Array.isArray(value) ? `a list of ${value.length}` : 'a group of values';
   const text = JSON.stringify(value) ?? 'nothing';
   return text.length > TOLD ? `${text.slice(0, TOLD)}…` : text;
 };

@@ -1,5 +1,6 @@
 import type { Job } from '../../engine/engine';
 import { notify, notifyError } from '../controls/noticeStore';
+import { isFull } from '../../media/storage';
 import { progressOf, useSession } from './sessionStore';
 
 /** What work on a clip is done with. */
@@ -40,7 +41,7 @@ export async function clipJob(doing: string, work: (how: ClipWork) => Promise<vo
     });
   } catch (error) {
     stop();
-    if (error instanceof Error && /quota/i.test(`${error.name} ${error.message}`))
+    if (isFull(error))
       notify({ kind: 'error', text: 'The disk is full: work on the clip stopped.', hint: 'What is finished is kept. Make room, then go on.' });
     else notifyError(error);
   } finally {

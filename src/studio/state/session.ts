@@ -1,7 +1,6 @@
 import type { MediaRef, Shot } from '../../core/document/schema';
-import { checks } from '../../core/depth/checks/registry';
 import { OmbrageError } from '../../core/error';
-import { addressOfFile, needKey } from '../../core/need';
+import { addressOfFile } from '../../core/need';
 import { engine } from '../../engine/engine';
 import type { DecodedStill, ReadMap } from '../../engine/protocol';
 import { database, type Database } from '../../store/database';
@@ -18,7 +17,8 @@ import { ofStills } from './player';
 import { CameraWatch } from './cameraWatch';
 import { freePreview, freeThumbs, lookedAt, PreviewLoop } from './previewLoop';
 import { momentOf } from './shotNow';
-import { draftOf, Provider } from './provider';
+import { Comparison } from './comparison';
+import { Provider } from './provider';
 import { Saving } from './saving';
 import { lookNow } from './seen';
 import { nothingOpen, useSession } from './sessionStore';
@@ -34,8 +34,6 @@ export class Session {
   private readonly db: Database = database();
   private readonly stops: (() => void)[] = [];
   private saving: Saving | null = null;
-  /** the estimate to compare with: of which frame it is, and its key */
-  private comparison: { readonly of: string; readonly key: string } | null = null;
   private closed = false;
   private closing: Promise<void> | null = null;
   /** the plate that the workers hold, the one on its way, and the one that could not be had */
@@ -48,6 +46,11 @@ export class Session {
     this.loop.again();
     this.update();
   });
+  private readonly comparison = new Comparison(
+    this.provider,
+    () => !this.closed && this.update(),
+    (error) => !this.closed && this.sayWithRetry(error),
+  );
   private readonly firstFocus = new FirstFocus();
   private readonly shelf = new ShelfPicture(this.db, () => (this.arrived ? shotOf(useDocument.getState()) : null));
   private readonly cameraWatch = new CameraWatch((error) => this.sayWithRetry(error));
@@ -197,7 +200,7 @@ export class Session {
     await holdPlate(this.db, shot.plate, decoded?.raster ?? null);
     if (this.closed) return;
     this.held = addressOfFile(shot.plate);
-    this.comparison = null;
+    this.comparison.forget();
   }
 
   /** Says what failed; trying again needs no reopening. */
@@ -220,11 +223,11 @@ export class Session {
       return;
     }
     void this.provider.provide(shot, momentOf(shot)).catch((error: unknown) => !this.closed && this.sayWithRetry(error));
-    this.compare(shot, useView.getState().check);
+    this.comparison.provide(shot, useView.getState().check);
     void this.firstFocus.update();
     const { playing } = useView.getState();
     // while frames are played none is made for its own sake, but for the first, over which they lie
-    if (!playing || !useSession.getState().preview) this.loop.show(shot, this.comparedWith(shot), () => this.update());
+    if (!playing || !useSession.getState().preview) this.loop.show(shot, this.comparison.of(shot), () => this.update());
     const { given, depthStamp } = useSession.getState();
     player.update(lookedAt(shot), ofStills(given), this.loop.viewSize(shot.settings), depthStamp, lookNow(shot));
     this.cameraWatch.update(shot, this.loop.viewSize(shot.settings));
@@ -258,25 +261,6 @@ export class Session {
     const shot = shotOf(useDocument.getState());
     if (!shot) throw new OmbrageError('no-shot', 'No shot is open.', 'Open the shot that the map belongs to.');
     return this.provider.readMap(shot, file, name, channel);
-  }
-
-  /** The key of the estimate of what is looked at; null while there is none. */
-  private comparedWith(shot: Shot): string | null {
-    return this.comparison?.of === needKey(draftOf(shot, momentOf(shot))) ? this.comparison.key : null;
-  }
-
-  /** A check that compares with an estimate gets one, of the frame that is looked at. */
-  private compare(shot: Shot, kind: string | null): void {
-    if (!checks.find((c) => c.kind === kind)?.needsEstimate || this.comparedWith(shot)) return;
-    const of = needKey(draftOf(shot, momentOf(shot)));
-    void this.provider
-      .comparison(shot, momentOf(shot))
-      .then((key) => {
-        if (this.closed || !key || (this.comparison?.of === of && this.comparison.key === key)) return;
-        this.comparison = { of, key };
-        this.update();
-      })
-      .catch((error: unknown) => !this.closed && this.sayWithRetry(error));
   }
 
   /** While the plate is still being decoded, the viewer does what needs none of it. */

@@ -10,6 +10,7 @@ import { engine, type Job } from '../../../engine/engine';
 import type { Given } from '../../../engine/protocol';
 import { clipSize, frameName, namedClip, piecesOf, type ClipSpec } from '../../../formats/outputs/clips';
 import { namedOutput } from '../../../formats/outputs/registry';
+import { isFull } from '../../../media/storage';
 import { database } from '../../../store/database';
 import { beginExport, brokenExport, endExport, keepPiece, piecesOfExport } from '../../../store/exports';
 import { notify, notifyError } from '../../controls/noticeStore';
@@ -167,7 +168,7 @@ async function run(wanted: Wanted, shot: Shot, project: string, folder: FileSyst
     // no other part is begun
     stopped = true;
     for (const job of jobs) job.cancel();
-    if (error instanceof Error && /quota/i.test(`${error.name} ${error.message}`))
+    if (isFull(error))
       notify({
         kind: 'error',
         text: 'The disk is full: the export stopped.',

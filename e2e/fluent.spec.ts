@@ -1,0 +1,56 @@
+import type { Page } from '@playwright/test';
+import { openShot } from './helpers';
+import { expect, test } from './prepared';
+
+/** A task of the page may take so much of a processor, ms: what takes longer is felt. */
+const MOST_MS = 50;
+
+interface TraceEvent {
+  readonly name: string;
+  readonly ph: string;
+  readonly pid: number;
+  readonly tid: number;
+  /** of the thread's own time, microseconds: other work may share the machine */
+  readonly tdur?: number;
+}
+
+/** The longest tasks of the page's own thread while something is done, ms of processor time. */
+async function tasksDuring(page: Page, work: () => Promise<void>): Promise<readonly number[]> {
+  const cdp = await page.context().newCDPSession(page);
+  const events: TraceEvent[] = [];
+  cdp.on('Tracing.dataCollected', ({ value }) => void events.push(...(value as unknown as TraceEvent[])));
+  const over = new Promise((done) => cdp.once('Tracing.tracingComplete', done));
+  await cdp.send('Tracing.start', { transferMode: 'ReportEvents', traceConfig: { includedCategories: ['toplevel', 'devtools.timeline'] } });
+  await work();
+  await cdp.send('Tracing.end');
+  await over;
+  await cdp.detach();
+  const thread = (e: TraceEvent): string => `${e.pid}/${e.tid}`;
+  const main = new Set(events.filter((e) => e.name === 'EventDispatch').map(thread));
+  return events
+    .filter((e) => e.ph === 'X' && e.name === 'ThreadControllerImpl::RunTask' && main.has(thread(e)))
+    .map((e) => (e.tdur ?? 0) / 1000)
+    .sort((a, b) => b - a);
+}
+
+for (const shot of ['01 Chart table', '02 Quay lamp', '03 Figurehead', '04 Crossing', '05 Dunes'])
+  test(`no task of the page is long while numbers are dragged (${shot})`, async ({ page }) => {
+    await openShot(page, shot, true);
+    const tracks = page.locator('aside input[type=range]');
+    expect(await tracks.count()).toBeGreaterThan(2);
+    for (const k of [0, 1, 2]) {
+      const box = (await tracks.nth(k).boundingBox())!;
+      const y = box.y + box.height / 2;
+      const drag = async (): Promise<void> => {
+        for (let i = 0; i < 24; i++) await page.mouse.move(box.x + box.width * (0.5 + 0.3 * Math.sin(i / 3)), y);
+      };
+      await page.mouse.move(box.x + box.width / 2, y);
+      await page.mouse.down();
+      // the first steps are compiled
+      await drag();
+      const tasks = await tasksDuring(page, drag);
+      await page.mouse.up();
+      expect(tasks.length).toBeGreaterThan(20);
+      expect(tasks[0]).toBeLessThan(MOST_MS);
+    }
+  });
