@@ -25,8 +25,11 @@ import type { ChapterThumbs, FrameLook, FramePart, Looks, PlayedFrame, PreviewPa
 let shown: Plane | null = null;
 const NOTHING: Looks = { plate: '', depth: '', before: '', width: 0 };
 
-/** The distances shown last. */
-export const shownDistances = (): Plane | null => shown;
+/** The pixels of what was shown last that lie between two distances, in paper white; null where nothing has been shown. */
+export async function litDistances(from: number, to: number): Promise<ImageBitmap | null> {
+  const { width, height, data } = shown ?? { width: 0, height: 0, data: new Float32Array(0) };
+  return shown && maskBitmap(width, height, (i) => (data[i]! >= from && data[i]! <= to ? 0.72 : 0));
+}
 
 /** Renders one size of what is looked at and hands over what the page has not; says what it then has. Throws Stopped where a newer request has come. */
 export async function showStage(

@@ -50,12 +50,12 @@ import {
 } from './holding';
 import { Newest } from './newest';
 import { encodeCanvas, renderFile } from './outputs';
-import { maskBitmap, pictureBitmap } from './paint';
+import { pictureBitmap } from './paint';
 import type { DecodedStill, FrameLook, Given, OutputSpec, PreviewSpec, WorkerApi } from './protocol';
 import { rehearse } from './rehearse';
 import { sweepingAfter } from './sweep';
 import { bytesOfSmall, LOOK_SIDE, smallOf } from './small';
-import { chapterThumbs, frameParts, showStage, shownDistances } from './show';
+import { chapterThumbs, frameParts, litDistances, showStage } from './show';
 
 // nothing here may be made from text
 z.config({ jitless: true });
@@ -193,13 +193,8 @@ const api: WorkerApi = {
     }
   }),
   highlight: async (from, to) => {
-    const plane = shownDistances();
-    if (!plane) return null;
-    const bitmap = await maskBitmap(plane.width, plane.height, (i) => {
-      const z = plane.data[i]!;
-      return z >= from && z <= to ? 0.72 : 0;
-    });
-    return Comlink.transfer(bitmap, [bitmap]);
+    const bitmap = await litDistances(from, to);
+    return bitmap && Comlink.transfer(bitmap, [bitmap]);
   },
   readyEstimate: guard(async () => {
     await fetchNetwork();

@@ -13,6 +13,7 @@ import { runEstimate } from '../../engine/loaders/estimate';
 import { load } from '../../engine/loaders/registry';
 import type { ReadMap } from '../../engine/protocol';
 import type { Database } from '../../store/database';
+import { levelled } from '../../formats/packedPlane';
 import { getMap, getMedia, putMap } from '../../store/media';
 import { notify } from '../controls/noticeStore';
 import { momentOf } from './shotNow';
@@ -232,8 +233,9 @@ export class Provider {
       return needKey(way);
     }
     const { of, frame } = need;
-    const plane = await engine().estimate({ is: 'raster', ref: of, frame }, need.quality, () => undefined).done;
-    if (!plane) return null;
+    const made = await engine().estimate({ is: 'raster', ref: of, frame }, need.quality, () => undefined).done;
+    if (!made) return null;
+    const plane = of.clip ? levelled(made) : made;
     this.hold('map', needKey(need), plane);
     await this.sources.keep(needKey(need), plane, need);
     return needKey(need);

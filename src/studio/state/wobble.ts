@@ -32,14 +32,14 @@ function smaller(view: Size): Size {
 }
 
 /** The circle found last, and for which depth; it is worked out once for each. */
-let circle: { readonly key: string; readonly item: Promise<MoveItem> } | null = null;
+let circle: { readonly relief: Relief; readonly key: string; readonly item: Promise<MoveItem> } | null = null;
 
 /** As far aside as stays clean, about the middle of the depth; by a worker. */
 function circleFor(shot: Shot, relief: Relief): Promise<MoveItem> {
   const lens = lensOf(shot);
   const { camera } = shot.settings;
-  const key = contentKey(lens, camera.clean, [...relief.ends], relief.edges.length, [...relief.edges.subarray(0, 500)]);
-  if (circle?.key !== key) {
+  const key = contentKey(lens, camera.clean);
+  if (circle?.relief !== relief || circle.key !== key) {
     const [far, near] = relief.ends;
     const item = newMove('circle');
     const values = { ...item.values, period: FRAMES, stands: 2 / Math.max(1e-6, far + near) };
@@ -47,7 +47,7 @@ function circleFor(shot: Shot, relief: Relief): Promise<MoveItem> {
     const fitted = engine()
       .fitMoves([{ ...item, values }], { camera, time }, lens, relief)
       .then(([found]) => ({ ...found!, id: 'wobble' }));
-    circle = { key, item: fitted };
+    circle = { relief, key, item: fitted };
     // one that failed is tried again
     fitted.catch(() => (circle = null));
   }
