@@ -17,14 +17,14 @@ import { expect, test } from './prepared';
 // shows, which begins with empty caches, and what the command line makes of the same project. `npm run monkey` does so five hundred times.
 
 const RUNS = Number(process.env.MONKEY_RUNS ?? 20);
-const RENDERED = Math.ceil(0.4 * RUNS);
+const RENDERED = Math.ceil(0.6 * RUNS);
 const FIRST = Number(process.env.MONKEY_FIRST ?? 1);
 const SHOTS = ['02 Quay lamp', '04 Crossing', '05 Dunes', '03 Figurehead', '01 Chart table'];
 
 /** The pixels of the picture once it has come to rest: a quick look may follow a full one for a moment. */
 async function rested(page: Page): Promise<{ readonly bytes: Buffer; readonly width: number }> {
   let last = '';
-  for (let k = 0; k < 12; k++) {
+  for (let k = 0; k < 10; k++) {
     await pictureReady(page);
     await frames(page, 3);
     const now = await page.evaluate(() => {
@@ -145,7 +145,7 @@ for (const seed of Array.from({ length: RUNS - RENDERED }, (_, k) => FIRST + k))
     const random = seededRandom(seed);
     const acts = Object.entries(actsOn(page, random));
     const said: string[] = [];
-    for (let k = 0; k < 12; k++) {
+    for (let k = 0; k < 10; k++) {
       const [name, act] = acts[Math.floor(random() * acts.length)]!;
       said.push(name);
       await act();
