@@ -82,7 +82,8 @@ test('an estimate can be stopped, and run again', async ({ page }, info) => {
     .toFile(file);
   await page.getByTestId('bring-in').setInputFiles(file);
   const bar = page.getByRole('progressbar', { name: 'Estimating depth, fine' });
-  await bar.getByRole('button', { name: 'Cancel' }).click({ timeout: 30_000 });
+  await bar.waitFor({ timeout: 30_000 });
+  await page.getByRole('button', { name: 'Cancel', exact: true }).click();
   await expect(page.getByText('The fine estimate was stopped.')).toBeVisible({ timeout: 20_000 });
   await expect(bar).toHaveCount(0);
   await page.keyboard.press('2');
