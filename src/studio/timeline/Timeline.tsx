@@ -36,7 +36,8 @@ function Tracks({ shot }: { shot: Shot }) {
   const moves = settings.camera.moves;
   const layers = keyedLayers(settings);
   const numbers = drivenNumbers(settings);
-  const stretched = moves.length > 0 && path !== null;
+  // its row is there before its figures, so that nothing moves when they come
+  const stretched = moves.length > 0;
   const estimate = [...settings.layers].reverse().find((l) => l.visible && clipDepthSpec(shot.plate, l) !== null);
   const first = estimate ? 1 : 0;
   const count = first + moves.length + layers.length + numbers.length + (stretched ? 1 : 0);
@@ -73,7 +74,7 @@ function Tracks({ shot }: { shot: Shot }) {
             <StretchTrack
               clean={(settings.camera.clean / 100) * settings.framing.width}
               length={time.length}
-              values={path.stretch}
+              values={path?.stretch ?? []}
               scale={scale}
               y={(count - 1) * TRACK}
             />
