@@ -10,6 +10,8 @@ interface DocumentState {
   project: Project | null;
   /** the project as it would be if the gesture that is going on ended now */
   draft: Project | null;
+  /** whether the draft is worth saving as it is: steps by keys are never taken back, a pointer's way may be */
+  stepping: boolean;
   shotId: string | null;
   past: Project[];
   future: Project[];
@@ -27,6 +29,7 @@ interface DocumentState {
 export const useDocument = create<DocumentState>()((set, get) => ({
   project: null,
   draft: null,
+  stepping: false,
   shotId: null,
   past: [],
   future: [],
@@ -118,7 +121,7 @@ export function whileOpen(): () => boolean {
   };
 }
 
-/** Something done by hand, from pointer down to pointer up or by a run of keys: shown as it goes, one step of undo and one save when it is over. */
+/** Something done by hand, from pointer down to pointer up or by a run of keys: shown as it goes, and one step of undo when it is over. */
 export interface Gesture {
   /** what the shot becomes */
   set(recipe: (shot: Shot) => void): void;
@@ -147,11 +150,11 @@ export function beginGesture(inSteps = false): Gesture {
     const { project } = useDocument.getState();
     if (!latest || !project || useDocument.getState().shotId !== shotId) return;
     const recipe = latest;
-    useDocument.setState({ draft: produce(project, (draft) => inShot(shotId, recipe)(draft as Project)) });
+    useDocument.setState({ draft: produce(project, (draft) => inShot(shotId, recipe)(draft as Project)), stepping: inSteps });
   };
   const stop = (): void => {
     going = null;
-    useDocument.setState({ draft: null });
+    useDocument.setState({ draft: null, stepping: false });
   };
   const gesture: Gesture = {
     set: (recipe) => {

@@ -10,7 +10,7 @@ import type { PreviewPart, PreviewSpec } from '../../engine/protocol';
 import { database } from '../../store/database';
 import { putMap, putMedia } from '../../store/media';
 import { addProject, loadProject, saveProject } from '../../store/projects';
-import { beginGesture, changeSettings, changeShot, shotOf, useDocument } from './documentStore';
+import { beginGesture, changeSettings, changeShot, keyGesture, shotOf, useDocument } from './documentStore';
 import { useSession } from './sessionStore';
 import { useNotices } from '../controls/noticeStore';
 import { useView } from './viewStore';
@@ -309,6 +309,20 @@ describe('saving', () => {
     await session.close();
     expect(await (await db.thumbs.get(shot.id))!.blob.text()).toBe('thumb');
     expect(listeners.has('pagehide')).toBe(false);
+  });
+
+  test('what keys did is saved before they have rested, also where the shot is left; what a pointer is doing is not until it is let go', async () => {
+    const bend = async (): Promise<number> => (await loadProject(db, project.id)).project.shots[0]!.settings.calibration.bend;
+    changeSettings((s) => void (s.calibration.bend += 1), keyGesture('bend'));
+    expect(useSession.getState().save).toEqual({ is: 'saving' });
+    await until(() => useSession.getState().save?.is === 'saved');
+    expect(useDocument.getState().draft).not.toBeNull();
+    expect(await bend()).toBe(2);
+    changeSettings((s) => void (s.calibration.bend += 1), keyGesture('bend'));
+    const pointer = beginGesture();
+    changeSettings((s) => void (s.calibration.bend = 9), pointer);
+    await session.close();
+    expect(await bend()).toBe(3);
   });
 
   test('where another tab has saved meanwhile, nothing is overwritten and both ways out are offered', async () => {

@@ -167,6 +167,8 @@ export class Session {
     this.stops.push(
       useDocument.subscribe((now, before) => {
         if (now.project && now.project !== before.project) this.saving?.changed(now.project);
+        // a page that is left before its keys have rested keeps what they did
+        else if (now.draft && now.stepping && now.draft !== before.draft) this.saving?.changed(now.draft);
         if (now.project !== before.project || now.draft !== before.draft) this.update();
       }),
       useSession.subscribe((now, before) => {
