@@ -119,13 +119,19 @@ async function writeExact({ width, height, fps }: PieceFormat, frames: AsyncIter
   output.addVideoTrack(source, { frameRate: fps });
   await output.start();
   const failed: unknown[] = [];
+  let wake: () => void = () => undefined;
   let written = Promise.resolve();
   const encoder = new VideoEncoder({
     output: (chunk, meta) => {
       written = written.then(() => source.add(EncodedPacket.fromEncodedChunk(chunk), meta)).catch((error: unknown) => void failed.push(error));
     },
-    error: (error) => failed.push(error),
+    error: (error) => {
+      failed.push(error);
+      // one that failed takes nothing more from its queue
+      wake();
+    },
   });
+  encoder.addEventListener('dequeue', () => wake());
   encoder.configure({ codec: EXACT, width, height, framerate: fps, bitrateMode: 'quantizer' });
   const check = (): void => {
     if (failed.length > 0) throw failed[0];
@@ -145,7 +151,7 @@ async function writeExact({ width, height, fps }: PieceFormat, frames: AsyncIter
       encoder.encode(picture, { keyFrame: k % KEY_FRAMES === 0, vp9: { quantizer: 0 } });
       picture.close();
       k++;
-      while (encoder.encodeQueueSize > 2) await new Promise((done) => encoder.addEventListener('dequeue', done, { once: true }));
+      while (encoder.encodeQueueSize > 2 && failed.length === 0) await new Promise<void>((done) => (wake = done));
     }
     await encoder.flush();
     await written;

@@ -167,7 +167,9 @@ export async function tidy(db: Database, now = Date.now()): Promise<void> {
     const known = usedBy(rows.filter((r) => !gone.includes(r)));
     if (!known) return null;
     const unused = (m: MediaRow): boolean => !known.media.has(m.sha256);
-    await db.media.filter((m) => unused(m) && (gone.length > 0 || (m.unusedSince !== undefined && now - m.unusedSince > WEEK))).delete();
+    // not those of no project: another tab may be bringing one in
+    const left = usedBy(gone)?.media ?? new Set<string>();
+    await db.media.filter((m) => unused(m) && (left.has(m.sha256) || (m.unusedSince !== undefined && now - m.unusedSince > WEEK))).delete();
     await db.media.toCollection().modify((m) => {
       if (!unused(m)) delete m.unusedSince;
       else m.unusedSince ??= now;

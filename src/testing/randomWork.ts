@@ -130,10 +130,10 @@ export function randomWork(seed: number, begin: Settings, frames: number): Rando
       const { moves: list } = settings.camera;
       if (list.length > 1 || (list.length > 0 && random() < 0.4)) list.splice(whole(list.length), 1);
       else {
-        const { kind, params } = oneOf(moves);
+        const { kind, params, amounts } = oneOf(moves);
         const item = { ...newMove(kind), id: `m${whole(1e6)}` };
         // small enough to stay in the scene
-        for (const name of oneOf(moves).amounts ?? []) if (typeof item.values[name] === 'number') item.values[name] = 0.2 * Number(item.values[name]);
+        for (const name of amounts) if (typeof item.values[name] === 'number') item.values[name] = 0.2 * Number(item.values[name]);
         if (random() < 0.5) drive(item, params);
         list.push(item);
       }
