@@ -102,7 +102,7 @@ test('the rail: its handles move by keys and by dragging; pixels light up under 
   await expect.poll(async () => (await canvasFigures(page)).hash, { intervals: OFTEN }).not.toBe(before.hash);
   await page.getByRole('slider', { name: 'Near end' }).focus();
   await page.keyboard.press('PageUp');
-  await expect(page.getByTestId('rail')).toContainText('near end 1.46 m');
+  await expect(page.getByTestId('rail')).toContainText('1.46 m to');
 });
 
 test('stakes tie grey to distance', async ({ page }) => {

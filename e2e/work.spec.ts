@@ -146,7 +146,7 @@ test('every setting of the calibration acts, and infinity can be typed', async (
   await acts('turn over');
   await typeValue(page, 'Far end', '∞');
   await expect(page.getByRole('switch', { name: 'Far end at infinity' })).toBeChecked();
-  await expect(page.getByTestId('rail')).toContainText('far end ∞');
+  await expect(page.getByTestId('rail')).toContainText('to ∞');
   await page.getByRole('button', { name: 'Even' }).click();
   await expect(page.getByRole('button', { name: 'Even' })).toHaveAttribute('aria-pressed', 'true');
   await page.getByRole('button', { name: /^ruler/ }).click();

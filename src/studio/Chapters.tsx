@@ -12,6 +12,8 @@ export function Chapters() {
   const shot = useShot();
   const chapter = useView((s) => s.chapter);
   const thumbs = useSession((s) => s.thumbs);
+  // until each has its own: how the shot was left
+  const left = useSession((s) => s.lastPicture);
   return (
     <Box
       component="nav"
@@ -20,10 +22,10 @@ export function Chapters() {
     >
       {chapterNames.map((name) => (
         <ChapterButton
-          key={name}
+          key={`${shot?.id ?? ''} ${name}`}
           name={name}
           on={name === chapter}
-          bitmap={thumbs?.[chapters[name].thumb] ?? null}
+          bitmap={thumbs?.[chapters[name].thumb] ?? left}
           figure={shot ? chapters[name].figure(shot) : ''}
         />
       ))}

@@ -8,6 +8,7 @@ const KEYS: readonly (readonly [string, string])[] = [
   ['hold q', 'See the plate'],
   ['hold e', 'See the depth'],
   ['hold f', 'The picture without the effect in hand'],
+  ['p', 'The picture alone, playing; Escape goes back'],
   ['w', 'Wipe between before and after'],
   ['s', 'Pick the distance that should be sharp; with the brush, the distance to paint'],
   ['z  x', 'Smaller, larger brush'],

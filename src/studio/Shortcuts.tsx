@@ -1,6 +1,9 @@
+import { useEffect } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { isTimed, playedRange } from '../core/document/driven';
 import { changeSettings, shotOf, useDocument } from './state/documentStore';
+import { focusedByKey, watchFocus } from './state/focusBy';
+import { useLayout } from './state/layoutStore';
 import { goTo, playOrPause, step } from './state/playback';
 import { chapterNames, useView } from './state/viewStore';
 import { layerInHand } from './chapters/depth/layerActions';
@@ -23,6 +26,7 @@ const BY_CHARACTER: Readonly<Record<string, () => void>> = {
 
 /** Every key of the workspace. Typing in a field keeps its keys. */
 export function useShortcuts(): void {
+  useEffect(() => watchFocus(document), []);
   const set = useView((s) => s.set);
   useHotkeys(
     chapterNames.map((_, i) => String(i + 1)).join(','),
@@ -53,6 +57,7 @@ export function useShortcuts(): void {
   useHotkeys(
     'space',
     (event) => {
+      if (inViewer(event.target)) event.preventDefault();
       set({ panning: false });
       // pressed and let go it plays; held it moves the picture
       const shot = shotOf(useDocument.getState());
@@ -73,7 +78,15 @@ export function useShortcuts(): void {
     ANYWHERE,
   );
   useHotkeys('t', () => flipTakes(), ANYWHERE);
-  useHotkeys('escape', () => set({ picking: null }), ANYWHERE);
+  useHotkeys(
+    'escape',
+    () => {
+      set({ picking: null });
+      leavePictureAlone();
+    },
+    ANYWHERE,
+  );
+  useHotkeys('p', () => (useLayout.getState().alone ? leavePictureAlone() : pictureAlone()), ANYWHERE);
   useHotkeys('*', (event) => BY_CHARACTER[event.key]?.(), ANYWHERE);
   useHotkeys('0', zoomFit, ANYWHERE);
   useHotkeys('9', zoomFull, ANYWHERE);
@@ -81,6 +94,25 @@ export function useShortcuts(): void {
   useHotkeys('mod+shift+z', () => useDocument.getState().redo(), { preventDefault: true, enableOnFormTags: true });
   useHotkeys('mod+s', () => void downloadProject(), { preventDefault: true, enableOnFormTags: true });
 }
+
+/** Everything but the picture goes away, and it plays where there is something to play. */
+function pictureAlone(): void {
+  useLayout.getState().set({ alone: true });
+  const shot = shotOf(useDocument.getState());
+  const { playing, mode } = useView.getState();
+  playedAlone = shot !== null && isTimed(shot) && !playing && mode === 'picture';
+  if (playedAlone) playOrPause();
+}
+
+/** What was away comes back, and what it began to play stops. */
+function leavePictureAlone(): void {
+  const { alone, set } = useLayout.getState();
+  if (!alone) return;
+  set({ alone: false });
+  if (playedAlone && useView.getState().playing) playOrPause();
+}
+
+let playedAlone = false;
 
 /** A key that is let go within this time was tapped, ms. */
 const TAP_MS = 280;
@@ -113,9 +145,13 @@ function pickDistance(): void {
   else if (shot) set({ picking: usualPicking(shot, selectedEffect), chapter: 'effects' });
 }
 
-/** Space presses a button that has the focus; elsewhere it takes hold of the picture. */
+/** Space presses a button that was reached by key, and what is in a list that is open; elsewhere it plays, or takes hold of the picture. */
 const inViewer = (target: EventTarget | null): boolean =>
-  !(target instanceof HTMLElement) || !target.closest('button, input, [role="slider"], [role="menuitem"]');
+  !(target instanceof Element) ||
+  !(
+    target.closest('[role="menu"], [role="listbox"], [role="dialog"]') ||
+    (target.closest('button, a, input, [role="slider"]') && focusedByKey(target))
+  );
 
 /** A field that text is typed into keeps its keys; a slider or a switch that has the focus does not. */
 function writesText(target: EventTarget | null): boolean {

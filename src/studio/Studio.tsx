@@ -3,19 +3,21 @@ import { useSearchParams } from 'next/navigation';
 import Button from '@mui/material/Button';
 import Link from 'next/link';
 import { lazy, Suspense, useCallback, useEffect, useState, type ComponentType } from 'react';
+import { useShallow } from 'zustand/react/shallow';
 import { Chapters } from './Chapters';
 import { chapters } from './chapters/registry';
 import { downloadProject } from './chapters/output/downloadProject';
+import { Divider } from './controls/Divider';
 import { Guard } from './controls/Guard';
 import { Notices } from './controls/Notices';
-import { Rail } from './rail/Rail';
+import { Score } from './score/Score';
 import { useShortcuts } from './Shortcuts';
 import { shotOf, useDocument } from './state/documentStore';
+import { PANEL, useLayout } from './state/layoutStore';
 import { leaveSession, openSession } from './state/session';
 import { useSession } from './state/sessionStore';
 import { dismiss, useNotices } from './controls/noticeStore';
 import { chapterLabels, useView, type Chapter } from './state/viewStore';
-import { Timeline } from './timeline/Timeline';
 import { TopBar } from './TopBar';
 import { FileDrop } from './controls/FileDrop';
 import { useBringIn } from './controls/useBringIn';
@@ -53,6 +55,7 @@ export function Studio() {
   const chapter = useView((s) => s.chapter);
   const problem = useSession((s) => s.problem);
   const ready = useSession((s) => s.ready);
+  const { panel, alone, set: setLayout } = useLayout(useShallow((l) => ({ panel: l.panel, alone: l.alone, set: l.set })));
   useShortcuts();
   const bringIn = useBringIn();
   useEffect(() => {
@@ -79,7 +82,7 @@ export function Studio() {
       <Box component="main" sx={{ display: 'flex', flexDirection: 'column', height: '100vh' }}>
         <Skips />
         <Title />
-        <TopBar />
+        {!alone && <TopBar />}
         {problem ? (
           <>
             <Problem text={problem.text} hint={problem.hint} again={() => void openSession(projectId, shotId)} />
@@ -91,39 +94,53 @@ export function Studio() {
               flex: 1,
               minHeight: 0,
               display: 'grid',
-              gridTemplateColumns: '132px minmax(0,1fr) 292px',
-              '@media (max-width: 1100px)': { gridTemplateColumns: '112px minmax(0,1fr) 272px' },
+              gridTemplateColumns: alone ? '1fr' : `132px minmax(0,1fr) ${panel}px`,
+              // a panel that was never dragged is narrower in a narrow window
+              ...(!alone && {
+                '@media (max-width: 1100px)': { gridTemplateColumns: `112px minmax(0,1fr) ${panel === PANEL.usual ? 272 : panel}px` },
+              }),
             }}
           >
-            <Guard what="The list of chapters" rescue={RESCUE}>
-              <Chapters />
-            </Guard>
-            <Box sx={{ display: 'flex', flexDirection: 'column', minWidth: 0, minHeight: 0 }}>
-              <Guard what="The bar over the picture" rescue={RESCUE}>
-                <ViewerHead />
+            {!alone && (
+              <Guard what="The list of chapters" rescue={RESCUE}>
+                <Chapters />
               </Guard>
+            )}
+            <Box sx={{ display: 'flex', flexDirection: 'column', minWidth: 0, minHeight: 0 }}>
+              {!alone && (
+                <Guard what="The bar over the picture" rescue={RESCUE}>
+                  <ViewerHead />
+                </Guard>
+              )}
               <Box sx={{ flex: 1, minHeight: 0, display: 'grid', position: 'relative' }}>
                 <Guard what="The picture" rescue={RESCUE}>
                   <Viewer />
                 </Guard>
                 <Messages />
               </Box>
-              <Guard what="The depth rail" rescue={RESCUE}>
-                <Rail />
-              </Guard>
-              <Guard what="The timeline" rescue={RESCUE}>
-                <Timeline />
-              </Guard>
+              {!alone && <Score rescue={RESCUE} />}
             </Box>
-            <Box component="aside" aria-label="Panel" sx={{ borderLeft: '1px solid var(--line)', overflowY: 'auto', minHeight: 0 }}>
-              {ready && (
-                <Guard key={chapter} what={chapterLabels[chapter]} rescue={RESCUE}>
-                  <Suspense fallback={null}>
-                    <Panel />
-                  </Suspense>
-                </Guard>
-              )}
-            </Box>
+            {!alone && (
+              <Box sx={{ position: 'relative', minHeight: 0, display: 'grid', borderLeft: '1px solid var(--line)' }}>
+                <Divider
+                  label="Between the picture and the panel"
+                  upright
+                  size={panel}
+                  limits={[PANEL.least, PANEL.most]}
+                  onChange={(width) => setLayout({ panel: width })}
+                  onReset={() => setLayout({ panel: PANEL.usual })}
+                />
+                <Box component="aside" aria-label="Panel" sx={{ overflowY: 'auto', overflowX: 'hidden', minHeight: 0 }}>
+                  {ready && (
+                    <Guard key={chapter} what={chapterLabels[chapter]} rescue={RESCUE}>
+                      <Suspense fallback={null}>
+                        <Panel />
+                      </Suspense>
+                    </Guard>
+                  )}
+                </Box>
+              </Box>
+            )}
           </Box>
         )}
       </Box>

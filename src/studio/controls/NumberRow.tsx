@@ -2,6 +2,7 @@ import Box from '@mui/material/Box';
 import InputBase from '@mui/material/InputBase';
 import Slider from '@mui/material/Slider';
 import Tooltip from '@mui/material/Tooltip';
+import { useDrag } from '@use-gesture/react';
 import { useId, useRef, useState, type CSSProperties } from 'react';
 import { clampNumber, formatNumber, readNumber, trackPosition, valueAtTrack, type NumberParam } from '../../core/values/params';
 import { fonts, tokens } from '../../theme/tokens';
@@ -10,8 +11,59 @@ import { OwnTask } from './ownTask';
 import { steady } from './steady';
 
 const STEPS = 1000;
+/** A row reaches so far beyond what stands in it, px: what is under the pointer is lit there as well. */
+const SIDE = 8;
+/** How high a row is, px. */
+const HIGH = 29;
+/** Of the row's end the mark of a drive takes so much. */
+const MARK = 20;
+
+const ROW = {
+  position: 'relative',
+  display: 'grid',
+  gridTemplateColumns: 'minmax(0,1fr) auto',
+  alignItems: 'center',
+  columnGap: '8px',
+  minHeight: HIGH,
+  padding: `0 ${SIDE}px 8px`,
+  margin: `0 -${SIDE}px`,
+  borderRadius: '3px',
+  touchAction: 'pan-y',
+  '&[data-marked="true"]': { paddingRight: `${SIDE + MARK}px` },
+} as const;
+const DRAGGED = { ...ROW, cursor: 'ew-resize', '&:hover, &:focus-within': { background: 'var(--raise)' } } as const;
+const LABEL = {
+  color: 'var(--mute)',
+  whiteSpace: 'nowrap',
+  overflow: 'hidden',
+  textOverflow: 'ellipsis',
+  cursor: 'inherit',
+  userSelect: 'none',
+} as const;
+const NUMBER = {
+  width: 76,
+  '& input': { textAlign: 'right', padding: 0, height: 20, fontSize: 11, fontFamily: fonts.numbers, color: 'var(--text)' },
+} as const;
+const WRONG = { ...NUMBER, '& input': { ...NUMBER['& input'], color: tokens.alert, textDecoration: `underline dotted ${tokens.alert}` } } as const;
+/** The hairline under both. It takes no pointer of its own: the row does. */
+const TRACK = {
+  position: 'absolute',
+  left: SIDE,
+  right: SIDE,
+  top: 24,
+  width: 'auto',
+  padding: 0,
+  pointerEvents: 'none',
+  height: '1px',
+  '& .MuiSlider-track': { height: 2 },
+  '& .MuiSlider-thumb': { width: 9, height: 9 },
+} as const;
 /** A colour that changes with the value is a variable: a rule of its own for every step would have the whole page styled anew. */
-const TINTED = { '& .MuiSlider-track, & .MuiSlider-thumb': { background: 'var(--tint)' } };
+const TINTED = {
+  ...TRACK,
+  '& .MuiSlider-track': { height: 2, background: 'var(--tint)' },
+  '& .MuiSlider-thumb': { ...TRACK['& .MuiSlider-thumb'], background: 'var(--tint)' },
+} as const;
 
 interface Props {
   readonly param: NumberParam;
@@ -21,12 +73,29 @@ interface Props {
   /** colour of the distance the control is set to */
   readonly tint?: string | undefined;
   readonly disabled?: boolean;
+  /** room is left at its end for the mark of a drive */
+  readonly marked?: boolean;
 }
 
-/** A labelled track and a number with its unit: dragged, typed, stepped with the arrow keys, reset by double click. */
-export const NumberRow = steady(function NumberRow({ param, value, onChange, tint, disabled }: Props) {
+/** A drag that goes on: where the thumb would be, 0..1 of the track, which is so wide, px. */
+interface Going {
+  readonly gesture: Gesture;
+  readonly place: number;
+  readonly width: number;
+}
+
+/** From here down, px, a row is its track: a click there puts the thumb there. */
+const TRACK_FROM = 19;
+/** With Shift the thumb goes so much slower than the pointer. */
+const FINE = 0.1;
+
+/**
+ * A row with a label, a number with its unit, and a track under both over its whole width: dragged anywhere but on the number, typed, stepped with
+ * the arrow keys, reset by double click.
+ */
+export const NumberRow = steady(function NumberRow({ param, value, onChange, tint, disabled, marked }: Props) {
   const id = useId();
-  const gesture = useRef<Gesture | undefined>(undefined);
+  const row = useRef<HTMLDivElement>(null);
   const [text, setText] = useState<string | null>(null);
   /** why what was typed is not taken; the value stays as it was */
   const [wrong, setWrong] = useState<string | null>(null);
@@ -36,23 +105,33 @@ export const NumberRow = steady(function NumberRow({ param, value, onChange, tin
   const [held, setHeld] = useState<number | null>(null);
   const [change] = useState(() => new OwnTask());
   const shown = formatNumber(param, held ?? value);
-  const begin = (): void => {
-    const begun = beginGesture();
-    gesture.current = begun;
-    // the track follows the pointer beyond its borders, and so does this
-    const end = (): void => {
-      window.removeEventListener('pointerup', end);
-      window.removeEventListener('pointercancel', end);
-      // the last change comes with the same event
-      queueMicrotask(() => {
+  const bind = useDrag(
+    ({ first, last, tap, canceled, event, delta: [dx], xy: [x, y], memo }): Going | undefined => {
+      const box = row.current!;
+      if (tap) {
+        const { left, top, width } = box.getBoundingClientRect();
+        const share = (x - left - SIDE) / (width - 2 * SIDE);
+        if (y >= top + TRACK_FROM && y <= top + HIGH) onChange(valueAtTrack(param, Math.min(1, Math.max(0, share))));
+        return undefined;
+      }
+      const before = memo as Going | undefined;
+      const going = first ? { gesture: beginGesture(), place: trackPosition(param, value), width: box.clientWidth - 2 * SIDE } : before;
+      if (!going) return undefined;
+      if (last) {
         change.flush();
-        begun.commit();
+        if (canceled) going.gesture.cancel();
+        else going.gesture.commit();
         setHeld(null);
-      });
-    };
-    window.addEventListener('pointerup', end);
-    window.addEventListener('pointercancel', end);
-  };
+        return undefined;
+      }
+      const place = going.place + (dx / Math.max(1, going.width)) * (event.shiftKey ? FINE : 1);
+      const next = valueAtTrack(param, Math.min(1, Math.max(0, place)));
+      setHeld(next);
+      change.run(() => onChange(next, going.gesture));
+      return { ...going, place };
+    },
+    { enabled: disabled !== true, filterTaps: true, axis: 'x', threshold: 2, pointer: { keys: false } },
+  );
   const commit = (): void => {
     if (text === null || text === shown) {
       setText(null);
@@ -75,38 +154,12 @@ export const NumberRow = steady(function NumberRow({ param, value, onChange, tin
     onChange(clampNumber(param, Number((value + direction * size * (large ? 10 : 1)).toFixed(digits))), keyGesture(id));
   };
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: '96px 1fr 64px', alignItems: 'center', columnGap: '9px', minHeight: 26 }}>
+    <Box ref={row} {...bind()} onDoubleClick={() => onChange(param.default)} sx={disabled ? ROW : DRAGGED} data-marked={marked ?? false}>
       <Tooltip title={param.help ?? ''} placement="left">
-        <Box component="label" htmlFor={id} sx={{ color: 'var(--mute)', whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis' }}>
+        <Box component="label" htmlFor={id} sx={LABEL}>
           {param.label}
         </Box>
       </Tooltip>
-      <Slider
-        aria-label={`${param.label}, track`}
-        disabled={disabled ?? false}
-        min={0}
-        max={STEPS}
-        value={trackPosition(param, held ?? value) * STEPS}
-        getAriaValueText={() => shown}
-        // the number beside it takes the same keys: one stop for both
-        slotProps={{ input: { tabIndex: -1 } }}
-        onPointerDown={begin}
-        onDoubleClick={() => onChange(param.default)}
-        onChange={(event, t) => {
-          // the keys step by the parameter's own step, below
-          if ((event as { type?: string }).type === 'keydown' || typeof t !== 'number') return;
-          const next = valueAtTrack(param, t / STEPS);
-          setHeld(next);
-          change.run(() => onChange(next, gesture.current));
-        }}
-        onKeyDown={(event) => {
-          const direction = { ArrowUp: 1, ArrowRight: 1, PageUp: 1, ArrowDown: -1, ArrowLeft: -1, PageDown: -1 }[event.key];
-          if (direction === undefined) return;
-          event.preventDefault();
-          step(direction, event.shiftKey || event.key.startsWith('Page'));
-        }}
-        {...(tint && { sx: TINTED, style: { '--tint': tint } as CSSProperties })}
-      />
       <InputBase
         id={id}
         disabled={disabled ?? false}
@@ -118,7 +171,7 @@ export const NumberRow = steady(function NumberRow({ param, value, onChange, tin
         }}
         onChange={(event) => setText(event.target.value)}
         onBlur={commit}
-        onDoubleClick={() => onChange(param.default)}
+        onPointerDown={(event) => event.stopPropagation()}
         onKeyDown={(event) => {
           if (event.key === 'Enter') commit();
           else if (event.key === 'Escape') {
@@ -137,10 +190,26 @@ export const NumberRow = steady(function NumberRow({ param, value, onChange, tin
             spellCheck: false,
           },
         }}
-        sx={{
-          borderBottom: `1px dotted ${wrong ? tokens.alert : tokens.line2}`,
-          '& input': { textAlign: 'right', padding: '1px 0', fontSize: 11, fontFamily: fonts.numbers, color: wrong ? tokens.alert : 'var(--text)' },
+        sx={wrong === null ? NUMBER : WRONG}
+      />
+      <Slider
+        aria-label={`${param.label}, track`}
+        disabled={disabled ?? false}
+        min={0}
+        max={STEPS}
+        value={trackPosition(param, held ?? value) * STEPS}
+        getAriaValueText={() => shown}
+        // the number beside it takes the same keys: one stop for both
+        slotProps={{ input: { tabIndex: -1 } }}
+        onKeyDown={(event) => {
+          // by the parameter's own step, not the track's
+          const direction = { ArrowUp: 1, ArrowRight: 1, PageUp: 1, ArrowDown: -1, ArrowLeft: -1, PageDown: -1 }[event.key];
+          if (direction === undefined) return;
+          event.preventDefault();
+          step(direction, event.shiftKey || event.key.startsWith('Page'));
         }}
+        sx={tint ? TINTED : TRACK}
+        {...(tint && { style: { '--tint': tint } as CSSProperties })}
       />
       {limited !== null && wrong === null && (
         <Box role="status" sx={{ gridColumn: '1 / -1', color: 'var(--mute)', fontSize: 11.5, paddingBottom: '4px' }}>

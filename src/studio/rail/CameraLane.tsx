@@ -13,13 +13,17 @@ import { lensOf } from '../state/shotLens';
 import { changeSettings, type Gesture } from '../state/documentStore';
 import { LaneShape } from './LaneShape';
 import { RailHandle } from './RailHandle';
-import { AXIS, type RailScale } from './railLayout';
+import { RowName } from '../score/RowName';
+import type { LaneRow, RailScale } from './railLayout';
 
 /** A lane of the camera: how far things move by their distance, and what sets the distance that stands still. */
 export interface CameraLaneItem {
   readonly key: string;
   readonly lane: Lane;
   readonly label: string;
+  /** beside the lane: what it is of, and how far things move */
+  readonly name: string;
+  readonly figures: string;
   set(distance: number, gesture: Gesture): void;
 }
 
@@ -69,6 +73,8 @@ export function cameraLanes(shot: Shot, selected: string | null): readonly Camer
     out.push({
       key: `move ${item.id}`,
       label: `${definition.label}: ${definition.params[stands]!.label}`,
+      name: definition.label,
+      figures: `near ${px(ways[0]!)}, far ${px(ways[ways.length - 1]!)}`,
       lane: {
         caption: `${definition.label}: ${definition.params[stands]!.label.toLowerCase()} ${formatMetres(distance)}, near end moves ${px(ways[0]!)}, far end ${px(ways[ways.length - 1]!)}`,
         points: distances.map((z, k) => ({ distance: z, strength: Math.abs(ways[k]!) / most })),
@@ -90,6 +96,8 @@ export function cameraLanes(shot: Shot, selected: string | null): readonly Camer
     out.push({
       key: 'two eyes',
       label: 'Two eyes: in the screen',
+      name: 'Two eyes',
+      figures: `near ${shares[0]!.toFixed(1)} %, far ${shares[shares.length - 1]!.toFixed(1)} %`,
       lane: {
         caption: `Two eyes: ${formatMetres(screen)} lies in the screen, near ${shares[0]!.toFixed(1)} %, far ${shares[shares.length - 1]!.toFixed(1)} %`,
         points: distances.map((z, k) => ({ distance: z, strength: Math.abs(shares[k]!) / most })),
@@ -105,7 +113,7 @@ export function cameraLanes(shot: Shot, selected: string | null): readonly Camer
 interface Props {
   readonly lane: CameraLaneItem;
   readonly scale: RailScale;
-  readonly row: { readonly y: number; readonly height: number; readonly folded: boolean };
+  readonly row: LaneRow;
 }
 
 export function CameraLane({ lane: { lane, label, set }, scale, row }: Props) {
@@ -117,8 +125,8 @@ export function CameraLane({ lane: { lane, label, set }, scale, row }: Props) {
           key={param}
           label={label}
           x={scale.x(distance)}
-          y={AXIS}
-          stem={row.y + row.height - AXIS}
+          y={scale.axis}
+          stem={row.y + row.height - scale.axis}
           shape="round"
           colour={scale.colour(distance)}
           text={formatMetres(distance)}
@@ -131,3 +139,7 @@ export function CameraLane({ lane: { lane, label, set }, scale, row }: Props) {
     </g>
   );
 }
+
+export const CameraName = ({ lane: { name, figures }, row }: { lane: CameraLaneItem; row: LaneRow }) => (
+  <RowName y={row.y} height={row.height} name={name} below={figures} inHand />
+);

@@ -5,7 +5,7 @@ import type { RailMark } from '../chapters/depth/tools/handling';
 import { handlingOf } from '../chapters/depth/tools/handlings';
 import { useLayerNow } from '../state/useLayerNow';
 import { RailHandle } from './RailHandle';
-import { AXIS, PAD, type RailScale } from './railLayout';
+import { LEFT, type RailScale } from './railLayout';
 
 interface Props {
   readonly shot: Shot;
@@ -22,18 +22,14 @@ export function DepthLane({ shot, layer: set, scale, y, height }: Props) {
   const layer = useLayerNow(set);
   return (
     <g>
-      <rect x={PAD} y={y} width={scale.span} height={height} rx={2} fill="#fff" opacity={0.04} />
-      {layer ? (
-        <LayerMarks key={layer.id} shot={shot} layer={layer} scale={scale} y={y} height={height} />
-      ) : (
-        <Said y={y + height / 2} text="Choose a layer" />
-      )}
+      <rect x={LEFT} y={y} width={scale.span} height={height} rx={2} fill="#fff" opacity={0.04} />
+      {layer && <LayerMarks key={layer.id} shot={shot} layer={layer} scale={scale} y={y} height={height} />}
     </g>
   );
 }
 
 const Said = ({ y, text }: { y: number; text: string }) => (
-  <text x={PAD + 6} y={y + 4} fill="var(--mute)" style={{ fontSize: 11 }}>
+  <text x={LEFT + 6} y={y + 4} fill="var(--mute)" style={{ fontSize: 11 }}>
     {text}
   </text>
 );
@@ -42,7 +38,7 @@ const Said = ({ y, text }: { y: number; text: string }) => (
 function LayerMarks({ shot, layer, scale, y, height }: Props & { layer: Layer }) {
   const useMarks = handlingOf(layer).useMarks ?? NO_MARKS;
   const marks = useMarks(shot, layer);
-  if (marks.length === 0) return <Said y={y + height / 2} text={`${layer.name}: nothing at a distance of its own`} />;
+  if (marks.length === 0) return <Said y={y + height / 2} text="nothing at a distance of its own" />;
   return (
     <>
       {/* the chosen ones last, so that they lie on top */}
@@ -53,8 +49,8 @@ function LayerMarks({ shot, layer, scale, y, height }: Props & { layer: Layer })
             <RailHandle
               label={m.label}
               x={scale.x(m.distance)}
-              y={AXIS}
-              stem={y + height - AXIS}
+              y={scale.axis}
+              stem={y + height - scale.axis}
               shape="round"
               colour={scale.colour(m.distance)}
               text={formatMetres(m.distance)}

@@ -9,7 +9,8 @@ import { changeSettings, type Gesture } from '../state/documentStore';
 import { useView } from '../state/viewStore';
 import { LaneShape } from './LaneShape';
 import { RailHandle } from './RailHandle';
-import { AXIS, PAD, type RailScale } from './railLayout';
+import { RowName } from '../score/RowName';
+import { LEFT, type LaneRow, type RailScale } from './railLayout';
 
 /** Effects that have a line on the rail as they are set. */
 export const withLanes = (shot: Shot): EffectItem[] =>
@@ -25,7 +26,7 @@ interface Props {
   readonly lens: RenderLens;
   readonly fps: number;
   readonly scale: RailScale;
-  readonly row: { readonly y: number; readonly height: number; readonly folded: boolean };
+  readonly row: LaneRow;
   readonly onChoose: () => void;
 }
 
@@ -51,9 +52,9 @@ export const EffectLane = steady(function EffectLane({ item, lens, fps, scale, r
         <RailHandle
           key={param}
           label={`${definition.label}: ${definition.params[param]?.label ?? param}`}
-          x={distance > 0 ? scale.x(distance) : PAD}
-          y={AXIS}
-          stem={row.y + row.height - AXIS}
+          x={distance > 0 ? scale.x(distance) : LEFT}
+          y={scale.axis}
+          stem={row.y + row.height - scale.axis}
           shape="round"
           colour={scale.colour(distance)}
           text={formatMetres(distance)}
@@ -66,3 +67,33 @@ export const EffectLane = steady(function EffectLane({ item, lens, fps, scale, r
     </g>
   );
 });
+
+interface NameProps {
+  readonly item: EffectItem;
+  readonly lens: RenderLens;
+  readonly fps: number;
+  readonly row: LaneRow;
+  readonly inHand: boolean;
+  readonly onChoose: () => void;
+}
+
+/** An effect's name beside its lane; of the one in hand its distances stand under it. */
+export const EffectName = steady(function EffectName({ item, lens, fps, row, inHand, onChoose }: NameProps) {
+  const definition = effectOf(item.kind);
+  const frame = useView((s) => (inHand && Object.keys(item.drives).length > 0 ? s.frame : 0));
+  const lane = inHand ? laneOf(definition, paramsAt(definition, item, { frame, fps }), lens) : null;
+  return (
+    <RowName
+      y={row.y}
+      height={row.height}
+      name={definition.label}
+      below={lane ? figuresOf(lane.caption) : undefined}
+      inHand={inHand}
+      off={!item.on}
+      onChoose={onChoose}
+    />
+  );
+});
+
+/** What a lane's caption says besides what it is a lane of. */
+const figuresOf = (caption: string): string => caption.replace(/^[^:]*: (in focus )?/, '');

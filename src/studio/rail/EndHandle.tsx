@@ -3,18 +3,19 @@ import { formatMetres } from '../../core/values/params';
 import { changeSettings, type Gesture } from '../state/documentStore';
 import { useView } from '../state/viewStore';
 import { RailHandle } from './RailHandle';
-import { AXIS } from './railLayout';
 
 interface Props {
   readonly which: 'near' | 'far';
   readonly x: number;
+  /** how far down the ruler's line lies */
+  readonly axis: number;
   readonly distance: number;
   readonly colour: string;
   readonly limits: readonly [number, number];
 }
 
 /** An end of the map: dragging doubles or halves its distance every 120 px. */
-export function EndHandle({ which, x, distance, colour, limits }: Props) {
+export function EndHandle({ which, x, axis, distance, colour, limits }: Props) {
   const finite = (d: number): number => (d === Infinity ? 1e5 : d);
   const set = (value: number, gesture: Gesture): void =>
     changeSettings((s) => {
@@ -26,7 +27,7 @@ export function EndHandle({ which, x, distance, colour, limits }: Props) {
     <RailHandle
       label={which === 'near' ? 'Near end' : 'Far end'}
       x={x}
-      y={AXIS}
+      y={axis}
       shape="end"
       colour={colour}
       text={formatMetres(distance)}

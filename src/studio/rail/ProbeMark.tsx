@@ -3,7 +3,7 @@ import { useShot } from '../state/documentStore';
 import { useSession } from '../state/sessionStore';
 import { useViewPart } from '../state/viewStore';
 import { probeAt } from '../viewer/probe';
-import { HEAD, PAD, type RailScale } from './railLayout';
+import { HEAD, LEFT, type RailScale } from './railLayout';
 
 /** Runs along the rail with the probe in the picture. */
 export function ProbeMark({ scale, height }: { scale: RailScale; height: number }) {
@@ -13,11 +13,11 @@ export function ProbeMark({ scale, height }: { scale: RailScale; height: number 
   const probe = pointer && preview && shot ? probeAt(preview, shot, pointer.x, pointer.y) : null;
   if (!probe) return null;
   const at = scale.x(probe.distance);
-  const leftSide = at > PAD + scale.span - 60;
+  const leftSide = at > LEFT + scale.span - 60;
   return (
     <g pointerEvents="none" data-testid="rail-probe">
-      <line x1={at} x2={at} y1={HEAD + 2} y2={height - 8} stroke="#fff" strokeOpacity={0.85} />
-      <text x={at + (leftSide ? -5 : 5)} y={HEAD + 10} textAnchor={leftSide ? 'end' : 'start'} className="mono" style={{ fontSize: 10 }} fill="#fff">
+      <line x1={at} x2={at} y1={HEAD + 2} y2={height - 4} stroke="#fff" strokeOpacity={0.85} />
+      <text x={at + (leftSide ? -5 : 5)} y={HEAD + 8} textAnchor={leftSide ? 'end' : 'start'} className="mono" style={{ fontSize: 10 }} fill="#fff">
         {formatMetres(probe.distance)}
       </text>
     </g>

@@ -1,8 +1,11 @@
 import Box from '@mui/material/Box';
 import { useMemo, useRef } from 'react';
+import { useShallow } from 'zustand/react/shallow';
 import { hueOf } from '../../core/depth/hues';
 import { rulerDistance, rulerOf } from '../../core/depth/ruler';
 import { calibrationOf } from '../../core/document/calibrationOf';
+import type { EffectItem } from '../../core/document/schema';
+import { effectOf } from '../../core/effects/registry';
 import { nearnessHex } from '../../core/raster/colour';
 import { renderLens } from '../../core/shot/frame';
 import { useHues } from '../controls/useTint';
@@ -10,14 +13,18 @@ import { useShot } from '../state/documentStore';
 import { useSession } from '../state/sessionStore';
 import { useShotNow } from '../state/shotNow';
 import { useViewPart } from '../state/viewStore';
+import { FoldButton } from '../score/FoldButton';
+import { END } from '../score/measures';
+import { RowName } from '../score/RowName';
+import { useLayout } from '../state/layoutStore';
 import { useSize } from '../viewer/useSize';
-import { CameraLane, cameraLanes } from './CameraLane';
+import { CameraLane, CameraName, cameraLanes } from './CameraLane';
 import { DepthLane } from './DepthLane';
-import { EffectLane, withLanes } from './EffectLane';
+import { EffectLane, EffectName, withLanes } from './EffectLane';
 import { EndHandle } from './EndHandle';
 import { ProbeMark } from './ProbeMark';
 import { RailHead } from './RailHead';
-import { AXIS, HEAD, LANE, LANE_TOP, laneRows, PAD, railScale, type RailScale } from './railLayout';
+import { HEAD, HISTOGRAM, laneRows, LEFT, railScale, type RailScale } from './railLayout';
 import { Histogram, RulerAxis } from './RulerAxis';
 
 /** half width of what lights up under the pointer, share of the ruler */
@@ -40,91 +47,108 @@ export function Rail() {
     selectedEffect,
     selectedMove,
   } = useViewPart('ruler', 'set', 'lit', 'chapter', 'selectedLayer', 'selectedEffect', 'selectedMove');
+  const { lanes: unfolded, set: setLayout } = useLayout(useShallow(({ lanes, set: put }) => ({ lanes, set: put })));
   const preview = useSession((s) => s.preview);
   const hues = useHues();
-  const span = Math.max(10, size.width - 2 * PAD);
+  const span = Math.max(10, size.width - LEFT - END);
   const lighting = useLighting(span);
   const calibration = now?.settings.calibration;
+  const camera = shot && chapter === 'camera' ? cameraLanes(shot, selectedMove) : [];
+  const effects = now ? withLanes(now) : [];
+  // in Depth the layer being made is in hand, in Camera what moves is
+  const first = chapter === 'depth' ? 1 : camera.length;
+  const chosen = first > 0 ? undefined : (effects.find((e) => e.id === selectedEffect) ?? effects[0]);
+  const others = effects.filter((e) => e !== chosen);
+  const inHand = first + (chosen ? 1 : 0);
+  const least = laneRows(inHand, others.length, unfolded, HEAD + HISTOGRAM).height;
+  // what room there is besides is the histogram's
+  const axis = HEAD + HISTOGRAM + Math.max(0, size.height - least);
+  const { rows, fold, height } = laneRows(inHand, others.length, unfolded, axis);
   const scale = useMemo(() => {
     if (!calibration) return null;
     const c = calibrationOf(calibration);
-    return railScale(rulerOf(c, choice === 'as-map' ? c.spacing : choice), span, (z) => nearnessHex(hueOf(z, c, hues)));
-  }, [calibration, choice, span, hues]);
-  if (!shot || !now || !calibration || !scale) return <Box ref={ref} sx={{ borderTop: '1px solid var(--line)' }} />;
+    return railScale(rulerOf(c, choice === 'as-map' ? c.spacing : choice), span, axis, (z) => nearnessHex(hueOf(z, c, hues)));
+  }, [calibration, choice, span, axis, hues]);
+  if (!shot || !now || !calibration || !scale) return <Box ref={ref} />;
   const { layers } = now.settings;
   const c = calibrationOf(calibration);
   const lens = renderLens({ plate: now.plate, settings: now.settings, size: now.settings.framing });
-  const lanes = withLanes(now);
-  const camera = chapter === 'camera' ? cameraLanes(shot, selectedMove) : [];
-  // in Depth the layer being made has the first lane, in Camera what moves has
-  const first = chapter === 'depth' ? 1 : camera.length;
-  const inHand =
-    first > 0
-      ? 0
-      : Math.max(
-          0,
-          lanes.findIndex((e) => e.id === selectedEffect),
-        );
-  const rows = laneRows(first + lanes.length, inHand);
-  const last = rows[rows.length - 1];
-  const height = (last ? last.y + last.height + 4 : LANE_TOP + LANE) + 8;
+  const { fps } = now.settings.time;
+  const layer = layers.find((l) => l.id === selectedLayer);
+  const rowOf = new Map([...(chosen ? [chosen] : []), ...others].map((item, k) => [item, rows[first + k]!]));
+  const choose = (item: EffectItem) => () => set({ selectedEffect: item.id });
   return (
-    <Box ref={ref} data-testid="rail" sx={{ borderTop: '1px solid var(--line)', position: 'relative', flexShrink: 0 }} style={{ height }}>
+    <Box ref={ref} data-testid="rail" sx={{ position: 'relative', flex: '1 0 auto' }} style={{ minHeight: least }}>
       <RailHead calibration={c} scaled={calibration.scaled} />
-      <svg width={Math.max(1, size.width)} height={height} style={{ display: 'block', touchAction: 'none' }} {...lighting(scale)}>
+      <svg width={Math.max(1, size.width)} height={height} style={{ position: 'absolute', inset: 0, touchAction: 'none' }} {...lighting(scale)}>
         <defs>
-          <linearGradient id="near-far" x1={PAD} x2={PAD + span} gradientUnits="userSpaceOnUse">
+          <linearGradient id="near-far" x1={LEFT} x2={LEFT + span} gradientUnits="userSpaceOnUse">
             {GRADIENT.map((p) => (
               <stop key={p} offset={p} stopColor={scale.colour(rulerDistance(scale.ruler, p))} />
             ))}
           </linearGradient>
         </defs>
-        <rect x={0} y={HEAD} width={size.width} height={height - HEAD} fill="transparent" />
-        {preview && <Histogram bins={preview.histogram} span={span} />}
+        <rect x={LEFT} y={HEAD} width={span} height={height - HEAD} fill="transparent" />
+        {preview && <Histogram bins={preview.histogram} scale={scale} />}
         {lit && <Lit lit={lit} scale={scale} />}
         <RulerAxis scale={scale} far={c.far} />
         {rows.length === 0 && (
-          <text x={PAD + 4} y={LANE_TOP + 12} fill="var(--mute)" style={{ fontSize: 11 }}>
+          <text x={LEFT} y={axis + 36} fill="var(--mute)" style={{ fontSize: 11 }}>
             Effects that act by distance get a lane here.
           </text>
         )}
-        {lanes.map((item, k) => (
-          <EffectLane
-            key={item.id}
-            item={item}
-            lens={lens}
-            fps={now.settings.time.fps}
-            scale={scale}
-            row={rows[first + k]!}
-            onChoose={() => set({ selectedEffect: item.id })}
-          />
+        {[...rowOf].map(([item, row]) => (
+          <EffectLane key={item.id} item={item} lens={lens} fps={fps} scale={scale} row={row} onChoose={choose(item)} />
         ))}
         {camera.map((lane, k) => (
           <CameraLane key={lane.key} lane={lane} scale={scale} row={rows[k]!} />
         ))}
-        {chapter === 'depth' && (
-          <DepthLane shot={shot} layer={layers.find((l) => l.id === selectedLayer)} scale={scale} y={rows[0]!.y} height={rows[0]!.height} />
-        )}
+        {chapter === 'depth' && <DepthLane shot={shot} layer={layer} scale={scale} y={rows[0]!.y} height={rows[0]!.height} />}
         <ProbeMark scale={scale} height={height} />
-        <EndHandle which="near" x={PAD} distance={c.near} colour={scale.colour(c.near)} limits={[0.01, c.far === Infinity ? 1e6 : c.far * 0.98]} />
-        <EndHandle which="far" x={PAD + span} distance={c.far} colour={scale.colour(c.far)} limits={[c.near * 1.02, Infinity]} />
+        <EndHandle
+          which="near"
+          x={LEFT}
+          axis={axis}
+          distance={c.near}
+          colour={scale.colour(c.near)}
+          limits={[0.01, c.far === Infinity ? 1e6 : c.far * 0.98]}
+        />
+        <EndHandle which="far" x={LEFT + span} axis={axis} distance={c.far} colour={scale.colour(c.far)} limits={[c.near * 1.02, Infinity]} />
       </svg>
+      {camera.map((lane, k) => (
+        <CameraName key={lane.key} lane={lane} row={rows[k]!} />
+      ))}
+      {chapter === 'depth' && <RowName y={rows[0]!.y} height={rows[0]!.height} name={layer?.name ?? 'Choose a layer'} inHand={layer !== undefined} />}
+      {[...rowOf].map(
+        ([item, row]) =>
+          !row.folded && <EffectName key={item.id} item={item} lens={lens} fps={fps} row={row} inHand={item === chosen} onChoose={choose(item)} />,
+      )}
+      {fold && (
+        <FoldButton
+          y={fold.y}
+          height={fold.height}
+          names={others.map((e) => effectOf(e.kind).label)}
+          what="lanes"
+          open={unfolded}
+          onToggle={() => setLayout({ lanes: !unfolded })}
+        />
+      )}
     </Box>
   );
 }
 
 /** The distances that are lit up in the picture. */
-function Lit({ lit, scale: { x, span } }: { lit: { from: number; to: number }; scale: RailScale }) {
-  const from = lit.from === 0 ? PAD : x(lit.from);
-  const to = lit.to === Infinity ? PAD + span : x(lit.to);
-  return <rect data-testid="lit" x={from} width={Math.max(1, to - from)} y={HEAD + 4} height={AXIS - HEAD - 4} fill="var(--paper)" opacity={0.2} />;
+function Lit({ lit, scale: { x, span, axis } }: { lit: { from: number; to: number }; scale: RailScale }) {
+  const from = lit.from === 0 ? LEFT : x(lit.from);
+  const to = lit.to === Infinity ? LEFT + span : x(lit.to);
+  return <rect data-testid="lit" x={from} width={Math.max(1, to - from)} y={HEAD} height={axis - HEAD} fill="var(--paper)" opacity={0.2} />;
 }
 
 /** The pointer lights up the pixels under it; a drag those of a range. */
 function useLighting(span: number): (scale: RailScale) => React.SVGProps<SVGSVGElement> {
   const { set } = useViewPart('set');
   const drag = useRef<{ from: number } | null>(null);
-  const place = (event: React.PointerEvent<SVGElement>): number => (event.clientX - event.currentTarget.getBoundingClientRect().left - PAD) / span;
+  const place = (event: React.PointerEvent<SVGElement>): number => (event.clientX - event.currentTarget.getBoundingClientRect().left - LEFT) / span;
   return ({ ruler }) => {
     const light = (a: number, b: number): void => {
       const [p, q] = [Math.min(a, b) - (a === b ? GLANCE : 0), Math.max(a, b) + (a === b ? GLANCE : 0)];

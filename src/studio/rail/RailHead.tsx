@@ -7,32 +7,33 @@ import type { Calibration, Spacing } from '../../core/depth/calibrate';
 import { formatMetres } from '../../core/values/params';
 import { steady } from '../controls/steady';
 import { useViewPart } from '../state/viewStore';
+import { NAME_LEFT, NAME_WIDE } from '../score/measures';
+import { HEAD } from './railLayout';
 
 const SPACINGS: Record<Spacing, string> = { perspective: 'perspective', even: 'even', log: 'log' };
 
-/** What the rail is, between which ends, and how its ruler is spaced. */
+/** What the rail is, between which ends, and how its ruler is spaced: in the column of names. */
 export function RailHead({ calibration: { near, far, spacing }, scaled }: { calibration: Calibration; scaled: boolean }) {
   const { ruler, set } = useViewPart('ruler', 'set');
   return (
-    <Box
-      sx={{ position: 'absolute', left: 14, right: 14, top: 5, height: 24, display: 'flex', alignItems: 'center', gap: '12px', color: 'var(--mute)' }}
-    >
-      <Box component="span" sx={{ fontWeight: 600, color: 'var(--text)', whiteSpace: 'nowrap' }}>
-        Depth rail
-      </Box>
-      <Box component="span" className="mono" sx={{ whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis', minWidth: 0 }}>
-        near end {formatMetres(near)}, far end {formatMetres(far)}
-      </Box>
-      {!scaled && (
-        <Box
-          component="span"
-          title="No distance is known yet: the near end counts as 1 m. Set it, or put stakes, in Calibrate."
-          sx={{ padding: '0 7px', border: '1px solid var(--line2)', borderRadius: '9px', fontSize: 11 }}
-        >
-          unscaled
+    <Box sx={{ position: 'absolute', left: NAME_LEFT, width: NAME_WIDE, top: HEAD, lineHeight: 1.35, color: 'var(--mute)', whiteSpace: 'nowrap' }}>
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: '8px' }}>
+        <Box component="span" sx={{ fontSize: 12, fontWeight: 600, color: 'var(--text)' }}>
+          Depth rail
         </Box>
-      )}
-      <Box sx={{ flex: 1 }} />
+        {!scaled && (
+          <Box
+            component="span"
+            title="No distance is known yet: the near end counts as 1 m. Set it, or put stakes, in Calibrate."
+            sx={{ padding: '0 6px', border: '1px solid var(--line2)', borderRadius: '9px', fontSize: 10 }}
+          >
+            unscaled
+          </Box>
+        )}
+      </Box>
+      <Box className="mono" title="Near end to far end" sx={{ fontSize: 10.5, overflow: 'hidden', textOverflow: 'ellipsis' }}>
+        {formatMetres(near)} to {formatMetres(far)}
+      </Box>
       <RulerChoice value={ruler} of={spacing} onChange={(r) => set({ ruler: r })} />
     </Box>
   );
@@ -53,7 +54,7 @@ const RulerChoice = steady(function RulerChoice({ value, of, onChange }: RulerPr
       <Button
         onClick={(e) => setAnchor(e.currentTarget)}
         aria-haspopup="menu"
-        sx={{ height: 22, padding: '0 8px', border: 'none', color: 'var(--mute)' }}
+        sx={{ height: 17, padding: 0, border: 'none', color: 'var(--mute)', fontSize: 10.5 }}
         className="mono"
       >
         ruler: {value === 'as-map' ? SPACINGS[of] : SPACINGS[value]}

@@ -1,22 +1,25 @@
 import { rulerDistance, rulerPlace, type Ruler } from '../../core/depth/ruler';
+import { NAMES } from '../score/measures';
 
-/** Measures of the rail, px. */
-export const PAD = 22;
-export const HEAD = 30;
-export const HISTOGRAM = 52;
-export const AXIS = HEAD + HISTOGRAM;
-export const LANE_TOP = AXIS + 23;
-/** a lane with its caption, and one that is folded because there are many */
-export const LANE = 19;
-export const FOLDED = 13;
-/** so many lanes stand at full height */
-const OPEN_LANES = 2;
+/** Measures of the rail, px: where its ruler begins, what is free above it, and how high depths stand over it when nobody says otherwise. */
+export const LEFT = NAMES;
+export const HEAD = 6;
+export const HISTOGRAM = 46;
+/** from the ruler's line to the first lane */
+const FIGURES = 23;
+/** a lane in hand with its name and figures, another one, and what is folded away */
+const IN_HAND = 34;
+const LANE = 19;
+export const FOLD = 17;
+const BELOW = 4;
 
 /** Where things lie on the rail. */
 export interface RailScale {
   readonly ruler: Ruler;
   /** px of the ruler */
   readonly span: number;
+  /** how far down its line lies, px */
+  readonly axis: number;
   /** px of a distance */
   x(distance: number): number;
   /** the distance that lies so many px from another */
@@ -24,21 +27,43 @@ export interface RailScale {
   colour(distance: number): string;
 }
 
-export const railScale = (ruler: Ruler, span: number, colour: (distance: number) => string): RailScale => ({
+export const railScale = (ruler: Ruler, span: number, axis: number, colour: (distance: number) => string): RailScale => ({
   ruler,
   span,
+  axis,
   colour,
-  x: (distance) => PAD + span * rulerPlace(ruler, distance),
+  x: (distance) => LEFT + span * rulerPlace(ruler, distance),
   moved: (from, dx) => rulerDistance(ruler, rulerPlace(ruler, from) + dx / span),
 });
 
-/** Where each of so many lanes lies: with more than a few, only the one in hand stands at full height. */
-export function laneRows(count: number, inHand: number): readonly { readonly y: number; readonly height: number; readonly folded: boolean }[] {
-  let y = LANE_TOP;
-  return Array.from({ length: count }, (_, k) => {
-    const folded = count > OPEN_LANES && k !== inHand;
-    const row = { y, height: (folded ? FOLDED : LANE) - 4, folded };
-    y += folded ? FOLDED : LANE;
-    return row;
-  });
+/** Where a lane lies. */
+export interface LaneRow {
+  readonly y: number;
+  readonly height: number;
+  readonly folded: boolean;
+}
+
+/** Where lanes lie under the ruler: those in hand first; then the others, or what is left of them when they are folded. */
+export function laneRows(
+  inHand: number,
+  others: number,
+  unfolded: boolean,
+  axis: number,
+): { readonly rows: readonly LaneRow[]; readonly fold: LaneRow | null; readonly height: number } {
+  let y = axis + FIGURES;
+  const rows: LaneRow[] = [];
+  const add = (height: number, gap: number): void => {
+    rows.push({ y, height: height - gap, folded: false });
+    y += height;
+  };
+  for (let k = 0; k < inHand; k++) add(IN_HAND, 6);
+  if (inHand + others === 0) y += LANE;
+  if (unfolded) for (let k = 0; k < others; k++) add(LANE, 4);
+  const fold = others > 0 ? { y, height: FOLD - 3, folded: true } : null;
+  if (fold && !unfolded) {
+    // hairlines, one under the other
+    const each = Math.min(5, Math.floor(fold.height / others));
+    for (let k = 0; k < others; k++) rows.push({ y: y + k * Math.max(2, each), height: Math.max(2, each - 1), folded: true });
+  }
+  return { rows, fold, height: y + (fold ? FOLD : 0) + BELOW };
 }

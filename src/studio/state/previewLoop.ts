@@ -231,7 +231,7 @@ export class PreviewLoop {
       check: view.check,
       ...(check?.needsReach ? limitsInHand(now, view.selectedEffect) : { reach: null, region: null }),
       ruler: rulerOf({ near, far }, view.ruler === 'as-map' ? spacing : view.ruler),
-      finished: view.peek !== 'depth',
+      finished: view.peek === null,
     };
   }
 

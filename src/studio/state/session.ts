@@ -227,9 +227,10 @@ export class Session {
     void this.provider.provide(shot, momentOf(shot)).catch((error: unknown) => !this.closed && this.sayWithRetry(error));
     this.comparison.provide(shot, useView.getState().check);
     void this.firstFocus.update();
-    const { playing } = useView.getState();
+    const { playing, peek } = useView.getState();
     // while frames are played none is made for its own sake, but for the first, over which they lie
-    if (!playing || !useSession.getState().preview) this.loop.show(shot, this.comparison.of(shot), () => this.update());
+    // nor where something else than what plays is looked at for a moment
+    if (!playing || peek || !useSession.getState().preview) this.loop.show(shot, this.comparison.of(shot), () => this.update());
     const { given, depthStamp } = useSession.getState();
     player.update(lookedAt(shot), ofStills(given), this.loop.viewSize(shot.settings), depthStamp, lookNow(shot));
     this.cameraWatch.update(shot, this.loop.viewSize(shot.settings));

@@ -27,6 +27,8 @@ export type Zoom = { readonly scale: number; readonly x: number; readonly y: num
 export interface Remembered {
   chapter: Chapter;
   mode: ViewMode;
+  /** how the picture was seen last in chapters that were left */
+  modes: Partial<Record<Chapter, ViewMode>>;
   overlay: number;
   wipe: number;
   depthColours: 'grey' | 'distance';
@@ -70,6 +72,7 @@ interface ViewState extends Remembered {
 const usual: Remembered = {
   chapter: 'effects',
   mode: 'picture',
+  modes: {},
   overlay: 0.55,
   wipe: 0.5,
   depthColours: 'distance',
@@ -83,6 +86,7 @@ const checkKinds: readonly string[] = checks.map((c) => c.kind);
 const rememberedSchema = z.object({
   chapter: z.enum(chapterNames).catch(usual.chapter),
   mode: z.enum(viewModes).catch(usual.mode),
+  modes: z.partialRecord(z.enum(chapterNames), z.enum(viewModes)).catch({}),
   overlay: share.catch(usual.overlay),
   wipe: share.catch(usual.wipe),
   depthColours: z.enum(['grey', 'distance']).catch(usual.depthColours),
@@ -103,8 +107,8 @@ export function recallView(shotId: string): Remembered {
 let remembered = '';
 
 export function rememberView(shotId: string, s: Remembered): void {
-  const { chapter, mode, overlay, wipe, depthColours, check, ruler, zoom } = s;
-  const view = { chapter, mode, overlay, wipe, depthColours, check, ruler, zoom };
+  const { chapter, mode, modes, overlay, wipe, depthColours, check, ruler, zoom } = s;
+  const view = { chapter, mode, modes, overlay, wipe, depthColours, check, ruler, zoom };
   const text = shotId + JSON.stringify(view);
   // every move of the pointer comes by here
   if (remembered === text) return;
@@ -121,6 +125,15 @@ const plateSchema = z.object({ sha256: z.string(), name: z.string() });
 
 export const rememberPlate = (shotId: string, { sha256, name }: Pick<MediaRef, 'sha256' | 'name'>): void =>
   writeNote('plate', shotId, { sha256, name });
+
+/** How the picture is seen where nobody has said otherwise: who works on depth wants to see it. */
+const usualMode = (chapter: Chapter): ViewMode => (chapter === 'depth' ? 'overlay' : 'picture');
+
+/** What going to another chapter changes besides: each is seen as it was seen last. */
+function seenIn(now: Remembered, { chapter, mode }: Partial<Remembered>): Partial<Remembered> {
+  if (!chapter || chapter === now.chapter || mode) return {};
+  return { mode: now.modes[chapter] ?? usualMode(chapter), modes: { ...now.modes, [now.chapter]: now.mode } };
+}
 
 /** How the shot is looked at: not part of the document. */
 export const useView = create<ViewState>()((set) => ({
@@ -144,7 +157,7 @@ export const useView = create<ViewState>()((set) => ({
   pointer: null,
   lit: null,
   shortcuts: false,
-  set: (change) => set(change),
+  set: (change) => set((now) => ({ ...seenIn(now, change), ...change })),
 }));
 
 /** Some of the view's state; the component renders again only when one of these changes. */

@@ -4,7 +4,7 @@ import { framesShown } from '../../core/need';
 import { clipDepthSpec } from '../../core/shot/clipLayer';
 import { useSession } from '../state/sessionStore';
 import { useClipDepth } from '../state/useClipDepth';
-import { useView } from '../state/viewStore';
+import { RowName } from '../score/RowName';
 import { LABELS, TRACK, type TimeScale } from './scale';
 
 interface Props {
@@ -55,15 +55,6 @@ export function ClipTrack({ shot, layer, scale, y }: Props) {
       aria-label={`Depth of the clip: ${finished.length} frames steady, ${estimated.length} estimated, ${report?.cuts.length ?? 0} cuts${told}`}
       data-testid="clip-track"
     >
-      <text
-        x={14}
-        y={y + 15}
-        fill="var(--text)"
-        style={{ fontSize: 11.5, cursor: 'pointer' }}
-        onClick={() => useView.getState().set({ chapter: 'depth', selectedLayer: layer.id })}
-      >
-        Depth{told}
-      </text>
       <line x1={LABELS} x2={LABELS + scale.span} y1={y + TRACK / 2} y2={y + TRACK / 2} stroke="var(--line)" strokeWidth={5} />
       {marks.map(([from, to]) => (
         <rect key={from} x={left(from)} y={y + TRACK / 2 - 1.5} width={Math.max(1, right(to) - left(from))} height={3} fill="var(--faint)" />
@@ -75,5 +66,20 @@ export function ClipTrack({ shot, layer, scale, y }: Props) {
         <line key={f} x1={scale.x(f) - half} x2={scale.x(f) - half} y1={y + 3} y2={y + TRACK - 3} stroke="var(--paper)" strokeWidth={1.5} />
       ))}
     </g>
+  );
+}
+
+/** The name of the depth of a clip beside its track, and how far finding it has come. */
+export function ClipName({ y, inHand, onChoose }: { y: number; inHand: boolean; onChoose: () => void }) {
+  const following = useSession((s) => s.following);
+  return (
+    <RowName
+      y={y}
+      height={TRACK}
+      name="Depth"
+      aside={following ? `${Math.round(100 * following.share)} %` : undefined}
+      inHand={inHand}
+      onChoose={onChoose}
+    />
   );
 }

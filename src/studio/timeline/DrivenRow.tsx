@@ -41,8 +41,8 @@ export function DrivenRow({ address, param, value, onChange, tint, disabled }: P
     else onChange(drive ? clampNumber(param, setFor(drive, value, next, frame)) : next, gesture);
   };
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0,1fr) 15px', columnGap: '5px', alignItems: 'start' }}>
-      <NumberRow param={param} value={shown} onChange={set} tint={tint} {...(disabled !== undefined && { disabled })} />
+    <Box sx={{ position: 'relative' }}>
+      <NumberRow param={param} value={shown} onChange={set} tint={tint} marked {...(disabled !== undefined && { disabled })} />
       <DriveMark address={address} label={param.label} driven={drive !== undefined} />
     </Box>
   );
@@ -59,7 +59,7 @@ const DriveMark = steady(function DriveMark({ address, label, driven }: { addres
         aria-pressed={driven}
         title={driven ? 'Driven over time' : 'Drive this over time'}
         onClick={(e) => setAnchor(e.currentTarget)}
-        sx={{ width: 15, height: 26, borderRadius: '3px' }}
+        sx={{ position: 'absolute', right: 0, top: 0, width: 15, height: 20, borderRadius: '3px' }}
       >
         <Box
           component="span"

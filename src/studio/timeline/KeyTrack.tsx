@@ -6,6 +6,7 @@ import { clampNumber, formatNumber, trackPosition } from '../../core/values/para
 import { useTint } from '../controls/useTint';
 import { goTo } from '../state/playback';
 import { useView } from '../state/viewStore';
+import { RowName } from '../score/RowName';
 import { copyKeys, deleteKeys, isSelected, moveKeys, pasteKeys, selectKey, useKeys, type KeyAddress } from './keySelection';
 import { curvePath, LABELS, TRACK, type TimeScale } from './scale';
 import { TrackHandle } from './TrackHandle';
@@ -22,7 +23,6 @@ interface Props {
 export const KeyTrack = steady(function KeyTrack({ number, time, scale, y }: Props) {
   const { param, drive, set, of } = number;
   const tint = useTint();
-  const frame = useView((s) => s.frame);
   const selected = useKeys((s) => s.selected);
   if (!drive) return null;
   const value = (f: number): number => clampNumber(param, driveValue(drive, set, f));
@@ -33,15 +33,8 @@ export const KeyTrack = steady(function KeyTrack({ number, time, scale, y }: Pro
   const { place, item, name } = number;
   return (
     <g>
-      <text x={14} y={y + 15} fill="var(--text)" style={{ fontSize: 11.5 }}>
-        <title>{`${of}, ${param.label.toLowerCase()}`}</title>
-        {shortened(`${of}, ${param.label.toLowerCase()}`)}
-      </text>
       <line x1={LABELS} x2={LABELS + scale.span} y1={y + TRACK / 2} y2={y + TRACK / 2} stroke="var(--line)" strokeWidth={5} />
       <path d={curvePath(scale, y, TRACK, share)} fill="none" stroke="var(--mute)" strokeWidth={1} />
-      <text x={LABELS + scale.span + 2} y={y + 9} className="mono" fill="var(--mute)" style={{ fontSize: 9 }} textAnchor="end">
-        {formatNumber(param, value(frame))}
-      </text>
       {pinsOf(drive).map((at, k) => {
         const key: KeyAddress = { place, item, name, frame: at };
         return (
@@ -63,7 +56,20 @@ export const KeyTrack = steady(function KeyTrack({ number, time, scale, y }: Pro
   );
 });
 
-const shortened = (text: string): string => (text.length > 24 ? `${text.slice(0, 23)}…` : text);
+/** A driven number's name beside its track, and its value at the playhead. */
+export const KeyName = steady(function KeyName({ number: { param, drive, set, of }, y, inHand, onChoose }: NameProps) {
+  const frame = useView((s) => s.frame);
+  if (!drive) return null;
+  const value = formatNumber(param, clampNumber(param, driveValue(drive, set, frame)));
+  return <RowName y={y} height={TRACK} name={`${of}, ${param.label.toLowerCase()}`} aside={value} inHand={inHand} onChoose={onChoose} />;
+});
+
+interface NameProps {
+  readonly number: DrivenNumber;
+  readonly y: number;
+  readonly inHand: boolean;
+  readonly onChoose: (() => void) | undefined;
+}
 
 interface PinProps {
   readonly address: KeyAddress;

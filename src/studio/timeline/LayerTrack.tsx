@@ -15,18 +15,8 @@ interface Props {
 
 /** A layer in which something moves: a pin for each of its keys. */
 export const LayerTrack = steady(function LayerTrack({ layer, scale, y }: Props) {
-  const selected = useView((s) => s.selectedLayer === layer.id && s.chapter === 'depth');
   return (
     <g opacity={layer.visible ? 1 : 0.45}>
-      <text
-        x={14}
-        y={y + 15}
-        fill={selected ? 'var(--paper)' : 'var(--text)'}
-        style={{ fontSize: 11.5, cursor: 'pointer', fontWeight: selected ? 600 : 400 }}
-        onClick={() => useView.getState().set({ selectedLayer: layer.id, chapter: 'depth' })}
-      >
-        {layer.name.length > 24 ? `${layer.name.slice(0, 23)}…` : layer.name}
-      </text>
       <line x1={LABELS} x2={LABELS + scale.span} y1={y + TRACK / 2} y2={y + TRACK / 2} stroke="var(--line)" strokeWidth={5} />
       {(layer.keyed ?? []).map(({ frame }, k) => (
         // by its place in the row: a pin that is moved keeps the focus

@@ -2,7 +2,6 @@ import { moveValues, runEnds, runOf, shareOf } from '../../core/camera/definitio
 import { moveOf } from '../../core/camera/registry';
 import type { MoveItem, ShotTime } from '../../core/document/schema';
 import { changeSettings, type Gesture } from '../state/documentStore';
-import { useView } from '../state/viewStore';
 import { curvePath, LABELS, TRACK, type TimeScale } from './scale';
 import { TrackHandle } from './TrackHandle';
 import { steady } from '../controls/steady';
@@ -17,7 +16,6 @@ interface Props {
 /** A move: how far it has come, and where it begins and ends. One that goes on and on has no ends. */
 export const MoveTrack = steady(function MoveTrack({ item, time, scale, y }: Props) {
   const definition = moveOf(item.kind);
-  const selected = useView((s) => s.selectedMove === item.id);
   const run = runOf(definition, item.values);
   const at = (frame: number): number => {
     if (run) return shareOf({ ...run, plate: 'start' }, { frame, fps: time.fps }, time.length);
@@ -35,15 +33,6 @@ export const MoveTrack = steady(function MoveTrack({ item, time, scale, y }: Pro
     }, gesture);
   return (
     <g opacity={item.on ? 1 : 0.45}>
-      <text
-        x={14}
-        y={y + 15}
-        fill={selected ? 'var(--paper)' : 'var(--text)'}
-        style={{ fontSize: 11.5, cursor: 'pointer', fontWeight: selected ? 600 : 400 }}
-        onClick={() => useView.getState().set({ selectedMove: item.id, chapter: 'camera' })}
-      >
-        {definition.label}
-      </text>
       <line x1={LABELS} x2={LABELS + scale.span} y1={y + TRACK / 2} y2={y + TRACK / 2} stroke="var(--line)" strokeWidth={5} />
       <path d={curvePath(scale, y, TRACK, at)} fill="none" stroke="var(--mute)" strokeWidth={1} />
       {run && (

@@ -1,20 +1,18 @@
 import Box from '@mui/material/Box';
-import { useMemo, useRef } from 'react';
-import { drivenNumbers, isTimed, keyedLayers, playedRange } from '../../core/document/driven';
+import { Fragment, useMemo } from 'react';
+import { useShallow } from 'zustand/react/shallow';
+import { isTimed } from '../../core/document/driven';
 import type { Shot } from '../../core/document/schema';
-import { steady } from '../controls/steady';
-import { changeSettings, useShot, type Gesture } from '../state/documentStore';
-import { clipDepthSpec } from '../../core/shot/clipLayer';
-import { goTo } from '../state/playback';
+import { FoldButton } from '../score/FoldButton';
+import { END } from '../score/measures';
+import { useShot } from '../state/documentStore';
+import { useLayout } from '../state/layoutStore';
 import { useSession } from '../state/sessionStore';
-import { useView } from '../state/viewStore';
+import { useView, useViewPart } from '../state/viewStore';
 import { useSize } from '../viewer/useSize';
-import { ClipTrack } from './ClipTrack';
-import { KeyTrack } from './KeyTrack';
-import { LayerTrack } from './LayerTrack';
-import { MoveTrack } from './MoveTrack';
-import { curvePath, LABELS, RULER, ticks, timeScale, TRACK, type TimeScale } from './scale';
-import { TrackHandle } from './TrackHandle';
+import { Ruler } from './TimeRuler';
+import { FOLD, LABELS, timeScale, TRACK, type TimeScale } from './scale';
+import { rowsOf, type Looked, type TrackRow } from './trackRows';
 import { Transport } from './Transport';
 
 /** So many tracks are seen at once; more are scrolled to. */
@@ -27,21 +25,24 @@ export function Timeline() {
   return <Tracks shot={shot} />;
 }
 
+/** Rows of which several are in hand come in their order; where none is, the first that is driven, or the first of all. */
+function inHandOf(rows: readonly TrackRow[], view: Looked): readonly TrackRow[] {
+  const held = rows.filter((r) => r.isInHand(view));
+  return held.length > 0 ? held : [rows.find((r) => r.driven) ?? rows[0]!];
+}
+
 function Tracks({ shot }: { shot: Shot }) {
   const [ref, size] = useSize<HTMLDivElement>();
   const path = useSession((s) => s.path);
-  const { settings } = shot;
-  const { time } = settings;
+  const view = useViewPart('chapter', 'selectedLayer', 'selectedEffect', 'selectedMove');
+  const { tracks: unfolded, set } = useLayout(useShallow(({ tracks, set: put }) => ({ tracks, set: put })));
+  const { time } = shot.settings;
   const scale = useMemo(() => timeScale(time.length, size.width), [time.length, size.width]);
-  const moves = settings.camera.moves;
-  const layers = keyedLayers(settings);
-  const numbers = drivenNumbers(settings);
-  // its row is there before its figures, so that nothing moves when they come
-  const stretched = moves.length > 0;
-  const estimate = [...settings.layers].reverse().find((l) => l.visible && clipDepthSpec(shot.plate, l) !== null);
-  const first = estimate ? 1 : 0;
-  const count = first + moves.length + layers.length + numbers.length + (stretched ? 1 : 0);
-  const height = count * TRACK;
+  const rows = rowsOf(shot, path?.stretch ?? []);
+  const held = rows.length > 0 ? inHandOf(rows, view) : [];
+  const others = rows.filter((r) => !held.includes(r));
+  const shown = unfolded ? [...held, ...others] : held;
+  const height = shown.length * TRACK;
   return (
     <Box
       ref={ref}
@@ -52,37 +53,54 @@ function Tracks({ shot }: { shot: Shot }) {
     >
       <Transport shot={shot} />
       <Ruler shot={shot} scale={scale} width={size.width} />
-      <Box sx={{ maxHeight: SEEN * TRACK, overflowY: count > SEEN ? 'auto' : 'hidden', overflowX: 'hidden' }}>
-        <svg width={Math.max(1, size.width)} height={Math.max(1, height)} style={{ display: 'block' }}>
-          {estimate && <ClipTrack shot={shot} layer={estimate} scale={scale} y={0} />}
-          {moves.map((item, k) => (
-            <MoveTrack key={item.id} item={item} time={time} scale={scale} y={(first + k) * TRACK} />
+      <Box sx={{ maxHeight: SEEN * TRACK, overflowY: shown.length > SEEN ? 'auto' : 'hidden', overflowX: 'hidden' }}>
+        <Box sx={{ position: 'relative' }}>
+          <svg width={Math.max(1, size.width)} height={Math.max(1, height)} style={{ display: 'block' }}>
+            {shown.map((row, k) => (
+              <g key={row.key}>{row.track(scale, k * TRACK)}</g>
+            ))}
+            <PlayheadLine scale={scale} height={height} />
+          </svg>
+          {shown.map((row, k) => (
+            <Fragment key={row.key}>{row.label(k * TRACK, held.includes(row))}</Fragment>
           ))}
-          {layers.map((layer, k) => (
-            <LayerTrack key={layer.id} layer={layer} scale={scale} y={(first + moves.length + k) * TRACK} />
-          ))}
-          {numbers.map((number, k) => (
-            <KeyTrack
-              key={`${number.place}/${number.item}/${number.name}`}
-              number={number}
-              time={time}
-              scale={scale}
-              y={(first + moves.length + layers.length + k) * TRACK}
-            />
-          ))}
-          {stretched && (
-            <StretchTrack
-              clean={(settings.camera.clean / 100) * settings.framing.width}
-              length={time.length}
-              values={path?.stretch ?? []}
-              scale={scale}
-              y={(count - 1) * TRACK}
-            />
-          )}
-          <PlayheadLine scale={scale} height={height} />
-        </svg>
+        </Box>
       </Box>
+      {others.length > 0 && (
+        <Box sx={{ position: 'relative', height: FOLD }}>
+          {!unfolded && <Folded rows={others} scale={scale} />}
+          <FoldButton
+            y={0}
+            height={FOLD}
+            names={others.map((r) => r.name)}
+            what="tracks"
+            open={unfolded}
+            onToggle={() => set({ tracks: !unfolded })}
+          />
+        </Box>
+      )}
     </Box>
+  );
+}
+
+/** Tracks that are folded away, a hairline each: from where to where something happens, and its keys. */
+function Folded({ rows, scale }: { rows: readonly TrackRow[]; scale: TimeScale }) {
+  const each = Math.max(2, Math.min(5, Math.floor((FOLD - 4) / rows.length)));
+  return (
+    <svg width={LABELS + scale.span + END} height={FOLD} style={{ display: 'block' }} aria-hidden="true">
+      {rows.map(({ key, glimpse: { from, to, keys } }, k) => {
+        const y = 3 + k * each;
+        return (
+          <g key={key}>
+            <line x1={scale.x(from)} x2={scale.x(to)} y1={y} y2={y} stroke="var(--line2)" strokeWidth={1} />
+            {keys.map((f) => (
+              <line key={f} x1={scale.x(f) - 1.5} x2={scale.x(f) + 1.5} y1={y} y2={y} stroke="var(--mute)" strokeWidth={2} />
+            ))}
+          </g>
+        );
+      })}
+      <PlayheadLine scale={scale} height={FOLD} />
+    </svg>
   );
 }
 
@@ -91,137 +109,3 @@ function PlayheadLine({ scale, height }: { scale: TimeScale; height: number }) {
   const frame = useView((s) => s.frame);
   return <line x1={scale.x(frame)} x2={scale.x(frame)} y1={0} y2={height} stroke="var(--paper)" strokeWidth={1} pointerEvents="none" />;
 }
-
-/** Frames with their figures, the range that is played, and the playhead. */
-function Ruler({ shot, scale, width }: { shot: Shot; scale: TimeScale; width: number }) {
-  const { time } = shot.settings;
-  const { from, to } = playedRange(shot.settings);
-  const ref = useRef<SVGSVGElement>(null);
-  const scrub = (event: React.PointerEvent): void => {
-    useView.getState().set({ playing: false });
-    goTo(scale.frame(event.clientX - ref.current!.getBoundingClientRect().left));
-  };
-  return (
-    <svg
-      ref={ref}
-      width={Math.max(1, width)}
-      height={RULER}
-      style={{ display: 'block', touchAction: 'none', cursor: 'pointer' }}
-      onPointerDown={(e) => {
-        e.currentTarget.setPointerCapture(e.pointerId);
-        scrub(e);
-      }}
-      onPointerMove={(e) => {
-        if (e.buttons > 0 && e.currentTarget.hasPointerCapture(e.pointerId)) scrub(e);
-      }}
-    >
-      <rect x={0} y={0} width={width} height={RULER} fill="transparent" />
-      {ticks(scale, time.fps).map((f) => (
-        <g key={f}>
-          <line x1={scale.x(f)} x2={scale.x(f)} y1={RULER - 8} y2={RULER - 4} stroke="var(--line2)" />
-          <text x={scale.x(f)} y={11} textAnchor="middle" className="mono" fill="var(--mute)" style={{ fontSize: 10 }}>
-            {f}
-          </text>
-        </g>
-      ))}
-      <line x1={scale.x(0)} x2={scale.x(time.length - 1)} y1={RULER - 3} y2={RULER - 3} stroke="var(--line2)" strokeWidth={3} />
-      <line x1={scale.x(from)} x2={scale.x(to)} y1={RULER - 3} y2={RULER - 3} stroke="var(--mute)" strokeWidth={3} />
-      <RangeEnd which="from" frame={from} scale={scale} limits={[0, to]} shown={time.from !== null} />
-      <RangeEnd which="to" frame={to} scale={scale} limits={[from, time.length - 1]} shown={time.to !== null} />
-      <Playhead scale={scale} length={time.length} />
-    </svg>
-  );
-}
-
-function Playhead({ scale, length }: { scale: TimeScale; length: number }) {
-  const frame = useView((s) => s.frame);
-  const x = scale.x(frame);
-  return (
-    <g
-      role="slider"
-      tabIndex={0}
-      aria-label="Playhead"
-      aria-valuemin={0}
-      aria-valuemax={length - 1}
-      aria-valuenow={frame}
-      aria-valuetext={`Frame ${frame}`}
-      onKeyDown={(e) => {
-        const by = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1, PageUp: 10, PageDown: -10 }[e.key];
-        const to = e.key === 'Home' ? 0 : e.key === 'End' ? length - 1 : by === undefined ? null : frame + by * (e.shiftKey ? 10 : 1);
-        if (to === null) return;
-        e.preventDefault();
-        e.stopPropagation();
-        goTo(to);
-      }}
-    >
-      <path d={`M${x - 5} ${RULER - 15}h10v6l-5 6l-5 -6z`} fill="var(--paper)" />
-    </g>
-  );
-}
-
-/** Where playing begins or ends. */
-function RangeEnd({
-  which,
-  frame,
-  scale,
-  limits,
-  shown,
-}: {
-  which: 'from' | 'to';
-  frame: number;
-  scale: TimeScale;
-  limits: readonly [number, number];
-  shown: boolean;
-}) {
-  const put = (to: number, gesture: Gesture): void => {
-    const at = Math.min(limits[1], Math.max(limits[0], Math.round(to)));
-    changeSettings((s) => void (s.time[which] = at === (which === 'from' ? 0 : s.time.length - 1) ? null : at), gesture);
-  };
-  const x = scale.x(frame);
-  return (
-    <TrackHandle
-      label={which === 'from' ? 'Range in' : 'Range out'}
-      frame={frame}
-      scale={scale}
-      limits={limits}
-      onDrag={(by, grabbed, gesture) => put(grabbed + by, gesture)}
-      onStep={(by, gesture) => put(frame + by, gesture)}
-    >
-      <rect x={which === 'from' ? x - 10 : x} y={RULER - 12} width={10} height={12} fill="transparent" />
-      <path d={which === 'from' ? `M${x} ${RULER - 7}h-4v7h4z` : `M${x} ${RULER - 7}h4v7h-4z`} fill={shown ? 'var(--paper)' : 'var(--mute)'} />
-    </TrackHandle>
-  );
-}
-
-/** How high on its track a stretch is drawn, 0..1. What goes behind the camera tears endlessly wide: up to the top. */
-export function shareOfStretch(values: readonly number[], clean: number): (px: number) => number {
-  const top = Math.max(1e-6, clean * 1.3, ...values.filter(Number.isFinite));
-  return (px) => Math.min(1, px / top);
-}
-
-interface StretchProps {
-  /** px up to which it is filled without being seen */
-  readonly clean: number;
-  readonly length: number;
-  readonly values: readonly number[];
-  readonly scale: TimeScale;
-  readonly y: number;
-}
-
-/** How wide the moves tear the picture open, frame by frame. */
-const StretchTrack = steady(function StretchTrack({ clean, length, values, scale, y }: StretchProps) {
-  const share = shareOfStretch(values, clean);
-  const curve = curvePath(scale, y, TRACK, (f) =>
-    share(values[Math.min(values.length - 1, Math.round((f / Math.max(1, length - 1)) * (values.length - 1)))] ?? 0),
-  );
-  const line = y + TRACK - 3 - (TRACK - 6) * share(clean);
-  return (
-    <g>
-      <text x={14} y={y + 15} fill="var(--mute)" style={{ fontSize: 11.5 }}>
-        Stretch, clean to {clean.toFixed(0)} px
-      </text>
-      <path d={`${curve}L${scale.x(scale.length - 1)} ${y + TRACK - 3}L${scale.x(0)} ${y + TRACK - 3}Z`} fill="var(--mute)" opacity={0.35} />
-      <line x1={LABELS} x2={LABELS + scale.span} y1={line} y2={line} stroke="var(--mute)" strokeDasharray="2 4" />
-    </g>
-  );
-});

@@ -19,6 +19,7 @@ import type { Shot } from '../../core/document/schema';
 import { RATES } from '../../core/values/moment';
 import { frames } from '../../core/values/params';
 import { NumberRow } from '../controls/NumberRow';
+import { END, NAME_LEFT, NAME_WIDE } from '../score/measures';
 import { LabelRow } from '../controls/rows';
 import { changeSettings } from '../state/documentStore';
 import { goTo, player, playOrPause, step } from '../state/playback';
@@ -37,12 +38,14 @@ export function Transport({ shot }: { shot: Shot }) {
       aria-label="Playing"
       sx={{
         display: 'grid',
-        gridTemplateColumns: '1fr auto 1fr',
+        gridTemplateColumns: `${NAME_WIDE}px auto minmax(0,1fr)`,
+        columnGap: '10px',
         alignItems: 'center',
-        padding: '3px 14px 0',
+        padding: `3px ${END}px 0 ${NAME_LEFT}px`,
         height: 30,
         whiteSpace: 'nowrap',
         color: 'var(--mute)',
+        containerType: 'inline-size',
       }}
     >
       <Time length={time.length} fps={time.fps} />
@@ -73,7 +76,17 @@ export function Transport({ shot }: { shot: Shot }) {
           <LoopIcon />
         </IconButton>
       </Box>
-      <Box className="mono" sx={{ display: 'flex', justifyContent: 'flex-end', alignItems: 'center', gap: '12px' }}>
+      <Box
+        className="mono"
+        sx={{
+          display: 'flex',
+          justifyContent: 'flex-end',
+          alignItems: 'center',
+          gap: '12px',
+          minWidth: 0,
+          '& > span': { '@container (max-width: 600px)': { display: 'none' } },
+        }}
+      >
         <Ready />
         {loops(shot.settings) && <span title="The first frame follows the last one without a jump">loops</span>}
         <Length time={time} from={from} to={to} />
@@ -85,12 +98,17 @@ export function Transport({ shot }: { shot: Shot }) {
 function Time({ length, fps }: { length: number; fps: number }) {
   const frame = useView((s) => s.frame);
   return (
-    <Box className="mono" sx={{ display: 'flex', gap: '12px', overflow: 'hidden' }} data-testid="time">
+    <Box
+      className="mono"
+      title={`Frame ${frame} of ${length - 1}, ${fps} fps`}
+      sx={{ display: 'flex', gap: '9px', overflow: 'hidden' }}
+      data-testid="time"
+    >
       <Box component="span" sx={{ color: 'var(--text)' }}>
         {(frame / fps).toFixed(2)} s
       </Box>
       <span>
-        frame {frame} of {length - 1}, {fps} fps
+        frame {frame}/{length - 1}
       </span>
     </Box>
   );
@@ -112,7 +130,7 @@ function Length({ time, from, to }: { time: Shot['settings']['time']; from: numb
   return (
     <>
       <Button aria-haspopup="dialog" onClick={(e) => setAnchor(e.currentTarget)} sx={{ height: 22, padding: '0 7px', fontSize: 11 }}>
-        in {from} out {to}
+        in {from} out {to}, {time.fps} fps
       </Button>
       <Popover
         open={anchor !== null}

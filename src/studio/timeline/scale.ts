@@ -1,7 +1,9 @@
-/** Measures of the timeline, px. */
-export const LABELS = 164;
-export const END = 24;
+import { END, NAMES } from '../score/measures';
+
+/** Measures of the timeline, px: where frames begin, a track, what is left of those that are folded away, and the ruler. */
+export const LABELS = NAMES;
 export const TRACK = 22;
+export const FOLD = 18;
 export const RULER = 24;
 
 /** Where frames lie on the timeline. */

@@ -1,7 +1,7 @@
 import { expect, test } from '@jest/globals';
 import { framesOfCuts, framesOn, runsOf } from './ClipTrack';
 import { curvePath, timeScale } from './scale';
-import { shareOfStretch } from './Timeline';
+import { shareOfStretch } from './StretchTrack';
 
 test('what is known of a clip’s frames stands where on the timeline they are shown', () => {
   const twice = [0, 0, 1, 1, 2, 2];

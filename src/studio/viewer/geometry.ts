@@ -1,7 +1,6 @@
 import type { Size } from '../../core/raster/picture';
 import type { Zoom } from '../state/viewStore';
 
-const MARGIN = 18;
 export const SMALLEST_ZOOM = 0.02;
 export const LARGEST_ZOOM = 32;
 
@@ -13,7 +12,7 @@ export interface Placement {
 }
 
 export const fitScale = (view: Size, output: Size): number =>
-  Math.max(SMALLEST_ZOOM, Math.min((view.width - 2 * MARGIN) / output.width, (view.height - 2 * MARGIN) / output.height, 4));
+  Math.max(SMALLEST_ZOOM, Math.min(view.width / output.width, view.height / output.height, 4));
 
 export function placementOf(view: Size, output: Size, zoom: Zoom): Placement {
   if (!zoom) {

@@ -88,11 +88,11 @@ test('a driven number is read at the playhead: blur, places and nearness', () =>
 describe('zoom and pan', () => {
   const view = { width: 836, height: 486 };
   const output = { width: 1600, height: 900 };
-  test('a fitted picture lies in the middle with a margin', () => {
+  test('a fitted picture is as large as the view allows, and lies in the middle', () => {
     const p = placementOf(view, output, null);
-    expect(p.scale).toBeCloseTo(0.5, 9);
-    expect(p.left).toBeCloseTo(18, 9);
-    expect(p.top).toBeCloseTo(18, 9);
+    expect(p.scale).toBeCloseTo(836 / 1600, 9);
+    expect(p.left).toBeCloseTo(0, 9);
+    expect(p.top).toBeCloseTo((486 - 836 * (9 / 16)) / 2, 9);
     expect(fitScale(view, { width: 8, height: 8 })).toBe(4);
   });
   test('zooming keeps the point under the pointer where it is', () => {

@@ -33,13 +33,17 @@ import { changeLayer, duplicateLayer, isLocked } from './layerActions';
 import { KeysSection } from './KeysSection';
 import { layerTools } from './tools/registry';
 
+/** What was last said of a layer while its shot stood still: of frames that play it is not asked what is known. */
+const told = new Map<string, string>();
+
 /** The depth stack, what the chosen layer is set to, and clean-up. */
 export function DepthPanel() {
   const shot = useShot()!;
   const { selectedLayer, set } = useViewPart('selectedLayer', 'set');
   const given = useSession((s) => s.given);
   const without = useSession((s) => s.without);
-  const frame = useView((s) => (isTimed(shot) ? s.frame : 0));
+  const playing = useView((s) => s.playing);
+  const frame = useView((s) => (isTimed(shot) && !s.playing ? s.frame : 0));
   const input = useRef<HTMLInputElement>(null);
   const { layers } = shot.settings;
   const layer = useLayerNow(layers.find((l) => l.id === selectedLayer));
@@ -54,6 +58,11 @@ export function DepthPanel() {
     if (need && !hidden && !(needKey(need) in given)) return without[needKey(need)] ?? 'coming…';
     if (need?.is === 'estimate') return shownQuality(need, given) ?? (hidden ? definition.summary(values, undefined) : '');
     return definition.summary(values, contentOf(definition, here.content));
+  };
+  const said = (l: Layer): string => {
+    const text = (playing ? told.get(l.id) : undefined) ?? summary(l);
+    told.set(l.id, text);
+    return text;
   };
   return (
     <>
@@ -80,7 +89,7 @@ export function DepthPanel() {
         label="Depth layers, the top one first"
         items={[...layers]
           .reverse()
-          .map((l) => ({ id: l.id, name: l.name, on: l.visible, summary: summary(l), locked: l.locked, unknown: !knowsLayer(l.kind) }))}
+          .map((l) => ({ id: l.id, name: l.name, on: l.visible, summary: said(l), locked: l.locked, unknown: !knowsLayer(l.kind) }))}
         selected={selectedLayer}
         onSelect={(id) => set({ selectedLayer: id, picking: null })}
         onSwitch={(id, on) => changeLayer(id, (l) => void (l.visible = on))}
