@@ -109,7 +109,7 @@ test('numbered pictures become a clip: scrubbed, its depth found for all frames 
   await goTo(page, 3);
   await page.getByRole('button', { name: 'Focus that follows a point' }).click();
   const box = (await viewer(page).boundingBox())!;
-  const scale = Math.min((box.width) / W, (box.height) / H);
+  const scale = Math.min(box.width / W, box.height / H);
   await page.mouse.click(box.x + box.width / 2 + (98 - W / 2) * scale, box.y + box.height / 2 + (110 - H / 2) * scale);
   const told = page.getByText(/The focus follows the point/);
   await expect(told).toBeVisible({ timeout: 60_000 });

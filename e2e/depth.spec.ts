@@ -24,7 +24,7 @@ import {
 /** Screen px of a place of a 16:9 output that is fitted. */
 async function screenAt(page: Page, x: number, y: number): Promise<{ x: number; y: number }> {
   const box = (await viewer(page).boundingBox())!;
-  const scale = Math.min((box.width) / 1600, (box.height) / 900);
+  const scale = Math.min(box.width / 1600, box.height / 900);
   return { x: box.x + (box.width - 1600 * scale) / 2 + x * 1600 * scale, y: box.y + (box.height - 900 * scale) / 2 + y * 900 * scale };
 }
 
@@ -478,7 +478,7 @@ test('layers, shapes, the horizon and the head are worked by keys alone', async 
   await page.keyboard.press('Shift+ArrowLeft');
   await page.keyboard.press('Shift+ArrowUp');
   const after = (await corner.boundingBox())!;
-  const scale = Math.min(((await viewer(page).boundingBox())!.width) / 1600, ((await viewer(page).boundingBox())!.height) / 900);
+  const scale = Math.min((await viewer(page).boundingBox())!.width / 1600, (await viewer(page).boundingBox())!.height / 900);
   expect(before.x - after.x).toBeCloseTo(10 * scale, 1);
   expect(before.y - after.y).toBeCloseTo(10 * scale, 1);
   await page.getByRole('button', { name: 'Turn', exact: true }).focus();

@@ -240,7 +240,7 @@ export const chapter = (page: Page, name: string) => page.getByRole('navigation'
 /** Clicks in the picture at a place of the output, 0..1. The demo's shots are 16:9 and fitted. */
 export async function clickPicture(page: Page, x: number, y: number, action: 'click' | 'hover' = 'click'): Promise<void> {
   const box = (await viewer(page).boundingBox())!;
-  const scale = Math.min((box.width) / 1600, (box.height) / 900);
+  const scale = Math.min(box.width / 1600, box.height / 900);
   const px = box.x + (box.width - 1600 * scale) / 2 + x * 1600 * scale;
   const py = box.y + (box.height - 900 * scale) / 2 + y * 900 * scale;
   await page.mouse.move(px, py);

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { expect, test } from './prepared';
 import sharp from 'sharp';
 import { unzipSync, zipSync } from 'fflate';
-import { chapter, field, openShelf, openShot, pictureReady, saved, typeValue } from './helpers';
+import { barriers, chapter, field, openShelf, openShot, pictureReady, saved, typeValue } from './helpers';
 
 test('a reload returns to the same state', async ({ page }) => {
   await openShot(page);
@@ -42,6 +42,22 @@ test('pictures and depth are exported at output size', async ({ page }) => {
     const meta = await sharp(bytes).metadata();
     expect([meta.width, meta.height, meta.depth]).toEqual([1600, 900, depth]);
   }
+  // what was made last is told, seen again and copied
+  await expect(page.getByTestId('made')).toHaveText(/^1600×900 px, \d+ kB$/);
+  await page.getByRole('button', { name: 'Show again' }).click();
+  const again = page.getByRole('img', { name: '02 Quay lamp.webp' });
+  await expect.poll(() => again.evaluate((i) => (i as HTMLImageElement).naturalWidth)).toBe(1600);
+  expect(await barriers(page, '[role="dialog"]')).toEqual([]);
+  await page.getByRole('button', { name: 'Close', exact: true }).click();
+  await page.context().grantPermissions(['clipboard-read', 'clipboard-write']);
+  await page.getByRole('button', { name: 'Copy', exact: true }).click();
+  await expect(page.getByText('02 Quay lamp.webp is copied.')).toBeVisible();
+  const copied = await page.evaluate(async () => {
+    const [item] = await navigator.clipboard.read();
+    const bitmap = await createImageBitmap(await item!.getType('image/png'));
+    return [bitmap.width, bitmap.height];
+  });
+  expect(copied).toEqual([1600, 900]);
   await page.getByRole('group', { name: 'Format of the picture' }).getByRole('button', { name: 'PNG 16' }).click();
   expect((await sharp((await take('Export picture')).bytes).metadata()).depth).toBe('ushort');
   const depth = await take('Export depth');

@@ -8,6 +8,7 @@ const policyOf = (nonce: string): string =>
     // Emotion writes its rules into the page
     "style-src 'self' 'unsafe-inline'",
     "img-src 'self' blob: data:",
+    "media-src 'self' blob:",
     "font-src 'self'",
     "connect-src 'self' blob: data:",
     "worker-src 'self' blob:",

@@ -22,9 +22,10 @@ const STEP = 12;
 export function Divider({ label, upright, size, limits: [least, most], onChange, onReset }: Props) {
   const put = (to: number): void => onChange(Math.round(Math.min(most, Math.max(least, to))));
   const bind = useDrag(
-    ({ first, movement: [mx, my], memo }) => {
-      const from = first ? size : (memo as number);
-      put(from - (upright ? mx : my));
+    ({ first, tap, xy: [x, y], initial: [x0, y0], memo }) => {
+      const from = first ? size : (memo as number | undefined);
+      if (tap || from === undefined) return from;
+      put(from - (upright ? x - x0 : y - y0));
       return from;
     },
     { filterTaps: true, pointer: { keys: false } },

@@ -16,7 +16,18 @@ const SPACINGS: Record<Spacing, string> = { perspective: 'perspective', even: 'e
 export function RailHead({ calibration: { near, far, spacing }, scaled }: { calibration: Calibration; scaled: boolean }) {
   const { ruler, set } = useViewPart('ruler', 'set');
   return (
-    <Box sx={{ position: 'absolute', left: NAME_LEFT, width: NAME_WIDE, top: HEAD, lineHeight: 1.35, color: 'var(--mute)', whiteSpace: 'nowrap' }}>
+    <Box
+      sx={{
+        position: 'absolute',
+        zIndex: 1,
+        left: NAME_LEFT,
+        width: NAME_WIDE,
+        top: HEAD,
+        lineHeight: 1.35,
+        color: 'var(--mute)',
+        whiteSpace: 'nowrap',
+      }}
+    >
       <Box sx={{ display: 'flex', alignItems: 'center', gap: '8px' }}>
         <Box component="span" sx={{ fontSize: 12, fontWeight: 600, color: 'var(--text)' }}>
           Depth rail

@@ -36,11 +36,23 @@ interface SessionState {
   /** grows whenever maps of a clip's frames have changed */
   depthStamp: number;
   exporting: Progress | null;
+  /** what was exported last of this shot, to be looked at again */
+  made: Made | null;
   save: SaveState | null;
   set(change: Partial<Omit<SessionState, 'set'>>): void;
 }
 
 /** The state before a shot is open. */
+/** What was exported last. */
+export interface Made {
+  readonly name: string;
+  readonly blob: Blob;
+  readonly width: number;
+  readonly height: number;
+  /** a still can be copied, a clip plays */
+  readonly of: 'still' | 'clip';
+}
+
 export const nothingOpen = {
   ready: false,
   problem: null,
@@ -56,6 +68,7 @@ export const nothingOpen = {
   following: null,
   depthStamp: 0,
   exporting: null,
+  made: null,
   save: null,
 };
 

@@ -126,13 +126,16 @@ const plateSchema = z.object({ sha256: z.string(), name: z.string() });
 export const rememberPlate = (shotId: string, { sha256, name }: Pick<MediaRef, 'sha256' | 'name'>): void =>
   writeNote('plate', shotId, { sha256, name });
 
-/** How the picture is seen where nobody has said otherwise: who works on depth wants to see it. */
-const usualMode = (chapter: Chapter): ViewMode => (chapter === 'depth' ? 'overlay' : 'picture');
+/** How the picture is seen in a chapter that was not there before: who works on depth wants to see it, and goes on seeing it in Calibrate. */
+function firstMode(chapter: Chapter, now: ViewMode): ViewMode {
+  if (chapter === 'depth') return now === 'picture' ? 'overlay' : now;
+  return chapter === 'calibrate' ? now : 'picture';
+}
 
 /** What going to another chapter changes besides: each is seen as it was seen last. */
 function seenIn(now: Remembered, { chapter, mode }: Partial<Remembered>): Partial<Remembered> {
   if (!chapter || chapter === now.chapter || mode) return {};
-  return { mode: now.modes[chapter] ?? usualMode(chapter), modes: { ...now.modes, [now.chapter]: now.mode } };
+  return { mode: now.modes[chapter] ?? firstMode(chapter, now.mode), modes: { ...now.modes, [now.chapter]: now.mode } };
 }
 
 /** How the shot is looked at: not part of the document. */

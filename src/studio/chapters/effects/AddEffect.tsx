@@ -5,9 +5,12 @@ import InputBase from '@mui/material/InputBase';
 import { memo, useEffect, useState } from 'react';
 import { effectGroups, type EffectDefinition, type EffectGroup } from '../../../core/effects/definition';
 import { effects } from '../../../core/effects/registry';
+import type { Shot } from '../../../core/document/schema';
 import { PopButton } from '../../controls/PopButton';
+import { useShot } from '../../state/documentStore';
 import { useView } from '../../state/viewStore';
-import { addEffect } from './effectActions';
+import { addEffect, freshEffect } from './effectActions';
+import { canvasSize, heightOf, useSmallPictures } from './smallPictures';
 
 export const GROUP_LABELS: Record<EffectGroup, string> = { surface: 'Surface', air: 'Air', lens: 'Lens', frame: 'Frame' };
 
@@ -38,12 +41,74 @@ function Surveying() {
   return null;
 }
 
+/** Size of a small picture, px. */
+const WIDE = 92;
+const HIGH = 62;
+
+/** A shot with one effect alone, as it would be added. */
+const alone = (shot: Shot, kind: string): Shot => ({
+  ...shot,
+  settings: { ...shot.settings, effects: [freshEffect(kind, shot)], camera: { ...shot.settings.camera, moves: [] } },
+});
+
+/** Effects by the group in which light meets them, each with what it does, and what it does to this very shot. */
+function Choice({ found, onAdd }: { found: readonly EffectDefinition[]; onAdd: (kind: string) => void }) {
+  const shot = useShot()!;
+  const size = { width: WIDE, height: heightOf(shot, WIDE, HIGH) };
+  const hang = useSmallPictures(
+    effects.map((e) => e.kind),
+    size,
+    (kind) => alone(shot, kind),
+    shot.id,
+  );
+  return (
+    <Box sx={{ columnWidth: 250, columnGap: 0, padding: '6px 0 10px' }}>
+      {effectGroups.map((group) => {
+        const members = found.filter((e) => e.group === group);
+        return members.length === 0 ? null : (
+          <Box key={group} role="group" aria-label={GROUP_LABELS[group]}>
+            <Box sx={{ padding: '6px 14px 2px', fontSize: 11, color: 'var(--mute)', breakAfter: 'avoid' }}>{GROUP_LABELS[group]}</Box>
+            {members.map((e) => (
+              <ButtonBase
+                key={e.kind}
+                onClick={() => onAdd(e.kind)}
+                sx={{
+                  display: 'flex',
+                  alignItems: 'flex-start',
+                  gap: '9px',
+                  width: '100%',
+                  textAlign: 'left',
+                  padding: '4px 14px',
+                  breakInside: 'avoid',
+                  '&:hover, &:focus-visible': { background: 'var(--line)' },
+                }}
+              >
+                <canvas
+                  ref={hang(e.kind)}
+                  {...canvasSize(size)}
+                  style={{ ...size, flexShrink: 0, borderRadius: 3, background: 'var(--surround)' }}
+                  aria-hidden="true"
+                />
+                <Box sx={{ minWidth: 0 }}>
+                  {e.label}
+                  <Box sx={{ color: 'var(--mute)', fontSize: 11, lineHeight: 1.25 }}>{e.help}</Box>
+                </Box>
+              </ButtonBase>
+            ))}
+          </Box>
+        );
+      })}
+      {found.length === 0 && <Box sx={{ padding: '10px 14px', color: 'var(--mute)' }}>No effect does that.</Box>}
+    </Box>
+  );
+}
+
 /** Effects that can be added, by the group in which light meets them, each with what it does; what is typed narrows them down. */
 export const AddEffect = memo(function AddEffect() {
   const [text, setText] = useState('');
   const found = findEffects(text);
   return (
-    <PopButton text="Add effect" label="Effects that can be added" width={560} onClosed={() => setText('')}>
+    <PopButton text="Add effect" label="Effects that can be added" width={790} onClosed={() => setText('')}>
       {(close) => {
         const add = (kind: string | undefined): void => {
           close();
@@ -69,34 +134,7 @@ export const AddEffect = memo(function AddEffect() {
                 }}
               />
             </Box>
-            <Box sx={{ columnCount: 2, columnGap: 0, padding: '6px 0 10px' }}>
-              {effectGroups.map((group) => {
-                const members = found.filter((e) => e.group === group);
-                return members.length === 0 ? null : (
-                  <Box key={group} role="group" aria-label={GROUP_LABELS[group]} sx={{ breakInside: group === 'frame' ? 'auto' : 'avoid' }}>
-                    <Box sx={{ padding: '6px 14px 2px', fontSize: 11, color: 'var(--mute)' }}>{GROUP_LABELS[group]}</Box>
-                    {members.map((e) => (
-                      <ButtonBase
-                        key={e.kind}
-                        onClick={() => add(e.kind)}
-                        sx={{
-                          display: 'block',
-                          width: '100%',
-                          textAlign: 'left',
-                          padding: '3px 14px 4px',
-                          breakInside: 'avoid',
-                          '&:hover, &:focus-visible': { background: 'var(--raise)' },
-                        }}
-                      >
-                        {e.label}
-                        <Box sx={{ color: 'var(--mute)', fontSize: 11, lineHeight: 1.3 }}>{e.help}</Box>
-                      </ButtonBase>
-                    ))}
-                  </Box>
-                );
-              })}
-              {found.length === 0 && <Box sx={{ padding: '10px 14px', color: 'var(--mute)' }}>No effect does that.</Box>}
-            </Box>
+            <Choice found={found} onAdd={add} />
           </>
         );
       }}

@@ -8,13 +8,12 @@ import FormControlLabel from '@mui/material/FormControlLabel';
 import IconButton from '@mui/material/IconButton';
 import InputBase from '@mui/material/InputBase';
 import { useLiveQuery } from 'dexie-react-hooks';
-import { useEffect, useRef, useState } from 'react';
+import { useState } from 'react';
 import { describeError } from '../../../core/error';
 import { dress, lookOf, readLook, writeLook, type Look } from '../../../core/document/looks';
 import { starterLooks } from '../../../core/document/starterLooks';
 import type { Shot } from '../../../core/document/schema';
 import { copyOf } from '../../../core/values/copy';
-import { engine } from '../../../engine/engine';
 import { database } from '../../../store/database';
 import { deleteLook, saveLook, savedLooks } from '../../../store/looks';
 import { notify, notifyError } from '../../controls/noticeStore';
@@ -22,12 +21,10 @@ import { saveAs } from '../../controls/saveAs';
 import { useFilePick } from '../../controls/useFilePick';
 import { ToggleRow } from '../../controls/rows';
 import { changeSettings, useDocument, useShot } from '../../state/documentStore';
-import { requestOf } from '../../state/previewLoop';
-import { momentOf } from '../../state/shotNow';
-import { useSession } from '../../state/sessionStore';
 import { useView } from '../../state/viewStore';
 import { focusOf } from '../camera/judge';
 import { groundOf } from './effectActions';
+import { canvasSize, heightOf, useSmallPictures } from './smallPictures';
 
 /** Size of a small picture, px. */
 const WIDE = 142;
@@ -130,32 +127,13 @@ function Pictures({
   asWritten: boolean;
   onChoose: (look: Look) => void;
 }) {
-  const canvases = useRef(new Map<string, HTMLCanvasElement>());
-  const given = useSession((s) => s.given);
-  const { framing } = shot.settings;
-  const height = Math.min(104, Math.round((WIDE * framing.height) / framing.width));
-  const key = `${looks.map((l) => l.id).join()} ${asWritten}`;
-  useEffect(() => {
-    let next = 0;
-    const size = { width: 2 * WIDE, height: 2 * height };
-    const job = engine().frames(
-      () => {
-        const listed = looks[next];
-        if (!listed) return null;
-        return { frame: next++, shot: requestOf(dressed(shot, listed.look, asWritten), size, momentOf(shot)), given };
-      },
-      (index, { picture }) => {
-        const canvas = canvases.current.get(looks[index]!.id);
-        if (picture) canvas?.getContext('2d')!.drawImage(picture, 0, 0);
-        canvas?.setAttribute('data-made', 'yes');
-        picture?.close();
-      },
-    );
-    job.done.catch(notifyError);
-    return () => job.cancel();
-    // they show the shot as it was when the list was opened
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [key]);
+  const size = { width: WIDE, height: heightOf(shot, WIDE, 104) };
+  const hang = useSmallPictures(
+    looks.map((l) => l.id),
+    size,
+    (id) => dressed(shot, looks.find((l) => l.id === id)!.look, asWritten),
+    `${looks.map((l) => l.id).join()} ${asWritten}`,
+  );
   const download = ({ look }: Listed): void => saveAs(new Blob([writeLook(look)]), `${look.look}.look.json`);
   return (
     <Box
@@ -177,10 +155,9 @@ function Pictures({
             }}
           >
             <canvas
-              ref={(c) => void (c ? canvases.current.set(listed.id, c) : canvases.current.delete(listed.id))}
-              width={2 * WIDE}
-              height={2 * height}
-              style={{ display: 'block', width: WIDE, height, background: 'var(--surround)' }}
+              ref={hang(listed.id)}
+              {...canvasSize(size)}
+              style={{ display: 'block', ...size, background: 'var(--surround)' }}
               aria-hidden="true"
             />
             <Box sx={{ padding: '3px 7px 4px', fontSize: 12 }}>{listed.look.look}</Box>

@@ -9,6 +9,7 @@ import { ChoiceRow, PanelHead, Section } from '../../controls/rows';
 import { useShot } from '../../state/documentStore';
 import { useSession } from '../../state/sessionStore';
 import { isTimed } from '../../../core/document/driven';
+import { MadeSection } from './MadeSection';
 import { ClipSection } from './ClipSection';
 import { downloadProject } from './downloadProject';
 import { exportStill } from './exports';
@@ -65,6 +66,7 @@ export function OutputPanel() {
           </Button>
         </Section>
       )}
+      {!exporting && <MadeSection />}
       {isTimed(shot) && <ClipSection shot={shot} of="clip" title="Clip" button="Export clip" />}
       {isTimed(shot) && <ClipSection shot={shot} of="depth clip" title="Depth, frame by frame" button="Export depth clip" />}
       <OutputSection

@@ -162,7 +162,11 @@ async function run(wanted: Wanted, shot: Shot, project: string, folder: FileSyst
     }
     const all = await piecesOfExport(db, id);
     if (folder) await writeInto(folder, clip, all);
-    else saveAs(await engine().joinClip(clip, all), name);
+    else {
+      const blob = await engine().joinClip(clip, all);
+      saveAs(blob, name);
+      if (shotOf(useDocument.getState())?.id === shot.id) set({ made: { name, blob, width: clip.width, height: clip.height, of: 'clip' } });
+    }
     await endExport(db, id);
   } catch (error) {
     // no other part is begun

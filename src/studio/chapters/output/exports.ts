@@ -35,7 +35,9 @@ export async function exportStill(output: OutputDefinition, values: OutputSpec['
       notify({ kind: 'note', text: `${what} was stopped.` });
       return;
     }
-    saveAs(blob, `${fileName(shot.name)}${SUFFIX[output.of]}.${output.extension}`);
+    const name = `${fileName(shot.name)}${SUFFIX[output.of]}.${output.extension}`;
+    saveAs(blob, name);
+    if (shotOf(useDocument.getState())?.id === shot.id) set({ made: { name, blob, width, height, of: 'still' } });
   } catch (error) {
     notifyError(error);
   } finally {
