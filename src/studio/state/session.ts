@@ -228,8 +228,7 @@ export class Session {
     this.comparison.provide(shot, useView.getState().check);
     void this.firstFocus.update();
     const { playing, peek } = useView.getState();
-    // while frames are played none is made for its own sake, but for the first, over which they lie
-    // nor where something else than what plays is looked at for a moment
+    // while frames are played none is made for its own sake, but for the first, over which they lie, and for what is peeked at
     if (!playing || peek || !useSession.getState().preview) this.loop.show(shot, this.comparison.of(shot), () => this.update());
     const { given, depthStamp } = useSession.getState();
     player.update(lookedAt(shot), ofStills(given), this.loop.viewSize(shot.settings), depthStamp, lookNow(shot));
