@@ -60,7 +60,11 @@ export function Studio() {
   const bringIn = useBringIn();
   useEffect(() => {
     void openSession(projectId, shotId);
-    return leaveSession;
+    return () => {
+      // the next shot comes with everything round it
+      useLayout.getState().set({ alone: false });
+      leaveSession();
+    };
   }, [projectId, shotId]);
   const Panel = PANELS[chapter];
   const drop = useCallback(

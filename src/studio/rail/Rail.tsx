@@ -47,7 +47,7 @@ export function Rail() {
     selectedEffect,
     selectedMove,
   } = useViewPart('ruler', 'set', 'lit', 'chapter', 'selectedLayer', 'selectedEffect', 'selectedMove');
-  const { lanes: unfolded, set: setLayout } = useLayout(useShallow(({ lanes, set: put }) => ({ lanes, set: put })));
+  const { lanes: unfolded, score, set: setLayout } = useLayout(useShallow(({ lanes, score: high, set: put }) => ({ lanes, score: high, set: put })));
   const preview = useSession((s) => s.preview);
   const hues = useHues();
   const span = Math.max(10, size.width - LEFT - END);
@@ -62,7 +62,7 @@ export function Rail() {
   const inHand = first + (chosen ? 1 : 0);
   const least = laneRows(inHand, others.length, unfolded, HEAD + HISTOGRAM).height;
   // what room there is besides is the histogram's
-  const axis = HEAD + HISTOGRAM + Math.max(0, size.height - least);
+  const axis = HEAD + HISTOGRAM + (score === null ? 0 : Math.max(0, size.height - least));
   const { rows, fold, height } = laneRows(inHand, others.length, unfolded, axis);
   const scale = useMemo(() => {
     if (!calibration) return null;

@@ -1,3 +1,4 @@
+import { finishedSize } from '../../../core/shot/chain';
 import { engine } from '../../../engine/engine';
 import type { OutputSpec } from '../../../engine/protocol';
 import type { OutputDefinition, OutputSort } from '../../../formats/outputs/definition';
@@ -37,7 +38,10 @@ export async function exportStill(output: OutputDefinition, values: OutputSpec['
     }
     const name = `${fileName(shot.name)}${SUFFIX[output.of]}.${output.extension}`;
     saveAs(blob, name);
-    if (shotOf(useDocument.getState())?.id === shot.id) set({ made: { name, blob, width, height, of: 'still' } });
+    if (shotOf(useDocument.getState())?.id === shot.id) {
+      const size = output.of === 'picture' ? finishedSize(shot.settings, { width, height }) : { width, height };
+      set({ made: { name, blob, ...size, of: 'still' } });
+    }
   } catch (error) {
     notifyError(error);
   } finally {
