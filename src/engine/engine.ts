@@ -26,6 +26,8 @@ import type { ChapterThumbs, DecodedStill, FrameLook, Given, OutputSpec, PlayedF
 import { FILES_SECONDS, mostAtOnce, Workers, type Job } from './workers';
 import type { UnpackedProject } from '../formats/projectFile';
 
+/** Writing a frame of more px may take longer than a worker is silent otherwise. */
+const LARGE_FRAME = 9e6;
 /** Long side, px, at which a face is looked for. */
 const FACE_LOOK = 800;
 
@@ -241,7 +243,8 @@ export class Engine extends Workers {
     return this.job(
       (worker, id, words) => worker.clipPiece(shot, given, clip, from, to, id, words, Comlink.proxy(report)) as Promise<Blob>,
       false,
-      FILES_SECONDS,
+      // frames are looked up from often; a large one is a file that takes its time to be written
+      clip.width * clip.height > LARGE_FRAME ? FILES_SECONDS : undefined,
     );
   }
 
