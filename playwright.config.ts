@@ -5,9 +5,8 @@ const port = Number(process.env.OMBRAGE_PORT ?? 4180);
 
 export default defineConfig({
   testDir: 'e2e',
-  // on a machine that others use as well everything takes three times as long
-  timeout: 180_000,
-  expect: { timeout: 40_000 },
+  timeout: 90_000,
+  expect: { timeout: 20_000 },
   workers: 1,
   retries: 0,
   reporter: [['list'], ['json', { outputFile: 'test-results/report.json' }]],

@@ -72,15 +72,19 @@ const halves = async (page: Page): Promise<readonly [number, number]> => [
   (await canvasFigures(page, { x: 0.55, y: 0.4, w: 0.2, h: 0.3 })).mean,
 ];
 
-test('numbered pictures become a clip: scrubbed, its depth found for all frames and kept, played, and exported', async ({ page }) => {
+/** Pictures with a number missing, as a shot. */
+async function bringNumbered(page: Page): Promise<void> {
   await openShelf(page);
-  // one number is missing: it is said
   const files = (await frames(13)).filter((_, k) => k !== 11);
   await page.getByTestId('bring-in').setInputFiles(files);
   await expect(page).toHaveURL(/\/shot\?/);
   await expect(page.getByText('Numbers are missing (11)')).toBeVisible();
   await pictureReady(page);
   await expect(time(page)).toContainText('frame 0/11');
+}
+
+test('numbered pictures become a clip: what is missing is said, it is scrubbed, and has a copy to work with', async ({ page }) => {
+  await bringNumbered(page);
   // a small copy to work with, made and let go
   await chapter(page, 'Plate').click();
   await page.getByRole('button', { name: 'Make proxy' }).click();
@@ -93,7 +97,10 @@ test('numbered pictures become a clip: scrubbed, its depth found for all frames 
   // the square has walked from the left to the right
   expect(first[0]).toBeGreaterThan(first[1] + 40);
   expect(later[1]).toBeGreaterThan(later[0] + 40);
+});
 
+test('depth of a clip is found for all frames and kept, a focus follows a point, and what is exported comes in again', async ({ page }) => {
+  await bringNumbered(page);
   await chapter(page, 'Depth').click();
   await page.getByRole('button', { name: 'Draft' }).click();
   await expect(page.getByTestId('clip-depth')).toContainText('of 12 frames are steady');
@@ -109,7 +116,7 @@ test('numbered pictures become a clip: scrubbed, its depth found for all frames 
   await goTo(page, 3);
   await page.getByRole('button', { name: 'Focus that follows a point' }).click();
   const box = (await viewer(page).boundingBox())!;
-  const scale = Math.min(box.width / W, box.height / H);
+  const scale = Math.min(box.width / W, box.height / H, 4);
   await page.mouse.click(box.x + box.width / 2 + (98 - W / 2) * scale, box.y + box.height / 2 + (110 - H / 2) * scale);
   const told = page.getByText(/The focus follows the point/);
   await expect(told).toBeVisible({ timeout: 60_000 });

@@ -147,6 +147,9 @@ test('the picture alone plays, and Escape brings everything back', async ({ page
   await expect(page.getByTestId('rail')).toHaveCount(0);
   const view = await boxOf(viewer(page));
   expect(page.viewportSize()).toEqual({ width: view.width, height: view.height });
+  // nothing lies over it, wherever the pointer is
+  await page.mouse.move(view.width / 2, view.height / 2);
+  await expect(page.getByTestId('probe')).toHaveCount(0);
   expect(await barriers(page)).toEqual([]);
   await page.keyboard.press('Escape');
   await expect(page.getByRole('navigation', { name: 'Chapters' })).toBeVisible();

@@ -27,7 +27,7 @@ import { FILES_SECONDS, mostAtOnce, Workers, type Job } from './workers';
 import type { UnpackedProject } from '../formats/projectFile';
 
 /** Writing a frame of more px may take longer than a worker is silent otherwise. */
-const LARGE_FRAME = 9e6;
+const LARGE_FRAME = 2.5e6;
 /** Long side, px, at which a face is looked for. */
 const FACE_LOOK = 800;
 

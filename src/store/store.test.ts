@@ -276,6 +276,21 @@ describe('for ever', () => {
     expect([await db.media.count(), await db.maps.count(), await db.thumbs.count(), notes.size]).toEqual([1, 1, 1, 3]);
   });
 
+  test('with a project that is gone go its own files, not one that another page is bringing in', async () => {
+    const project = await addProject(db, await withShot());
+    const { plate } = project.shots[0]!;
+    await putMedia(db, plate.sha256, plate.name, blobOf(bytes));
+    const now = Date.now();
+    await deleteProject(db, project.id);
+    // of no project yet
+    await putMedia(db, 'd'.repeat(64), 'coming.png', blobOf(bytes));
+    await tidy(db, now + week + 1);
+    expect(await db.media.toCollection().primaryKeys()).toEqual(['d'.repeat(64)]);
+    // one that never comes into a project goes a week later
+    await tidy(db, now + 2 * week + 3);
+    expect(await db.media.count()).toBe(0);
+  });
+
   test('a file that is referred to again in time stays', async () => {
     const project = await addProject(db, await withShot());
     const { plate } = project.shots[0]!;

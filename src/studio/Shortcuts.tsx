@@ -150,7 +150,7 @@ const inViewer = (target: EventTarget | null): boolean =>
   !(target instanceof Element) ||
   !(
     target.closest('[role="menu"], [role="listbox"], [role="dialog"]') ||
-    (target.closest('button, a, input, [role="slider"]') && focusedByKey(target))
+    (target.closest('button, a, input, [role="slider"], [role="button"], [role="combobox"]') && focusedByKey(target))
   );
 
 /** A field that text is typed into keeps its keys; a slider or a switch that has the focus does not. */

@@ -2,7 +2,7 @@ import Box from '@mui/material/Box';
 import { useSearchParams } from 'next/navigation';
 import Button from '@mui/material/Button';
 import Link from 'next/link';
-import { lazy, Suspense, useCallback, useEffect, useState, type ComponentType } from 'react';
+import { lazy, Suspense, useCallback, useEffect, useState, type ComponentType, type ReactNode } from 'react';
 import { useShallow } from 'zustand/react/shallow';
 import { Chapters } from './Chapters';
 import { chapters } from './chapters/registry';
@@ -22,6 +22,7 @@ import { TopBar } from './TopBar';
 import { FileDrop } from './controls/FileDrop';
 import { useBringIn } from './controls/useBringIn';
 import { isProjectFile } from './controls/projectFiles';
+import { useSize } from './viewer/useSize';
 import { Viewer } from './viewer/Viewer';
 import { ViewerHead } from './viewer/ViewerHead';
 
@@ -55,7 +56,7 @@ export function Studio() {
   const chapter = useView((s) => s.chapter);
   const problem = useSession((s) => s.problem);
   const ready = useSession((s) => s.ready);
-  const { panel, alone, set: setLayout } = useLayout(useShallow((l) => ({ panel: l.panel, alone: l.alone, set: l.set })));
+  const { panel, alone } = useLayout(useShallow((l) => ({ panel: l.panel, alone: l.alone })));
   useShortcuts();
   const bringIn = useBringIn();
   useEffect(() => {
@@ -98,11 +99,8 @@ export function Studio() {
               flex: 1,
               minHeight: 0,
               display: 'grid',
-              gridTemplateColumns: alone ? '1fr' : `132px minmax(0,1fr) ${panel}px`,
-              // a panel that was never dragged is narrower in a narrow window
-              ...(!alone && {
-                '@media (max-width: 1100px)': { gridTemplateColumns: `112px minmax(0,1fr) ${panel === PANEL.usual ? 272 : panel}px` },
-              }),
+              gridTemplateColumns: alone ? '1fr' : columns(132, panel, 292),
+              ...(!alone && { '@media (max-width: 1100px)': { gridTemplateColumns: columns(112, panel, 272) } }),
             }}
           >
             {!alone && (
@@ -125,25 +123,15 @@ export function Studio() {
               {!alone && <Score rescue={RESCUE} />}
             </Box>
             {!alone && (
-              <Box sx={{ position: 'relative', minHeight: 0, display: 'grid', borderLeft: '1px solid var(--line)' }}>
-                <Divider
-                  label="Between the picture and the panel"
-                  upright
-                  size={panel}
-                  limits={[PANEL.least, PANEL.most]}
-                  onChange={(width) => setLayout({ panel: width })}
-                  onReset={() => setLayout({ panel: PANEL.usual })}
-                />
-                <Box component="aside" aria-label="Panel" sx={{ overflowY: 'auto', overflowX: 'hidden', minHeight: 0 }}>
-                  {ready && (
-                    <Guard key={chapter} what={chapterLabels[chapter]} rescue={RESCUE}>
-                      <Suspense fallback={null}>
-                        <Panel />
-                      </Suspense>
-                    </Guard>
-                  )}
-                </Box>
-              </Box>
+              <SidePanel>
+                {ready && (
+                  <Guard key={chapter} what={chapterLabels[chapter]} rescue={RESCUE}>
+                    <Suspense fallback={null}>
+                      <Panel />
+                    </Suspense>
+                  </Guard>
+                )}
+              </SidePanel>
             )}
           </Box>
         )}
@@ -152,6 +140,31 @@ export function Studio() {
         <Keys />
       </Suspense>
     </FileDrop>
+  );
+}
+
+/** Chapters, picture and panel beside each other, px: the panel as it was dragged, or as is usual, and never so wide that no picture is left. */
+const columns = (chapterWidth: number, panel: number | null, usual: number): string =>
+  `${chapterWidth}px minmax(0,1fr) ${panel === null ? `${usual}px` : `min(${panel}px, 45vw)`}`;
+
+/** The panel of a chapter; its border is dragged. */
+function SidePanel({ children }: { children: ReactNode }) {
+  const [ref, size] = useSize<HTMLDivElement>();
+  const set = useLayout((s) => s.set);
+  return (
+    <Box ref={ref} sx={{ position: 'relative', minHeight: 0, display: 'grid' }}>
+      <Divider
+        label="Between the picture and the panel"
+        upright
+        size={Math.round(size.width)}
+        limits={[PANEL.least, PANEL.most]}
+        onChange={(panel) => set({ panel })}
+        onReset={() => set({ panel: null })}
+      />
+      <Box component="aside" aria-label="Panel" sx={{ borderLeft: '1px solid var(--line)', overflowY: 'auto', overflowX: 'hidden', minHeight: 0 }}>
+        {children}
+      </Box>
+    </Box>
   );
 }
 

@@ -39,27 +39,30 @@ export function settingsAt(settings: Settings, at: Moment): Settings {
   return out;
 }
 
-/** A thing with the values that its drives give it at a moment. */
+/** A thing with the values that its drives give it at a moment, and no drives: what swings about a value would do so twice. */
 const itemAt = <T extends DrivenItem & { readonly kind: string }>(
   item: T,
   knows: boolean,
   of: (kind: string) => { readonly params: Params },
   at: Moment,
 ): T =>
-  knows && item.drives && Object.keys(item.drives).length > 0 ? { ...item, values: { ...item.values, ...paramsAt(of(item.kind), item, at) } } : item;
+  knows && item.drives && Object.keys(item.drives).length > 0
+    ? { ...item, values: { ...item.values, ...paramsAt(of(item.kind), item, at) }, drives: {} }
+    : item;
 
 /** Whether anything that is set of a shot has other values at another frame. */
 export const setOverTime = (settings: Settings): boolean => drivenNumbers(settings).length > 0 || keyedLayers(settings).length > 0;
 
 /**
  * A shot's settings as they hold at a moment, to be read: every driven number, those of layers, clean-up, effects and moves too, is what its
- * drive makes it. The same object where nothing is driven. What is shown of a shot is read from here; what is changed is changed in the shot.
+ * drive makes it, and nothing is driven any more. The same object where nothing is. What is shown of a shot is read from here; what is changed is changed in the shot.
  */
 export function readAt(settings: Settings, at: Moment): Settings {
   if (!setOverTime(settings)) return settings;
   const now = settingsAt(settings, at);
   return {
     ...now,
+    drives: {},
     layers: now.layers.map((l) => itemAt(l, knowsLayer(l.kind), layerOf, at)),
     cleanup: now.cleanup.map((c) => itemAt(c, knowsCleanup(c.kind), cleanupOf, at)),
     effects: now.effects.map((e) => itemAt(e, knowsEffect(e.kind), effectOf, at)),

@@ -5,7 +5,9 @@ import { estimatedFrames } from '../motion/clipSpec';
 import { framesShown } from '../need';
 import type { Drive } from '../values/drive';
 import { clipDepthSpec } from './clipLayer';
-import { readAt } from './settingsAt';
+import { lensBlur } from '../effects/lens/lensBlur';
+import { paramsAt } from '../values/moment';
+import { opacityAt, readAt } from './settingsAt';
 
 const still = { sha256: 'a'.repeat(64), name: 'p.png', width: 160, height: 90, bits: 8, hfovFromFile: 60 };
 const clip = (frames: number, fps: number, beyond?: 'hold' | 'loop') => ({ ...still, clip: { frames, fps, ...(beyond && { beyond }) } });
@@ -50,6 +52,23 @@ test('settings are read as their drives have them, of every thing that has some;
   expect(now.layers[0]!.opacity).toBeCloseTo(0.5, 9);
   expect(now.calibration.near).toBeCloseTo(2, 9);
   expect(settings.effects[0]!.values.focus).not.toBe(4);
+});
+
+test('what was read is not driven again: what swings about its value is where it was, read once or twice', () => {
+  const { settings } = newShot(still);
+  const swings: Drive = { kind: 'wave', amount: 0.8, period: 20, phase: 0 };
+  settings.effects = [{ ...newEffect('lens-blur'), drives: { focus: swings } }];
+  settings.camera.moves = [{ ...newMove('push-in'), drives: { distance: swings } }];
+  settings.layers = [{ ...newLayer('ground'), opacity: 0.5, drives: { opacity: { ...swings, amount: 20 } } }];
+  settings.drives = { 'calibration.near': { ...swings, amount: 0.2 } };
+  const at = { frame: 5, fps: 24 };
+  const now = readAt(settings, at);
+  const set = settings.effects[0]!.values.focus as number;
+  expect(now.effects[0]!.values.focus).toBeCloseTo(set + 0.8, 9);
+  expect(paramsAt(lensBlur, now.effects[0]!, at).focus).toBeCloseTo(set + 0.8, 9);
+  expect(now.layers[0]!.opacity).toBeCloseTo(0.7, 9);
+  expect(opacityAt(now.layers[0]!, at)).toBeCloseTo(0.7, 9);
+  expect(readAt(now, at)).toBe(now);
 });
 
 test('a number of any place is set where it is driven, and where it is not', () => {

@@ -5,12 +5,14 @@ import { moveOf } from '../../core/camera/registry';
 import { parallaxOf } from '../../core/camera/stereo';
 import { rulerDistance, rulerOf } from '../../core/depth/ruler';
 import { calibrationOf } from '../../core/document/calibrationOf';
+import { setNumber } from '../../core/document/driven';
 import type { Shot } from '../../core/document/schema';
 import type { Lane } from '../../core/effects/lane';
 import { hfovOf } from '../../core/shot/framing';
 import { clampNumber, formatMetres } from '../../core/values/params';
 import { lensOf } from '../state/shotLens';
 import { changeSettings, type Gesture } from '../state/documentStore';
+import { useView } from '../state/viewStore';
 import { LaneShape } from './LaneShape';
 import { RailHandle } from './RailHandle';
 import { RowName } from '../score/RowName';
@@ -33,9 +35,10 @@ const WAYPOINTS = 13;
 
 const px = (v: number): string => `${Math.abs(v).toFixed(0)} px`;
 
-/** The lanes of a shot's camera: of the move in hand, and of two eyes. */
-export function cameraLanes(shot: Shot, selected: string | null): readonly CameraLaneItem[] {
-  const { camera, time, calibration } = shot.settings;
+/** The lanes of a shot's camera: of the move in hand, and of two eyes. `now` is the shot as it is at the playhead. */
+export function cameraLanes(shot: Shot, now: Shot, selected: string | null): readonly CameraLaneItem[] {
+  const { camera, time } = shot.settings;
+  const { calibration } = now.settings;
   const c = calibrationOf(calibration);
   const ruler = rulerOf(c, 'perspective');
   const distances = Array.from({ length: POINTS }, (_, k) => rulerDistance(ruler, k / (POINTS - 1)));
@@ -46,8 +49,8 @@ export function cameraLanes(shot: Shot, selected: string | null): readonly Camer
   const definition = item && moveOf(item.kind);
   if (item && definition?.stands) {
     const { stands } = definition;
-    const values = moveValues(definition, item.values) as Record<string, unknown>;
-    const distance = Number(values[stands]);
+    const here = now.settings.camera.moves.find((m) => m.id === item.id) ?? item;
+    const distance = Number((moveValues(definition, here.values) as Record<string, unknown>)[stands]);
     const alone = { time, camera: { ...camera, moves: [{ ...item, on: true }] } };
     const at = (frame: number, z: number): Placed => {
       const place = { x: 0, y: 0, q: 0 };
@@ -82,9 +85,10 @@ export function cameraLanes(shot: Shot, selected: string | null): readonly Camer
       },
       set: (value, gesture) =>
         changeSettings((s) => {
-          const found = s.camera.moves.find((m) => m.id === item.id);
           const param = definition.params[stands];
-          if (found && param?.type === 'number') found.values[stands] = Number(clampNumber(param, value).toPrecision(4));
+          if (param?.type !== 'number') return;
+          const to = Number(clampNumber(param, value).toPrecision(4));
+          setNumber(s, { place: 'move', item: item.id, name: stands }, to, useView.getState().frame);
         }, gesture),
     });
   }

@@ -22,26 +22,29 @@ export const withLanes = (shot: Shot): EffectItem[] =>
 const LENS = { focalPx: 1000, focalLength: 35 };
 
 interface Props {
+  /** as it is at the playhead */
   readonly item: EffectItem;
   readonly lens: RenderLens;
-  readonly fps: number;
   readonly scale: RailScale;
   readonly row: LaneRow;
   readonly onChoose: () => void;
 }
 
-/** How strongly an effect acts by distance, and what of it can be moved on the rail. */
-export const EffectLane = steady(function EffectLane({ item, lens, fps, scale, row, onChoose }: Props) {
+/** The lane of an effect as it is at the playhead; null where it has none. */
+function laneNow({ item, lens }: Pick<Props, 'item' | 'lens'>) {
   const definition = effectOf(item.kind);
-  const frame = useView((s) => (Object.keys(item.drives).length > 0 ? s.frame : 0));
-  const values = paramsAt(definition, item, { frame, fps });
-  const lane = laneOf(definition, values, lens);
+  return { definition, lane: laneOf(definition, paramsAt(definition, { values: item.values }, START), lens) };
+}
+
+/** How strongly an effect acts by distance, and what of it can be moved on the rail. */
+export const EffectLane = steady(function EffectLane({ item, lens, scale, row, onChoose }: Props) {
+  const { definition, lane } = laneNow({ item, lens });
   if (!lane) return null;
   const set = (name: string, distance: number, from: number, gesture: Gesture): void => {
     const param = definition.params[name];
     if (param?.type !== 'number') return;
     const value = Number(clampNumber(param, distance - from).toPrecision(4));
-    changeSettings((s) => setNumber(s, { place: 'effect', item: item.id, name }, value, frame), gesture);
+    changeSettings((s) => setNumber(s, { place: 'effect', item: item.id, name }, value, useView.getState().frame), gesture);
   };
   return (
     <g opacity={item.on ? 1 : 0.4} data-lane={row.folded ? 'folded' : 'open'}>
@@ -68,27 +71,16 @@ export const EffectLane = steady(function EffectLane({ item, lens, fps, scale, r
   );
 });
 
-interface NameProps {
-  readonly item: EffectItem;
-  readonly lens: RenderLens;
-  readonly fps: number;
-  readonly row: LaneRow;
-  readonly inHand: boolean;
-  readonly onChoose: () => void;
-}
-
-/** An effect's name beside its lane; of the one in hand its distances stand under it. */
-export const EffectName = steady(function EffectName({ item, lens, fps, row, inHand, onChoose }: NameProps) {
-  const definition = effectOf(item.kind);
-  const frame = useView((s) => (inHand && Object.keys(item.drives).length > 0 ? s.frame : 0));
-  const lane = inHand ? laneOf(definition, paramsAt(definition, item, { frame, fps }), lens) : null;
+/** The name of the effect in hand beside its lane, with its distances under it. */
+export const EffectName = steady(function EffectName({ item, lens, row, onChoose }: Omit<Props, 'scale'>) {
+  const { definition, lane } = laneNow({ item, lens });
   return (
     <RowName
       y={row.y}
       height={row.height}
       name={definition.label}
       below={lane ? figuresOf(lane.caption) : undefined}
-      inHand={inHand}
+      inHand
       off={!item.on}
       onChoose={onChoose}
     />

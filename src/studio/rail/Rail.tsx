@@ -53,7 +53,7 @@ export function Rail() {
   const span = Math.max(10, size.width - LEFT - END);
   const lighting = useLighting(span);
   const calibration = now?.settings.calibration;
-  const camera = shot && chapter === 'camera' ? cameraLanes(shot, selectedMove) : [];
+  const camera = shot && now && chapter === 'camera' ? cameraLanes(shot, now, selectedMove) : [];
   const effects = now ? withLanes(now) : [];
   // in Depth the layer being made is in hand, in Camera what moves is
   const first = chapter === 'depth' ? 1 : camera.length;
@@ -73,7 +73,6 @@ export function Rail() {
   const { layers } = now.settings;
   const c = calibrationOf(calibration);
   const lens = renderLens({ plate: now.plate, settings: now.settings, size: now.settings.framing });
-  const { fps } = now.settings.time;
   const layer = layers.find((l) => l.id === selectedLayer);
   const rowOf = new Map([...(chosen ? [chosen] : []), ...others].map((item, k) => [item, rows[first + k]!]));
   const choose = (item: EffectItem) => () => set({ selectedEffect: item.id });
@@ -98,7 +97,7 @@ export function Rail() {
           </text>
         )}
         {[...rowOf].map(([item, row]) => (
-          <EffectLane key={item.id} item={item} lens={lens} fps={fps} scale={scale} row={row} onChoose={choose(item)} />
+          <EffectLane key={item.id} item={item} lens={lens} scale={scale} row={row} onChoose={choose(item)} />
         ))}
         {camera.map((lane, k) => (
           <CameraLane key={lane.key} lane={lane} scale={scale} row={rows[k]!} />
@@ -119,10 +118,11 @@ export function Rail() {
         <CameraName key={lane.key} lane={lane} row={rows[k]!} />
       ))}
       {chapter === 'depth' && <RowName y={rows[0]!.y} height={rows[0]!.height} name={layer?.name ?? 'Choose a layer'} inHand={layer !== undefined} />}
-      {[...rowOf].map(
-        ([item, row]) =>
-          !row.folded && <EffectName key={item.id} item={item} lens={lens} fps={fps} row={row} inHand={item === chosen} onChoose={choose(item)} />,
-      )}
+      {chosen && <EffectName item={chosen} lens={lens} row={rowOf.get(chosen)!} onChoose={choose(chosen)} />}
+      {others.map((item) => {
+        const { y, height: high, folded } = rowOf.get(item)!;
+        return folded ? null : <RowName key={item.id} y={y} height={high} name={effectOf(item.kind).label} off={!item.on} onChoose={choose(item)} />;
+      })}
       {fold && (
         <FoldButton
           y={fold.y}

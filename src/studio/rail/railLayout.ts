@@ -1,5 +1,5 @@
 import { rulerDistance, rulerPlace, type Ruler } from '../../core/depth/ruler';
-import { NAMES } from '../score/measures';
+import { hairlines, NAMES } from '../score/measures';
 
 /** Measures of the rail, px: where its ruler begins, what is free above it, and how high depths stand over it when nobody says otherwise. */
 export const LEFT = NAMES;
@@ -10,7 +10,7 @@ const FIGURES = 23;
 /** a lane in hand with its name and figures, another one, and what is folded away */
 const IN_HAND = 34;
 const LANE = 19;
-export const FOLD = 17;
+const FOLD = 17;
 const BELOW = 4;
 
 /** Where things lie on the rail. */
@@ -61,9 +61,8 @@ export function laneRows(
   if (unfolded) for (let k = 0; k < others; k++) add(LANE, 4);
   const fold = others > 0 ? { y, height: FOLD - 3, folded: true } : null;
   if (fold && !unfolded) {
-    // hairlines, one under the other
-    const each = Math.min(5, Math.floor(fold.height / others));
-    for (let k = 0; k < others; k++) rows.push({ y: y + k * Math.max(2, each), height: Math.max(2, each - 1), folded: true });
+    const { step, high } = hairlines(others, fold.height);
+    for (let k = 0; k < others; k++) rows.push({ y: y + k * step, height: high, folded: true });
   }
   return { rows, fold, height: y + (fold ? FOLD : 0) + BELOW };
 }

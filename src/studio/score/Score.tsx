@@ -16,7 +16,7 @@ export function Score({ rescue }: { readonly rescue: { readonly label: string; r
       <Divider
         label="Between the picture and what lies below"
         upright={false}
-        size={Math.round(score ?? size.height)}
+        size={Math.round(size.height)}
         limits={[SCORE.least, SCORE.most]}
         onChange={(height) => set({ score: height })}
         onReset={() => set({ score: null })}

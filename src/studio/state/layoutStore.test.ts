@@ -12,8 +12,8 @@ beforeEach(() => {
 afterEach(() => void delete (globalThis as Record<string, unknown>).localStorage);
 
 test('how the window is divided is remembered, that the picture is alone is not', async () => {
-  const { PANEL, useLayout } = await import('./layoutStore');
-  expect(useLayout.getState()).toMatchObject({ panel: PANEL.usual, score: null, lanes: false, tracks: false, alone: false });
+  const { useLayout } = await import('./layoutStore');
+  expect(useLayout.getState()).toMatchObject({ panel: null, score: null, lanes: false, tracks: false, alone: false });
   useLayout.getState().set({ panel: 340, tracks: true, alone: true });
   jest.resetModules();
   const again = (await import('./layoutStore')).useLayout.getState();
@@ -22,8 +22,8 @@ test('how the window is divided is remembered, that the picture is alone is not'
 
 test.each(['no json', '{"panel":9000}', '{"score":"high"}', '[]', 'null'])('what cannot be read (%s) is as usual', async (text) => {
   kept.set('ombrage.layout', text);
-  const { PANEL, useLayout } = await import('./layoutStore');
-  expect(useLayout.getState()).toMatchObject({ panel: PANEL.usual, score: null });
+  const { useLayout } = await import('./layoutStore');
+  expect(useLayout.getState()).toMatchObject({ panel: null, score: null });
 });
 
 test('a full disk only forgets it', async () => {

@@ -1,13 +1,13 @@
 import * as z from 'zod';
 import { create } from 'zustand';
 
-/** How wide the panel may be, px. */
-export const PANEL = { least: 260, usual: 292, most: 420 } as const;
+/** How wide the panel may be, px; null: as is usual for the window. */
+export const PANEL = { least: 260, most: 420 } as const;
 /** How high what lies under the picture may be, px; null: as high as what is in it. */
 export const SCORE = { least: 64, most: 460 } as const;
 
 const layoutSchema = z.object({
-  panel: z.number().min(PANEL.least).max(PANEL.most).default(PANEL.usual),
+  panel: z.number().min(PANEL.least).max(PANEL.most).nullable().default(null),
   score: z.number().min(SCORE.least).max(SCORE.most).nullable().default(null),
   /** rows of the rail, and of the timeline, that are not in hand are shown as well */
   lanes: z.boolean().default(false),

@@ -42,17 +42,17 @@ interface SessionState {
   set(change: Partial<Omit<SessionState, 'set'>>): void;
 }
 
-/** The state before a shot is open. */
 /** What was exported last. */
 export interface Made {
   readonly name: string;
   readonly blob: Blob;
   readonly width: number;
   readonly height: number;
-  /** a still can be copied, a clip plays */
-  readonly of: 'still' | 'clip';
+  /** of a clip: how many, and how many a second */
+  readonly frames?: { readonly count: number; readonly fps: number };
 }
 
+/** The state before a shot is open. */
 export const nothingOpen = {
   ready: false,
   problem: null,

@@ -4,7 +4,7 @@ import { useShallow } from 'zustand/react/shallow';
 import { isTimed } from '../../core/document/driven';
 import type { Shot } from '../../core/document/schema';
 import { FoldButton } from '../score/FoldButton';
-import { END } from '../score/measures';
+import { END, hairlines } from '../score/measures';
 import { useShot } from '../state/documentStore';
 import { useLayout } from '../state/layoutStore';
 import { useSession } from '../state/sessionStore';
@@ -12,7 +12,7 @@ import { useView, useViewPart } from '../state/viewStore';
 import { useSize } from '../viewer/useSize';
 import { Ruler } from './TimeRuler';
 import { FOLD, LABELS, timeScale, TRACK, type TimeScale } from './scale';
-import { rowsOf, type Looked, type TrackRow } from './trackRows';
+import { isInHand, rowsOf, type Looked, type TrackRow } from './trackRows';
 import { Transport } from './Transport';
 
 /** So many tracks are seen at once; more are scrolled to. */
@@ -27,7 +27,7 @@ export function Timeline() {
 
 /** Rows of which several are in hand come in their order; where none is, the first that is driven, or the first of all. */
 function inHandOf(rows: readonly TrackRow[], view: Looked): readonly TrackRow[] {
-  const held = rows.filter((r) => r.isInHand(view));
+  const held = rows.filter((r) => isInHand(r, view));
   return held.length > 0 ? held : [rows.find((r) => r.driven) ?? rows[0]!];
 }
 
@@ -85,16 +85,16 @@ function Tracks({ shot }: { shot: Shot }) {
 
 /** Tracks that are folded away, a hairline each: from where to where something happens, and its keys. */
 function Folded({ rows, scale }: { rows: readonly TrackRow[]; scale: TimeScale }) {
-  const each = Math.max(2, Math.min(5, Math.floor((FOLD - 4) / rows.length)));
+  const { step, high } = hairlines(rows.length, FOLD - 4);
   return (
     <svg width={LABELS + scale.span + END} height={FOLD} style={{ display: 'block' }} aria-hidden="true">
       {rows.map(({ key, glimpse: { from, to, keys } }, k) => {
-        const y = 3 + k * each;
+        const y = 3 + k * step;
         return (
           <g key={key}>
-            <line x1={scale.x(from)} x2={scale.x(to)} y1={y} y2={y} stroke="var(--line2)" strokeWidth={1} />
+            <line x1={scale.x(from)} x2={scale.x(to)} y1={y} y2={y} stroke="var(--line2)" strokeWidth={Math.min(1, high)} />
             {keys.map((f) => (
-              <line key={f} x1={scale.x(f) - 1.5} x2={scale.x(f) + 1.5} y1={y} y2={y} stroke="var(--mute)" strokeWidth={2} />
+              <line key={f} x1={scale.x(f) - 1.5} x2={scale.x(f) + 1.5} y1={y} y2={y} stroke="var(--mute)" strokeWidth={Math.min(2, high)} />
             ))}
           </g>
         );

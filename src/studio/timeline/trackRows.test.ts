@@ -1,6 +1,6 @@
 import { expect, test } from '@jest/globals';
 import { newEffect, newMove, newShot } from '../../core/document/defaults';
-import { rowsOf, type Looked } from './trackRows';
+import { isInHand, rowsOf, type Looked } from './trackRows';
 
 const looked: Looked = { chapter: 'effects', selectedEffect: null, selectedLayer: null, selectedMove: null };
 
@@ -21,7 +21,7 @@ test('a row is in hand in its chapter, where what it belongs to is chosen', () =
   shot.settings.time.length = 48;
   const rows = rowsOf(shot, []);
   expect(rows.map((r) => r.name)).toEqual(['Fog, visibility', 'Push-in', 'Stretch']);
-  const held = (view: Partial<Looked>): string[] => rows.filter((r) => r.isInHand({ ...looked, ...view })).map((r) => r.name);
+  const held = (view: Partial<Looked>): string[] => rows.filter((r) => isInHand(r, { ...looked, ...view })).map((r) => r.name);
   expect(held({ selectedEffect: 'fog' })).toEqual(['Fog, visibility']);
   expect(held({ selectedEffect: 'fog', chapter: 'camera', selectedMove: 'push' })).toEqual(['Push-in']);
   expect(held({ selectedEffect: 'other' })).toEqual([]);

@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react';
-import { moveValues, runEnds, runOf } from '../../core/camera/definition';
+import { runEnds, runOf } from '../../core/camera/definition';
 import { moveOf } from '../../core/camera/registry';
 import { drivenNumbers, keyedLayers, type DrivenNumber } from '../../core/document/driven';
 import type { Layer, MoveItem, Shot } from '../../core/document/schema';
@@ -28,76 +28,69 @@ export interface TrackRow {
   readonly name: string;
   /** by keys or otherwise: where nothing is in hand the first such row is */
   readonly driven: boolean;
-  isInHand(view: Looked): boolean;
+  /** where what it shows is set: there it is in hand, and a click on its name goes there; null where it is only told */
+  readonly there: Partial<Looked> | null;
   /** what is seen of it where it is folded: from where to where something happens, and its keys */
   readonly glimpse: { readonly from: number; readonly to: number; readonly keys: readonly number[] };
   track(scale: TimeScale, y: number): ReactNode;
   label(y: number, inHand: boolean): ReactNode;
 }
 
-const go = (to: Partial<Looked>): void => useView.getState().set(to);
+/** Whether what a row shows is what is being worked on. */
+export const isInHand = ({ there }: TrackRow, view: Looked): boolean =>
+  there !== null && Object.entries(there).every(([part, value]) => view[part as keyof Looked] === value);
+
+const goTo = (there: Partial<Looked>) => () => useView.getState().set(there);
+
+/** A name alone, of what is on or off. */
+const nameAlone =
+  (name: string, on: boolean, there: Partial<Looked>): TrackRow['label'] =>
+  (y, inHand) => <RowName y={y} height={TRACK} name={name} inHand={inHand} off={!on} onChoose={goTo(there)} />;
 
 function clipRow(shot: Shot, layer: Layer): TrackRow {
+  const there: Partial<Looked> = { chapter: 'depth', selectedLayer: layer.id };
   return {
     key: 'clip',
     name: 'Depth',
     driven: false,
-    isInHand: (view) => view.chapter === 'depth' && view.selectedLayer === layer.id,
+    there,
     glimpse: { from: 0, to: shot.settings.time.length - 1, keys: [] },
     track: (scale, y) => <ClipTrack shot={shot} layer={layer} scale={scale} y={y} />,
-    label: (y, inHand) => <ClipName y={y} inHand={inHand} onChoose={() => go({ chapter: 'depth', selectedLayer: layer.id })} />,
+    label: (y, inHand) => <ClipName y={y} inHand={inHand} onChoose={goTo(there)} />,
   };
 }
 
 function moveRow({ settings: { time } }: Shot, item: MoveItem): TrackRow {
-  const definition = moveOf(item.kind);
-  const run = runOf(definition, item.values);
+  const { label } = moveOf(item.kind);
+  const run = runOf(moveOf(item.kind), item.values);
   const ends = run ? runEnds(run, time.length) : { from: 0, to: time.length - 1 };
   const [from, to] = [Math.max(0, ends.from), Math.min(time.length - 1, ends.to)];
-  const period = run ? null : (definition.period?.(moveValues(definition, item.values)) ?? null);
+  const there: Partial<Looked> = { chapter: 'camera', selectedMove: item.id };
   return {
     key: `move ${item.id}`,
-    name: definition.label,
+    name: label,
     driven: false,
-    isInHand: (view) => view.chapter === 'camera' && view.selectedMove === item.id,
-    glimpse: { from, to, keys: run || period === null ? [from, to] : [] },
+    there,
+    glimpse: { from, to, keys: run ? [from, to] : [] },
     track: (scale, y) => <MoveTrack item={item} time={time} scale={scale} y={y} />,
-    label: (y, inHand) => (
-      <RowName
-        y={y}
-        height={TRACK}
-        name={definition.label}
-        inHand={inHand}
-        off={!item.on}
-        onChoose={() => go({ chapter: 'camera', selectedMove: item.id })}
-      />
-    ),
+    label: nameAlone(label, item.on, there),
   };
 }
 
 function layerRow(shot: Shot, layer: Layer): TrackRow {
-  const keys = (layer.keyed ?? []).map((k) => k.frame);
+  const there: Partial<Looked> = { chapter: 'depth', selectedLayer: layer.id };
   return {
     key: `layer ${layer.id}`,
     name: layer.name,
     driven: true,
-    isInHand: (view) => view.chapter === 'depth' && view.selectedLayer === layer.id,
-    glimpse: { from: 0, to: shot.settings.time.length - 1, keys },
+    there,
+    glimpse: { from: 0, to: shot.settings.time.length - 1, keys: (layer.keyed ?? []).map((k) => k.frame) },
     track: (scale, y) => <LayerTrack layer={layer} scale={scale} y={y} />,
-    label: (y, inHand) => (
-      <RowName
-        y={y}
-        height={TRACK}
-        name={layer.name}
-        inHand={inHand}
-        off={!layer.visible}
-        onChoose={() => go({ chapter: 'depth', selectedLayer: layer.id })}
-      />
-    ),
+    label: nameAlone(layer.name, layer.visible, there),
   };
 }
 
-/** Where a driven number is set, so that a click on its name goes there. */
+/** Where a driven number is set. */
 function placeOf({ place, item, name }: DrivenNumber): Partial<Looked> {
   switch (place) {
     case 'effect':
@@ -120,10 +113,10 @@ function numberRow({ settings: { time } }: Shot, number: DrivenNumber): TrackRow
     key: `${place}/${item}/${name}`,
     name: `${of}, ${param.label.toLowerCase()}`,
     driven: true,
-    isInHand: (view) => Object.entries(there).every(([part, value]) => view[part as keyof Looked] === value),
+    there,
     glimpse: { from: 0, to: time.length - 1, keys: drive ? pinsOf(drive) : [] },
     track: (scale, y) => <KeyTrack number={number} time={time} scale={scale} y={y} />,
-    label: (y, inHand) => <KeyName number={number} y={y} inHand={inHand} onChoose={() => go(there)} />,
+    label: (y, inHand) => <KeyName number={number} y={y} inHand={inHand} onChoose={goTo(there)} />,
   };
 }
 
@@ -133,7 +126,7 @@ function stretchRow({ settings: { camera, framing, time } }: Shot, values: reado
     key: 'stretch',
     name: 'Stretch',
     driven: false,
-    isInHand: () => false,
+    there: null,
     glimpse: { from: 0, to: time.length - 1, keys: [] },
     track: (scale, y) => <StretchTrack clean={clean} length={time.length} values={values} scale={scale} y={y} />,
     label: (y) => <RowName y={y} height={TRACK} name="Stretch" aside={`clean to ${clean.toFixed(0)} px`} />,

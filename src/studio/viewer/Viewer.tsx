@@ -11,6 +11,7 @@ import { plateViewOf } from '../chapters/depth/plateView';
 import { useShot } from '../state/documentStore';
 import { session } from '../state/session';
 import { comparedIn } from '../state/seen';
+import { useLayout } from '../state/layoutStore';
 import { useSession } from '../state/sessionStore';
 import { useLayerNow } from '../state/useLayerNow';
 import { useView, useViewPart } from '../state/viewStore';
@@ -88,7 +89,8 @@ export function Viewer() {
   const compares = comparedIn(view.chapter, shot);
   const chosen = view.chapter === 'depth' && shot ? shot.settings.layers.find((l) => l.id === view.selectedLayer && l.visible) : undefined;
   const layer = useLayerNow(chosen);
-  const Overlay = useOverlay(layer && !view.peek ? layer.kind : null);
+  const alone = useLayout((s) => s.alone);
+  const Overlay = useOverlay(layer && !view.peek && !alone ? layer.kind : null);
   const plateView = shot && Overlay ? plateViewOf(shot, place, size, () => boxRef.current!.getBoundingClientRect()) : null;
 
   /** what a drag that begins here does besides moving the picture about */
@@ -181,22 +183,22 @@ export function Viewer() {
           }}
         />
         {shot && preview && <Playing place={place} output={output} />}
-        {shot && preview && view.chapter === 'effects' && !view.peek && (
+        {shot && preview && view.chapter === 'effects' && !view.peek && !alone && (
           <EffectHandles shot={shot} place={place} box={() => boxRef.current!.getBoundingClientRect()} />
         )}
-        {shot && preview && view.chapter === 'camera' && <SafeFrame shot={shot} place={place} />}
+        {shot && preview && view.chapter === 'camera' && !alone && <SafeFrame shot={shot} place={place} />}
         {shot && preview && Overlay && layer && plateView && (
           <Box sx={view.panning ? { '& *': { pointerEvents: 'none !important' } } : undefined}>
             <Overlay key={layer.id} shot={shot} layer={layer} view={plateView} />
           </Box>
         )}
       </Box>
-      {shot && preview && view.mode === 'wipe' && !view.peek && (
+      {shot && preview && view.mode === 'wipe' && !view.peek && !alone && (
         <WipeDivider place={place} output={output} labels={compares === 'depth' ? ['Plate', 'Depth'] : ['Before', 'After']} />
       )}
-      {shot && preview && view.chapter === 'calibrate' && <Stakes shot={shot} place={place} />}
-      {shot && preview && <ProbeTag place={place} view={size} />}
-      {preview?.chart && view.check && (
+      {shot && preview && view.chapter === 'calibrate' && !alone && <Stakes shot={shot} place={place} />}
+      {shot && preview && !alone && <ProbeTag place={place} view={size} />}
+      {preview?.chart && view.check && !alone && (
         <Suspense fallback={null}>
           <CheckChart chart={preview.chart} />
         </Suspense>

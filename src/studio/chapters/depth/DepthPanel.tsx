@@ -2,7 +2,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
-import { useRef } from 'react';
+import { useRef, useState } from 'react';
 import { contentOf } from '../../../core/depth/definition';
 import { knowsLayer, layerOf } from '../../../core/depth/layers/registry';
 import { BLEND_LABELS, blends, type Blend } from '../../../core/depth/blend';
@@ -33,17 +33,16 @@ import { changeLayer, duplicateLayer, isLocked } from './layerActions';
 import { KeysSection } from './KeysSection';
 import { layerTools } from './tools/registry';
 
-/** What was last said of a layer while its shot stood still: of frames that play it is not asked what is known. */
-const told = new Map<string, string>();
-
 /** The depth stack, what the chosen layer is set to, and clean-up. */
 export function DepthPanel() {
   const shot = useShot()!;
   const { selectedLayer, set } = useViewPart('selectedLayer', 'set');
   const given = useSession((s) => s.given);
   const without = useSession((s) => s.without);
+  const frame = useView((s) => (isTimed(shot) ? s.frame : 0));
   const playing = useView((s) => s.playing);
-  const frame = useView((s) => (isTimed(shot) && !s.playing ? s.frame : 0));
+  /** what was known of layers' estimates: of frames that play it is not asked */
+  const [known] = useState(() => new Map<string, string>());
   const input = useRef<HTMLInputElement>(null);
   const { layers } = shot.settings;
   const layer = useLayerNow(layers.find((l) => l.id === selectedLayer));
@@ -55,14 +54,13 @@ export function DepthPanel() {
     const values = paramsAt(definition, here, at);
     // of a clip only what is seen is brought
     const hidden = shot.plate.clip && !seenLayers(layers).includes(l);
-    if (need && !hidden && !(needKey(need) in given)) return without[needKey(need)] ?? 'coming…';
-    if (need?.is === 'estimate') return shownQuality(need, given) ?? (hidden ? definition.summary(values, undefined) : '');
+    if (need && !hidden && !(needKey(need) in given)) return without[needKey(need)] ?? ((playing && known.get(l.id)) || 'coming…');
+    if (need?.is === 'estimate') {
+      const quality = shownQuality(need, given);
+      if (quality) known.set(l.id, quality);
+      return quality ?? (hidden ? definition.summary(values, undefined) : '');
+    }
     return definition.summary(values, contentOf(definition, here.content));
-  };
-  const said = (l: Layer): string => {
-    const text = (playing ? told.get(l.id) : undefined) ?? summary(l);
-    told.set(l.id, text);
-    return text;
   };
   return (
     <>
@@ -89,7 +87,7 @@ export function DepthPanel() {
         label="Depth layers, the top one first"
         items={[...layers]
           .reverse()
-          .map((l) => ({ id: l.id, name: l.name, on: l.visible, summary: said(l), locked: l.locked, unknown: !knowsLayer(l.kind) }))}
+          .map((l) => ({ id: l.id, name: l.name, on: l.visible, summary: summary(l), locked: l.locked, unknown: !knowsLayer(l.kind) }))}
         selected={selectedLayer}
         onSelect={(id) => set({ selectedLayer: id, picking: null })}
         onSwitch={(id, on) => changeLayer(id, (l) => void (l.visible = on))}

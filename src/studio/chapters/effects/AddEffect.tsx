@@ -10,7 +10,7 @@ import { PopButton } from '../../controls/PopButton';
 import { useShot } from '../../state/documentStore';
 import { useView } from '../../state/viewStore';
 import { addEffect, freshEffect } from './effectActions';
-import { canvasSize, heightOf, useSmallPictures } from './smallPictures';
+import { heightOf, SmallPicture, useSmallPictures } from './smallPictures';
 
 export const GROUP_LABELS: Record<EffectGroup, string> = { surface: 'Surface', air: 'Air', lens: 'Lens', frame: 'Frame' };
 
@@ -55,7 +55,7 @@ const alone = (shot: Shot, kind: string): Shot => ({
 function Choice({ found, onAdd }: { found: readonly EffectDefinition[]; onAdd: (kind: string) => void }) {
   const shot = useShot()!;
   const size = { width: WIDE, height: heightOf(shot, WIDE, HIGH) };
-  const hang = useSmallPictures(
+  const pictures = useSmallPictures(
     effects.map((e) => e.kind),
     size,
     (kind) => alone(shot, kind),
@@ -83,12 +83,7 @@ function Choice({ found, onAdd }: { found: readonly EffectDefinition[]; onAdd: (
                   '&:hover, &:focus-visible': { background: 'var(--line)' },
                 }}
               >
-                <canvas
-                  ref={hang(e.kind)}
-                  {...canvasSize(size)}
-                  style={{ ...size, flexShrink: 0, borderRadius: 3, background: 'var(--surround)' }}
-                  aria-hidden="true"
-                />
+                <SmallPicture of={pictures} name={e.kind} rounded />
                 <Box sx={{ minWidth: 0 }}>
                   {e.label}
                   <Box sx={{ color: 'var(--mute)', fontSize: 11, lineHeight: 1.25 }}>{e.help}</Box>

@@ -24,7 +24,7 @@ import { changeSettings, useDocument, useShot } from '../../state/documentStore'
 import { useView } from '../../state/viewStore';
 import { focusOf } from '../camera/judge';
 import { groundOf } from './effectActions';
-import { canvasSize, heightOf, useSmallPictures } from './smallPictures';
+import { heightOf, SmallPicture, useSmallPictures } from './smallPictures';
 
 /** Size of a small picture, px. */
 const WIDE = 142;
@@ -128,7 +128,7 @@ function Pictures({
   onChoose: (look: Look) => void;
 }) {
   const size = { width: WIDE, height: heightOf(shot, WIDE, 104) };
-  const hang = useSmallPictures(
+  const pictures = useSmallPictures(
     looks.map((l) => l.id),
     size,
     (id) => dressed(shot, looks.find((l) => l.id === id)!.look, asWritten),
@@ -154,12 +154,7 @@ function Pictures({
               '&:hover, &:focus-visible': { borderColor: 'var(--paper)' },
             }}
           >
-            <canvas
-              ref={hang(listed.id)}
-              {...canvasSize(size)}
-              style={{ display: 'block', ...size, background: 'var(--surround)' }}
-              aria-hidden="true"
-            />
+            <SmallPicture of={pictures} name={listed.id} />
             <Box sx={{ padding: '3px 7px 4px', fontSize: 12 }}>{listed.look.look}</Box>
           </ButtonBase>
           {listed.own && (

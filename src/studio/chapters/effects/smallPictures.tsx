@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useRef, type RefCallback } from 'react';
+import { useCallback, useEffect, useRef } from 'react';
 import type { Shot } from '../../../core/document/schema';
 import type { Size } from '../../../core/raster/picture';
 import { engine } from '../../../engine/engine';
@@ -10,23 +10,25 @@ import { useSession } from '../../state/sessionStore';
 /** Device px of a small picture to one of the page. */
 const DENSITY = 2;
 
+/** Pictures that are being made, by name. */
+interface SmallPictures {
+  readonly size: Size;
+  /** shows the picture of a name on a canvas; answers what takes it off */
+  hang(name: string, canvas: HTMLCanvasElement): () => void;
+}
+
 /** How high a small picture of a shot is that is so wide, px of the page. */
 export const heightOf = ({ settings: { framing } }: Shot, width: number, most: number): number =>
   Math.min(most, Math.round((width * framing.height) / framing.width));
 
-/** Where a small picture is drawn: as large as it is made, and the page shows it at its own size. */
-export const canvasSize = ({ width, height }: Size): Size => ({ width: DENSITY * width, height: DENSITY * height });
+/** As large as it is made; the page shows it smaller. */
+const canvasSize = ({ width, height }: Size): Size => ({ width: DENSITY * width, height: DENSITY * height });
 
 /**
- * Small pictures of a shot set otherwise, made one after the other on workers that the view does not use, while somebody looks. Answers what hangs
- * the picture of a name on a canvas. `key`: what they are made of besides the shot, which they show as it was when they were first asked for.
+ * Small pictures of a shot set otherwise, made one after the other on workers that the view does not use, while somebody looks: what `SmallPicture`
+ * shows. `key`: what they are made of besides the shot, which they show as it was when they were first asked for.
  */
-export function useSmallPictures(
-  names: readonly string[],
-  size: Size,
-  shotFor: (name: string) => Shot,
-  key: string,
-): (name: string) => RefCallback<HTMLCanvasElement> {
+export function useSmallPictures(names: readonly string[], size: Size, shotFor: (name: string) => Shot, key: string): SmallPictures {
   const canvases = useRef(new Map<string, HTMLCanvasElement>());
   const made = useRef(new Map<string, ImageBitmap>());
   const given = useSession((s) => s.given);
@@ -57,16 +59,24 @@ export function useSmallPictures(
     // they show the shot as it was when the list was opened
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [key]);
-  return useCallback(
-    (name) => (canvas) => {
-      if (!canvas) {
-        canvases.current.delete(name);
-        return;
-      }
-      canvases.current.set(name, canvas);
-      show(canvas, made.current.get(name));
-    },
-    [],
+  const hang = useCallback((name: string, canvas: HTMLCanvasElement) => {
+    canvases.current.set(name, canvas);
+    show(canvas, made.current.get(name));
+    return () => void canvases.current.delete(name);
+  }, []);
+  return { size, hang };
+}
+
+/** The picture of a name, once it is made. */
+export function SmallPicture({ of: { size, hang }, name, rounded = false }: { of: SmallPictures; name: string; rounded?: boolean }) {
+  const ref = useCallback((canvas: HTMLCanvasElement | null) => (canvas ? hang(name, canvas) : undefined), [hang, name]);
+  return (
+    <canvas
+      ref={ref}
+      {...canvasSize(size)}
+      style={{ display: 'block', flexShrink: 0, background: 'var(--surround)', borderRadius: rounded ? 3 : 0, ...size }}
+      aria-hidden="true"
+    />
   );
 }
 

@@ -23,7 +23,7 @@ export function MadeSection() {
   const made = useSession((s) => s.made);
   const [shown, setShown] = useState(false);
   if (!made) return null;
-  const { name, blob, width, height, of } = made;
+  const { name, blob, width, height, frames } = made;
   const plays = PLAYED.test(name);
   return (
     <Section title="Made">
@@ -31,7 +31,8 @@ export function MadeSection() {
         {name}
       </Box>
       <Box className="mono" sx={{ color: 'var(--mute)', fontSize: 11 }} data-testid="made">
-        {width}×{height} px, {sizeOf(blob.size)}
+        {width}×{height} px, {frames && `${frames.count} frames at ${frames.fps} fps, `}
+        {sizeOf(blob.size)}
       </Box>
       <Box sx={{ display: 'flex', gap: '6px', marginTop: '6px' }}>
         {(plays || SEEN.test(name)) && (
@@ -39,7 +40,7 @@ export function MadeSection() {
             Show again
           </Button>
         )}
-        {of === 'still' && SEEN.test(name) && (
+        {!frames && SEEN.test(name) && (
           <Button sx={{ flex: 1 }} onClick={() => void copyStill(blob, name).catch(notifyError)}>
             Copy
           </Button>

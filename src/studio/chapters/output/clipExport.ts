@@ -165,7 +165,8 @@ async function run(wanted: Wanted, shot: Shot, project: string, folder: FileSyst
     else {
       const blob = await engine().joinClip(clip, all);
       saveAs(blob, name);
-      if (shotOf(useDocument.getState())?.id === shot.id) set({ made: { name, blob, width: clip.width, height: clip.height, of: 'clip' } });
+      const { width, height, from, to, fps } = clip;
+      if (shotOf(useDocument.getState())?.id === shot.id) set({ made: { name, blob, width, height, frames: { count: to - from + 1, fps } } });
     }
     await endExport(db, id);
   } catch (error) {

@@ -40,7 +40,7 @@ export async function exportStill(output: OutputDefinition, values: OutputSpec['
     saveAs(blob, name);
     if (shotOf(useDocument.getState())?.id === shot.id) {
       const size = output.of === 'picture' ? finishedSize(shot.settings, { width, height }) : { width, height };
-      set({ made: { name, blob, ...size, of: 'still' } });
+      set({ made: { name, blob, ...size } });
     }
   } catch (error) {
     notifyError(error);
