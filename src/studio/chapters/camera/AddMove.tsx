@@ -2,6 +2,7 @@ import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { moveOf, moves } from '../../../core/camera/registry';
+import { newMove } from '../../../core/document/defaults';
 import type { MoveItem, Shot } from '../../../core/document/schema';
 import type { Relief } from '../../../core/camera/relief';
 import { notifyError } from '../../controls/noticeStore';
@@ -22,10 +23,11 @@ const WIDE = 132;
 export function AddMove() {
   const shot = useShot();
   const relief = useSession((s) => s.relief);
-  const add = async (kind: string): Promise<void> => {
+  const add = async (kind: string, fitted: MoveItem | undefined): Promise<void> => {
     if (!shot || isFull('moves')) return;
     const open = whileOpen();
-    const [item] = await freshMoves([kind], shot, relief);
+    // what its loop showed is there at once; only before that it is reckoned now
+    const item = fitted ? structuredClone({ ...fitted, id: newMove(kind).id }) : (await freshMoves([kind], shot, relief))[0];
     if (!item || !open()) return;
     changeSettings((s) => void s.camera.moves.push(item));
     useView.getState().set({ selectedMove: item.id });
@@ -42,7 +44,7 @@ export function AddMove() {
                   title={m.help}
                   onClick={() => {
                     close();
-                    add(m.kind).catch(notifyError);
+                    add(m.kind, fitted?.[k]).catch(notifyError);
                   }}
                   sx={{
                     display: 'block',
