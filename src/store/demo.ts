@@ -20,11 +20,10 @@ const demoSchema = z.object({
       aperture: z.number().optional(),
       width: z.number().default(1600),
       height: z.number().default(900),
-      /** where the plate moves: its file, how long it is, its clip of maps, and the frame that stands for it on the shelf */
+      /** where the plate moves: its file, how long it is, and its clip of maps */
       clip: z.object({ frames: z.number(), fps: z.number() }).optional(),
       plate: z.string().optional(),
       map: z.object({ name: z.string(), title: z.string(), width: z.number(), height: z.number() }).optional(),
-      poster: z.string().optional(),
     }),
   ),
 });
@@ -44,20 +43,28 @@ const SEEDED_BEFORE = 'ombrage.demo-seen';
 const DEMO_PROJECT = 'slack-water';
 const DEMO_NAME = 'Slack Water';
 
-interface Demo {
+export interface Demo {
   readonly shots: Shot[];
   readonly posters: readonly { readonly shot: string; readonly blob: Blob }[];
   readonly files: readonly { readonly sha256: string; readonly name: string; readonly blob: Blob }[];
 }
 
-/** Fetches the demo: every still with its estimate, the exact depth as an imported map, and what was made by hand. */
-async function fetchDemo(): Promise<Demo> {
-  const index = demoSchema.parse(await (await fetch('/demo/demo.json')).json());
-  const made = madeSchema.parse(await (await fetch('/demo/layers.json')).json());
-  const moving = movesSchema.parse(await (await fetch('/demo/moves.json')).json());
+/** A file of the demo. */
+type Read = (name: string) => Promise<Blob>;
+const fromServer: Read = async (name) => (await fetch(`/demo/${name}`)).blob();
+
+/** How the finished picture of a demo shot is called, as the shelf shows it before the shot was opened. */
+export const posterOf = (name: string): string => `${name}.poster.jpg`;
+
+/** The demo: every still with its estimate, the exact depth as an imported map, and what was made by hand. `finished`: with how its shots look. */
+export async function assembleDemo(read: Read, finished = true): Promise<Demo> {
+  const json = async (name: string): Promise<unknown> => JSON.parse(await (await read(name)).text()) as unknown;
+  const index = demoSchema.parse(await json('demo.json'));
+  const made = madeSchema.parse(await json('layers.json'));
+  const moving = movesSchema.parse(await json('moves.json'));
   const files: { sha256: string; name: string; blob: Blob }[] = [];
   const keep = async (name: string): Promise<string> => {
-    const blob = await (await fetch(`/demo/${name}`)).blob();
+    const blob = await read(name);
     const hash = await sha256(new Uint8Array(await blob.arrayBuffer()));
     files.push({ sha256: hash, name, blob });
     return hash;
@@ -88,7 +95,7 @@ async function fetchDemo(): Promise<Demo> {
         time: { ...shot.settings.time, ...(clip && { length: clip.frames, fps: clip.fps }) },
       },
     });
-    if (s.poster) posters.push({ shot: shot.id, blob: await (await fetch(`/demo/${s.poster}`)).blob() });
+    if (finished) posters.push({ shot: shot.id, blob: await read(posterOf(name)) });
   }
   return { shots, files, posters };
 }
@@ -116,7 +123,7 @@ export async function provideDemo(db: Database, first: boolean): Promise<Project
   if (first && (await seen())) return null;
   const there = await presentDemo(db);
   if (there) return there;
-  const { shots, files, posters } = await fetchDemo();
+  const { shots, files, posters } = await assembleDemo(fromServer);
   try {
     return await db.transaction('rw', [db.projects, db.media, db.marks, db.thumbs], async () => {
       const other = await presentDemo(db);

@@ -1,13 +1,18 @@
 import type { MoveItem, Settings } from '../document/schema';
 import { withValues } from '../values/drive';
 import { judgedFrames, poseAt } from './path';
-import type { PlateLens } from './pose';
+import { ViewGeometry, type Placed, type PlateLens } from './pose';
 import { hfovOf } from '../shot/framing';
 import { moveOf } from './registry';
 import { stretchAt, type Relief, type Stretch } from './relief';
 
-/** A new move takes so much of what it may tear open. */
-const ROOM = 0.75;
+/** Over its length a new move lets the nearest pass the farthest by so much of the width: enough to be seen, and hidden parts can be filled so far. */
+const SEEN = 0.025;
+/** A usual amount is made at most so many times as large. */
+const MOST = 100;
+const STEPS = 8;
+/** Where a path is looked at, shares of width and height. */
+const PLACES = [0, 0.5, 1];
 /** Digits that are kept of an amount that was reckoned. */
 const DIGITS = 2;
 /** Frames that are looked at to find the worst one. */
@@ -62,14 +67,44 @@ export function shortened(settings: Pick<Settings, 'camera' | 'time'>, lens: Pla
   return at(low);
 }
 
-/** A fresh move whose amounts are as large as the picture allows, and no larger than usual ones of a room that is four metres deep. */
+/** How far the nearest passes the farthest over a path, px of the output: where it does most, of nine places of the picture; Infinity where something comes before the camera. */
+export function passing(settings: Pick<Settings, 'camera' | 'time'>, lens: PlateLens, { ends: [far, near] }: Pick<Relief, 'ends'>): number {
+  const hfov = hfovOf(lens.width, lens.focalPx);
+  const [a, b]: [Placed, Placed] = [
+    { x: 0, y: 0, q: 0 },
+    { x: 0, y: 0, q: 0 },
+  ];
+  const frames = judgedFrames(settings.time.length);
+  const views = frames.map((frame) => new ViewGeometry(lens, poseAt(settings, hfov, { frame, fps: settings.time.fps })));
+  let most = 0;
+  for (const x of PLACES)
+    for (const y of PLACES) {
+      let [left, right, top, bottom] = [Infinity, -Infinity, Infinity, -Infinity];
+      for (const view of views) {
+        const [px, py] = [x * lens.width, y * lens.height];
+        if (!view.forward(px, py, near, a) || !view.forward(px, py, far, b)) return Infinity;
+        [left, right] = [Math.min(left, a.x - b.x), Math.max(right, a.x - b.x)];
+        [top, bottom] = [Math.min(top, a.y - b.y), Math.max(bottom, a.y - b.y)];
+      }
+      most = Math.max(most, Math.hypot(right - left, bottom - top));
+    }
+  return most;
+}
+
+/**
+ * A fresh move that is seen and stays clean: over its length the nearest passes the farthest by 2.5 % of the width, or by less where edges
+ * would tear open wider than the shot's clean limit. What is far away needs a longer way, what is close a shorter one.
+ */
 export function fitted(item: MoveItem, settings: Pick<Settings, 'camera' | 'time'>, lens: PlateLens, relief: Relief): MoveItem {
-  const px = ROOM * (settings.camera.clean / 100) * lens.width;
+  const px = (settings.camera.clean / 100) * lens.width;
   const alone = (move: MoveItem): Pick<Settings, 'camera' | 'time'> => ({ time: settings.time, camera: { ...settings.camera, moves: [move] } });
-  const usual = worstStretch(alone(item), lens, relief).px;
-  if (usual < 1e-6) return item;
-  // what is far away needs a longer way, what is close a shorter one
-  let best = usual < Infinity ? scaled(item, Math.min(100, px / usual)) : item;
-  if (worstStretch(alone(best), lens, relief).px > px) best = shortened(alone(best), lens, relief, px)[0]!;
-  return best;
+  let [by, best] = [1, item];
+  // nearly in proportion; what turns as well is met in a few steps
+  for (let k = 0; k < STEPS; k++) {
+    const usual = passing(alone(best), lens, relief);
+    if (usual < 1e-6) return item;
+    by = usual < Infinity ? Math.min(MOST, (by * SEEN * lens.width) / usual) : by / 4;
+    best = scaled(item, by);
+  }
+  return worstStretch(alone(best), lens, relief).px > px ? shortened(alone(best), lens, relief, px)[0]! : best;
 }

@@ -158,7 +158,7 @@ export const cameraSchema = z.object({
   /** a picture of what lies behind, in the plate's framing */
   backdrop: mediaRefSchema.nullable().default(null),
   /** how far a move may tear the picture open, per cent of its width */
-  clean: z.number().min(0.05).max(20).default(1.2),
+  clean: z.number().min(0.05).max(20).default(2.5),
   stereo: stereoSchema.default(() => stereoSchema.parse({})),
 });
 export type CameraSettings = z.infer<typeof cameraSchema>;
