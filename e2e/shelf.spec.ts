@@ -1,5 +1,5 @@
 import { test as fresh } from '@playwright/test';
-import { barriers, makePicture, openShelf, openShot, pictureReady, viewer } from './helpers';
+import { barriers, chapter, makePicture, openShelf, openShot, pictureReady, viewer } from './helpers';
 import { expect, test } from './prepared';
 
 fresh('the opening page shows the demo’s shots as pictures', async ({ page }) => {
@@ -7,9 +7,98 @@ fresh('the opening page shows the demo’s shots as pictures', async ({ page }) 
   for (const name of ['01 Chart table', '02 Quay lamp', '03 Figurehead', '04 Crossing', '05 Dunes'])
     await expect(page.getByRole('link', { name: new RegExp(name) })).toBeVisible();
   await expect
-    .poll(() => page.locator('section img').evaluateAll((all) => all.filter((i) => (i as HTMLImageElement).naturalWidth > 300).length))
+    .poll(() =>
+      page
+        .getByRole('region', { name: 'Slack Water' })
+        .locator('img')
+        .evaluateAll((all) => all.filter((i) => (i as HTMLImageElement).naturalWidth > 300).length),
+    )
     .toBe(5);
   expect(await barriers(page)).toEqual([]);
+});
+
+fresh('a first visit sees what can be done: loops that stand still where motion is not wanted, each leading to its chapter', async ({ page }) => {
+  await page.emulateMedia({ reducedMotion: 'reduce' });
+  await openShelf(page);
+  const shown = page.getByRole('region', { name: 'What can be done' });
+  await expect(shown.getByRole('link')).toHaveCount(3);
+  const sources = (): Promise<string[]> =>
+    shown
+      .locator('img')
+      .evaluateAll((all) =>
+        all.map((i) => (i as HTMLImageElement).naturalWidth > 0 && new URL((i as HTMLImageElement).currentSrc).pathname),
+      ) as Promise<string[]>;
+  await expect.poll(sources).toEqual(['/demo/focus.still.webp', '/demo/move.still.webp', '/demo/depth.still.webp']);
+  await page.emulateMedia({ reducedMotion: 'no-preference' });
+  await expect.poll(sources).toEqual(['/demo/focus.loop.webp', '/demo/move.loop.webp', '/demo/depth.loop.webp']);
+  await shown.getByRole('link', { name: /^Find and shape/ }).click();
+  await pictureReady(page);
+  await expect(chapter(page, 'Depth')).toHaveAttribute('aria-current', /.+/);
+  await expect(page.getByRole('group', { name: 'View', exact: true }).getByRole('button', { name: 'Overlay' })).toHaveAttribute(
+    'aria-pressed',
+    'true',
+  );
+  // who has a shot of one's own needs it no more
+  await page.getByRole('link', { name: 'Ombrage, all shots' }).click();
+  await expect(shown).toBeVisible();
+  await page.getByTestId('bring-in').setInputFiles({ name: 'good.png', mimeType: 'image/png', buffer: await makePicture('png') });
+  await pictureReady(page);
+  await page.getByRole('link', { name: 'Ombrage, all shots' }).click();
+  await expect(page.getByRole('link', { name: /^good/ })).toBeVisible();
+  await expect(shown).toHaveCount(0);
+});
+
+test('shots are called otherwise, copied, put elsewhere by their grip and by keys, moved to another project, and found', async ({ page }) => {
+  await openShelf(page);
+  const demo = page.getByRole('region', { name: 'Slack Water' });
+  const names = (of = demo): Promise<string[]> => of.getByRole('link').evaluateAll((all) => all.map((a) => a.textContent!.replace(/\d+×\d+$/, '')));
+  const more = async (shot: string, act: string | RegExp): Promise<void> => {
+    await page.getByRole('button', { name: `More for ${shot}`, exact: true }).click();
+    await page.getByRole('menuitem', { name: act }).click();
+  };
+  await more('03 Figurehead', 'Rename');
+  await page.getByRole('textbox', { name: 'Name of the shot' }).fill('Bust');
+  await page.keyboard.press('Enter');
+  await expect.poll(() => names()).toEqual(['01 Chart table', '02 Quay lamp', 'Bust', '04 Crossing', '05 Dunes']);
+  await more('Bust', 'Duplicate');
+  await expect.poll(() => names()).toEqual(['01 Chart table', '02 Quay lamp', 'Bust', 'Bust, copy', '04 Crossing', '05 Dunes']);
+  // by the grip: before the first
+  await demo.getByRole('link', { name: /^Bust \d/ }).hover();
+  const grip = (await page.getByRole('button', { name: 'Move Bust', exact: true }).boundingBox())!;
+  const first = (await demo.getByRole('link', { name: /^01/ }).boundingBox())!;
+  await page.mouse.move(grip.x + 10, grip.y + 10);
+  await page.mouse.down();
+  await page.mouse.move(first.x + 60, first.y + 40, { steps: 8 });
+  await page.mouse.move(first.x + 30, first.y + 30, { steps: 3 });
+  await page.mouse.up();
+  await expect.poll(() => names()).toEqual(['Bust', '01 Chart table', '02 Quay lamp', 'Bust, copy', '04 Crossing', '05 Dunes']);
+  // by keys: one to the right
+  await page.getByRole('button', { name: 'Move Bust', exact: true }).focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('Bust is at place 1 of 6 in Slack Water.')).toHaveCount(1);
+  await page.keyboard.press('ArrowRight');
+  await expect(page.getByText('Bust is at place 2 of 6 in Slack Water.')).toHaveCount(1);
+  await page.keyboard.press('Enter');
+  await expect.poll(() => names()).toEqual(['01 Chart table', 'Bust', '02 Quay lamp', 'Bust, copy', '04 Crossing', '05 Dunes']);
+
+  const pictures = await Promise.all(
+    [1, 2, 3, 4, 5, 6, 7].map(async (k) => ({ name: `pier-${k}.png`, mimeType: 'image/png', buffer: await makePicture('png') })),
+  );
+  await page.getByTestId('bring-in').setInputFiles(pictures);
+  await pictureReady(page);
+  await page.getByRole('link', { name: 'Ombrage, all shots' }).click();
+  const own = page.getByRole('region', { name: 'My shots' });
+  await expect.poll(async () => (await names(own)).length).toBe(7);
+  expect(await barriers(page)).toEqual([]);
+  await more('Bust, copy', 'Move to My shots');
+  await expect.poll(async () => (await names(own)).at(-1)).toBe('Bust, copy');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(() => names()).toEqual(['01 Chart table', 'Bust', '02 Quay lamp', 'Bust, copy', '04 Crossing', '05 Dunes']);
+  const find = page.getByRole('searchbox', { name: 'Find a shot' });
+  await find.fill('BUST');
+  await expect(page.getByRole('main').getByRole('link')).toHaveCount(2);
+  await find.fill('no such thing');
+  await expect(page.getByText('No shot is called that.')).toBeVisible();
 });
 
 test('deleting a shot and a project can be undone', async ({ page }) => {

@@ -21,7 +21,8 @@ const icons = ['/icons/192.png', '/icons/512.png', '/manifest.webmanifest'].map(
 const version = /ESTIMATE_VERSION = (\d+)/.exec(readFileSync(join(root, 'src/core/estimate/key.ts'), 'utf8'));
 if (!version) throw new Error('the version of the estimate is not where it was');
 const inFolder = (folder) => readdirSync(join(root, 'public', folder)).map((file) => `/${folder}/${file}`);
-const models = [`/models/estimate.bin?v=${version[1]}`, ...inFolder('face'), ...inFolder('surroundings')];
+const loops = inFolder('demo').filter((file) => file.endsWith('.webp'));
+const models = [`/models/estimate.bin?v=${version[1]}`, ...inFolder('face'), ...inFolder('surroundings'), ...loops];
 await build({
   entryPoints: [join(root, 'src/offline/worker.ts')],
   outfile: join(root, 'public/offline.js'),

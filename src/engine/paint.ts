@@ -21,8 +21,13 @@ function distanceRamp(): Float32Array {
 /** How the hues lie over a picture's own depths. */
 export const huesOf = (raw: Plane, calibration: Calibration): HueSpread => spreadHues(raw, greyPlaces(calibration));
 
-/** Nearness of a raw map as a bitmap: in grey, or in the colours of distance spread by `hues` and shaded by slope. */
-export function depthBitmap(raw: Plane, calibration: Calibration, colours: 'grey' | 'distance', hues: HueSpread | null = null): Promise<ImageBitmap> {
+/** Nearness of a raw map as RGBA, 0..255: in grey, or in the colours of distance spread by `hues` and shaded by slope. */
+export function depthPixels(
+  raw: Plane,
+  calibration: Calibration,
+  colours: 'grey' | 'distance',
+  hues: HueSpread | null = null,
+): Uint8ClampedArray<ArrayBuffer> {
   const { width, height, data } = raw;
   const n = width * height;
   const bytes = new Uint8ClampedArray(n * 4);
@@ -34,7 +39,7 @@ export function depthBitmap(raw: Plane, calibration: Calibration, colours: 'grey
       bytes[i * 4] = bytes[i * 4 + 1] = bytes[i * 4 + 2] = grey;
       bytes[i * 4 + 3] = 255;
     }
-    return createImageBitmap(new ImageData(bytes, width, height));
+    return bytes;
   }
   const places = greyPlaces(calibration);
   const spread = hues ?? spreadHues(raw, places);
@@ -51,8 +56,12 @@ export function depthBitmap(raw: Plane, calibration: Calibration, colours: 'grey
     bytes[i * 4 + 2] = ramp[at + 2]! * light;
     bytes[i * 4 + 3] = 255;
   }
-  return createImageBitmap(new ImageData(bytes, width, height));
+  return bytes;
 }
+
+/** The same as a bitmap. */
+export const depthBitmap = (raw: Plane, ...how: [Calibration, 'grey' | 'distance', (HueSpread | null)?]): Promise<ImageBitmap> =>
+  createImageBitmap(new ImageData(depthPixels(raw, ...how), raw.width, raw.height));
 
 const PAPER = 0xdce9ef;
 

@@ -1,5 +1,18 @@
+import {
+  closestCenter,
+  DndContext,
+  KeyboardSensor,
+  PointerSensor,
+  useSensor,
+  useSensors,
+  type Announcements,
+  type DragEndEvent,
+  type UniqueIdentifier,
+} from '@dnd-kit/core';
+import { sortableKeyboardCoordinates } from '@dnd-kit/sortable';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import InputBase from '@mui/material/InputBase';
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useRouter } from 'next/navigation';
 import { useCallback, useEffect, useRef, useState } from 'react';
@@ -7,19 +20,24 @@ import { CLIP_TYPES, PLATE_TYPES } from '../formats/registry';
 import type { Project } from '../core/document/schema';
 import { PROJECT_EXTENSION } from '../formats/projectMedia';
 import { database } from '../store/database';
-import { provideDemo } from '../store/demo';
-import { listProjects, tidy } from '../store/projects';
+import { onlyDemo, provideDemo } from '../store/demo';
+import { listProjects, tidy, type Listed } from '../store/projects';
+import { moveShot } from '../store/shelfWork';
 import { FileDrop } from '../studio/controls/FileDrop';
 import { Guard } from '../studio/controls/Guard';
 import { Mark } from '../studio/controls/Mark';
 import { Notices } from '../studio/controls/Notices';
 import { dismiss, notify, useNotices } from '../studio/controls/noticeStore';
+import { attempt } from './attempt';
+import { FirstVisit } from './FirstVisit';
 import { ProjectGroup } from './ProjectGroup';
 
 let seeding: Promise<Project | null> | null = null;
 
 /** So long the shelf lies there before it readies itself for a file, ms. */
 const READY_AFTER = 1500;
+/** With so many shots they can be looked for. */
+const MANY = 12;
 
 /** The opening page: every shot as a large thumbnail, by project. */
 export function Shelf() {
@@ -27,6 +45,7 @@ export function Shelf() {
   const listed = useLiveQuery(() => listProjects(database()));
   const notices = useNotices((s) => s.notices);
   const [busy, setBusy] = useState<string | null>(null);
+  const [find, setFind] = useState('');
   const input = useRef<HTMLInputElement>(null);
   const folder = useRef<HTMLInputElement | null>(null);
 
@@ -64,6 +83,9 @@ export function Shelf() {
     [router],
   );
 
+  const demo = listed ? onlyDemo(listed.map((l) => l.project)) : null;
+  const many = (listed?.reduce((sum, l) => sum + (l.project?.shots.length ?? 0), 0) ?? 0) >= MANY;
+
   const openDemo = async (): Promise<void> => {
     // one that is on its way for the first visit is the same
     await seeding;
@@ -84,6 +106,16 @@ export function Shelf() {
             <Box role="status" sx={{ color: 'var(--mute)' }}>
               {busy}
             </Box>
+            {(many || find !== '') && (
+              <InputBase
+                type="search"
+                value={find}
+                onChange={(e) => setFind(e.target.value)}
+                placeholder="Find a shot"
+                slotProps={{ input: { 'aria-label': 'Find a shot' } }}
+                sx={{ width: 170, border: '1px solid var(--line2)', borderRadius: '4px', padding: '2px 9px' }}
+              />
+            )}
             <Button onClick={() => void openDemo()}>Open the demo</Button>
             <Button variant="contained" onClick={() => input.current?.click()}>
               Bring in files…
@@ -118,11 +150,8 @@ export function Shelf() {
               }}
             />
           </Box>
-          {listed?.map((item) => (
-            <Guard key={item.row.id} what={item.row.name}>
-              <ProjectGroup item={item} onFiles={(files) => void bring(files, item.row.id)} />
-            </Guard>
-          ))}
+          {listed && <Projects listed={listed} find={find.trim().toLowerCase()} onFiles={(files, project) => void bring(files, project)} />}
+          {demo && <FirstVisit demo={demo} />}
           <Box
             component="button"
             onClick={() => input.current?.click()}
@@ -147,5 +176,67 @@ export function Shelf() {
       </Box>
       <Notices position="fixed" notices={notices} dismiss={dismiss} />
     </FileDrop>
+  );
+}
+
+interface ProjectsProps {
+  readonly listed: readonly Listed[];
+  readonly find: string;
+  readonly onFiles: (files: File[], project: string) => void;
+}
+
+const screenReaderInstructions = { draggable: 'Enter picks the shot up, arrow keys move it, Enter puts it down, Escape leaves it where it was.' };
+
+/** What readers are told while a shot is put elsewhere. */
+function said(listed: readonly Listed[]): Announcements {
+  const placeOf = (id: UniqueIdentifier): string => {
+    for (const { row, project } of listed) {
+      const at = project?.shots.findIndex((s) => s.id === id) ?? -1;
+      if (at >= 0) return `place ${at + 1} of ${project!.shots.length} in ${row.name}`;
+      if (row.id === id) return `the end of ${row.name}`;
+    }
+    return 'no place';
+  };
+  const nameOf = (id: UniqueIdentifier): string => listed.flatMap((l) => l.project?.shots ?? []).find((s) => s.id === id)?.name ?? 'The shot';
+  return {
+    onDragStart: ({ active }) => `${nameOf(active.id)} is picked up at ${placeOf(active.id)}.`,
+    onDragOver: ({ active, over }) => (over ? `${nameOf(active.id)} is at ${placeOf(over.id)}.` : undefined),
+    onDragEnd: ({ active, over }) => `${nameOf(active.id)} is put down at ${placeOf(over?.id ?? active.id)}.`,
+    onDragCancel: ({ active }) => `${nameOf(active.id)} stays where it was.`,
+  };
+}
+
+/** All projects; their shots are dragged about among them. */
+function Projects({ listed, find, onFiles }: ProjectsProps) {
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
+  const projects = listed.filter((l) => l.project).map(({ row: { id, name } }) => ({ id, name }));
+  const dropped = ({ active, over }: DragEndEvent): void => {
+    const [from, to] = [active, over].map((end) => (end?.data.current as { readonly project: string } | undefined)?.project);
+    if (!over || active.id === over.id || !from || !to) return;
+    // on a shot: at its place; on a project: at its end
+    const at = listed.find((l) => l.row.id === to)?.project?.shots.findIndex((s) => s.id === over.id) ?? -1;
+    void attempt(() => moveShot(database(), String(active.id), from, { project: to, index: at < 0 ? Infinity : at }));
+  };
+  return (
+    <DndContext
+      sensors={sensors}
+      collisionDetection={closestCenter}
+      accessibility={{ announcements: said(listed), screenReaderInstructions }}
+      onDragEnd={dropped}
+    >
+      {listed.map((item) => (
+        <Guard key={item.row.id} what={item.row.name}>
+          <ProjectGroup item={item} projects={projects} find={find} onFiles={(files) => onFiles(files, item.row.id)} />
+        </Guard>
+      ))}
+      {find !== '' && !listed.some(({ row, project }) => project?.shots.some((s) => `${row.name} ${s.name}`.toLowerCase().includes(find))) && (
+        <Box role="status" sx={{ color: 'var(--mute)', marginBottom: '18px' }}>
+          No shot is called that.
+        </Box>
+      )}
+    </DndContext>
   );
 }

@@ -42,6 +42,8 @@ const SEEDED = 'demo-seen';
 const SEEDED_BEFORE = 'ombrage.demo-seen';
 const DEMO_PROJECT = 'slack-water';
 const DEMO_NAME = 'Slack Water';
+/** Files of its plates. */
+const DEMO_PLATES = /^(chartTable|quayLamp|figurehead|crossing|dunes)\.(jpg|webm)$/;
 
 export interface Demo {
   readonly shots: Shot[];
@@ -98,6 +100,12 @@ export async function assembleDemo(read: Read, finished = true): Promise<Demo> {
     if (finished) posters.push({ shot: shot.id, blob: await read(posterOf(name)) });
   }
   return { shots, files, posters };
+}
+
+/** The demo where nothing else is in this browser: no project of one's own, and no shot of one's own in it. */
+export function onlyDemo(projects: readonly (Project | null)[]): Project | null {
+  const [only, ...others] = projects;
+  return only?.id === DEMO_PROJECT && others.length === 0 && only.shots.every((s) => DEMO_PLATES.test(s.plate.name)) ? only : null;
 }
 
 /** A demo project that is there and holds shots. */

@@ -1,5 +1,5 @@
-/** What is noted of shots in this browser besides their projects: how they are looked at, which plate they had. */
-export const shotNotes = ['view', 'plate'] as const;
+/** What is noted of shots in this browser besides their projects: how they are looked at, which plate they had, whether something was made of them. */
+export const shotNotes = ['view', 'plate', 'made'] as const;
 export type ShotNote = (typeof shotNotes)[number];
 
 const prefix = (note: ShotNote): string => `ombrage.${note}.`;

@@ -1,4 +1,5 @@
 import { distanceOf, hueNearness, nearnessOf, type Calibration } from './calibrate';
+import { boxMean } from '../raster/filters';
 import type { Plane } from '../raster/picture';
 
 /** Steps of a spread. */
@@ -90,6 +91,9 @@ export function slopeShade(hues: Float32Array, width: number, height: number): F
     }
   const usual = counted > 0 ? sum / counted : 0;
   if (usual < 1e-6) return out;
-  for (let i = 0; i < out.length; i++) out[i] = 1 + RELIEF * Math.tanh(lit[i]! / (3 * usual));
+  // a map that was snapped to its picture has the picture's grain in its slopes; along edges only what is on one side counts
+  const light = boxMean({ width, height, data: lit }, reach).data;
+  const share = boxMean({ width, height, data: lit.map((v) => (v === 0 ? 0 : 1)) }, reach).data;
+  for (let i = 0; i < out.length; i++) if (lit[i] !== 0) out[i] = 1 + RELIEF * Math.tanh(light[i]! / (3 * usual * share[i]!));
   return out;
 }

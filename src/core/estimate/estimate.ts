@@ -2,7 +2,7 @@ import { guidedEnlarge, picturesRows } from '../kernels/guidedHost';
 import { linearToOklab } from '../raster/colour';
 import { boxMean, gradient, quantile } from '../raster/filters';
 import { newPlane, type Picture, type Plane, type Raster } from '../raster/picture';
-import { fitLongSide, rasterRow, samplePlaneLinear, sampleRaster, shrinkPicture, stretch, thinRaster } from '../raster/resample';
+import { enlargeSmoothly, fitLongSide, rasterRow, sampleRaster, shrinkPicture, stretch, thinRaster } from '../raster/resample';
 import { cues } from './cues/registry';
 import type { CueInput } from './cue';
 import { fuseCues } from './fuse';
@@ -32,7 +32,7 @@ interface Method {
 
 /** A draft asks the network once, of a small picture, and does with what lies between it and the cues. */
 const QUALITIES: Record<Quality, Method> = {
-  draft: { side: 256, scales: [{ side: 160, patches: 150 }], views: [{ area: 240 * 160, mirrored: false }], trained: 0.75, coarse: null },
+  draft: { side: 256, scales: [{ side: 160, patches: 150 }], views: [{ area: 240 * 160, mirrored: false }, { area: 288 * 192, mirrored: false }], trained: 0.75, coarse: null },
   fine: {
     side: 576,
     scales: [
@@ -159,7 +159,7 @@ export function estimateDepth(raster: Raster, quality: Quality, progress: (share
     if (!cues) return null;
     done += scale.patches;
     const add = (plane: Plane, to: Plane): void => {
-      const placed = samplePlaneLinear(plane, stretch(plane, width, height), width, height);
+      const placed = enlargeSmoothly(plane, width, height);
       for (let i = 0; i < to.data.length; i++) to.data[i]! += placed.data[i]! / scales.length;
     };
     add(cues.map, mean);
@@ -167,7 +167,7 @@ export function estimateDepth(raster: Raster, quality: Quality, progress: (share
   }
   const network = trainedNearness(picture, views, (share) => progress(0.3 + 0.65 * share));
   if (!network) return null;
-  const trained = unitRange(samplePlaneLinear(network, stretch(network, width, height), width, height));
+  const trained = unitRange(enlargeSmoothly(network, width, height));
   const between = { ...mean, data: mean.data.map((v, i) => v + believed * (trained.data[i]! - v)) };
   shapeLike(between, mean);
   const drawn = share === null ? between : drawTowards(trained, between, standing, share);

@@ -4,7 +4,7 @@ export const qualities = ['draft', 'fine'] as const;
 export type Quality = (typeof qualities)[number];
 
 /** Raised when the estimate's method changes, so that kept maps are made anew. */
-export const ESTIMATE_VERSION = 8;
+export const ESTIMATE_VERSION = 9;
 
 /** Address of the estimate of a plate. */
 export const estimateKey = (sha256: string, quality: Quality): string => contentKey('estimate', ESTIMATE_VERSION, sha256, quality);

@@ -1,8 +1,8 @@
 import { expect, test } from '@jest/globals';
 import { seededRandom } from '../random';
 import { srgbToLinear } from './colour';
-import type { Raster } from './picture';
-import { fitLongSide, samplePlaneLinear, samplePlaneNearest, sampleRaster, shrinkPicture, stretch, thinRaster } from './resample';
+import { newPlane, type Plane, type Raster } from './picture';
+import { enlargeSmoothly, fitLongSide, samplePlaneLinear, samplePlaneNearest, sampleRaster, shrinkPicture, stretch, thinRaster } from './resample';
 
 const grey = (width: number, height: number, value: (x: number, y: number) => number): Raster => ({
   width,
@@ -79,6 +79,29 @@ test('planes: nearest keeps values, linear mixes them, both repeat the border', 
   const twice = { a: 0.5, b: 0, c: 0, d: 0, e: 1, f: 0 };
   expect([...samplePlaneNearest(plane, twice, 4, 1).data]).toEqual([0, 0, 1, 1]);
   expect([...samplePlaneLinear(plane, twice, 4, 1).data]).toEqual([0, 0.25, 0.75, 1]);
+});
+
+test('enlarging smoothly keeps what is even, what slopes evenly, and its range; its slopes never jump', () => {
+  const small = newPlane(12, 8);
+  for (let i = 0; i < small.data.length; i++) small.data[i] = 0.5 + 0.02 * (i % 12) - 0.01 * Math.floor(i / 12);
+  const even = enlargeSmoothly(small, 120, 80);
+  for (const [x, y] of [
+    [30, 40],
+    [61, 33],
+    [88, 52],
+  ] as const)
+    expect(even.data[y * 120 + x]).toBeCloseTo(0.5 + 0.02 * ((x + 0.5) / 10 - 0.5) - 0.01 * ((y + 0.5) / 10 - 0.5), 5);
+  const peak = newPlane(12, 8);
+  peak.data[4 * 12 + 6] = 1;
+  const bend = (p: Plane): number => {
+    let most = 0;
+    for (let i = 1; i < p.data.length - 1; i++) if (i % 120 > 0 && i % 120 < 119) most = Math.max(most, Math.abs(p.data[i - 1]! - 2 * p.data[i]! + p.data[i + 1]!));
+    return most;
+  };
+  const smooth = enlargeSmoothly(peak, 120, 80);
+  expect(bend(smooth)).toBeLessThan(bend(samplePlaneLinear(peak, stretch(peak, 120, 80), 120, 80)) / 5);
+  expect(Math.min(...smooth.data)).toBeGreaterThanOrEqual(0);
+  expect(Math.max(...smooth.data)).toBeLessThanOrEqual(1);
 });
 
 test('thinning takes every n-th pixel; shrinking averages', () => {

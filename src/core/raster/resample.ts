@@ -153,6 +153,45 @@ export function samplePlaneLinear(plane: Plane, map: Affine, width: number, heig
   return out;
 }
 
+/** Weights of the four samples about a place between two, t = 0..1 of the way (uniform cubic B-spline: Unser 1999, eq. 8). */
+function splineWeights(t: number, to: Float32Array, at: number): void {
+  const u = 1 - t;
+  to[at] = (u * u * u) / 6;
+  to[at + 1] = 2 / 3 - t * t * (1 - t / 2);
+  to[at + 2] = 2 / 3 - u * u * (1 - u / 2);
+  to[at + 3] = (t * t * t) / 6;
+}
+
+/** Enlarges a plane so that its slopes are continuous as well: between samples, never beyond them; the border's samples go on outside. For what was found on a coarse grid that must not show. */
+export function enlargeSmoothly(plane: Plane, width: number, height: number): Plane {
+  const { data } = plane;
+  const axis = (from: number, to: number): { readonly at: Int32Array; readonly weights: Float32Array } => {
+    const [at, weights] = [new Int32Array(4 * to), new Float32Array(4 * to)];
+    for (let u = 0; u < to; u++) {
+      const x = ((u + 0.5) * from) / to - 0.5;
+      const i = Math.floor(x);
+      splineWeights(x - i, weights, 4 * u);
+      for (let k = 0; k < 4; k++) at[4 * u + k] = Math.min(from - 1, Math.max(0, i - 1 + k));
+    }
+    return { at, weights };
+  };
+  const [across, down] = [axis(plane.width, width), axis(plane.height, height)];
+  const rows = new Float32Array(width * plane.height);
+  for (let j = 0; j < plane.height; j++)
+    for (let u = 0; u < width; u++) {
+      let sum = 0;
+      for (let k = 0; k < 4; k++) sum += across.weights[4 * u + k]! * data[j * plane.width + across.at[4 * u + k]!]!;
+      rows[j * width + u] = sum;
+    }
+  const out = newPlane(width, height);
+  for (let v = 0; v < height; v++)
+    for (let k = 0; k < 4; k++) {
+      const [from, weight] = [down.at[4 * v + k]! * width, down.weights[4 * v + k]!];
+      for (let u = 0; u < width; u++) out.data[v * width + u]! += weight * rows[from + u]!;
+    }
+  return out;
+}
+
 /** Scales the whole of a source onto an output size. */
 export const stretch = (from: { width: number; height: number }, width: number, height: number): Affine => ({
   a: from.width / width,

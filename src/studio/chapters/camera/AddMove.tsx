@@ -3,6 +3,7 @@ import ButtonBase from '@mui/material/ButtonBase';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { moveOf, moves } from '../../../core/camera/registry';
 import { newMove } from '../../../core/document/defaults';
+import { copyOf } from '../../../core/values/copy';
 import type { MoveItem, Shot } from '../../../core/document/schema';
 import type { Relief } from '../../../core/camera/relief';
 import { notifyError } from '../../controls/noticeStore';
@@ -27,7 +28,7 @@ export function AddMove() {
     if (!shot || isFull('moves')) return;
     const open = whileOpen();
     // what its loop showed is there at once; only before that it is reckoned now
-    const item = fitted ? structuredClone({ ...fitted, id: newMove(kind).id }) : (await freshMoves([kind], shot, relief))[0];
+    const item = fitted ? copyOf({ ...fitted, id: newMove(kind).id }) : (await freshMoves([kind], shot, relief))[0];
     if (!item || !open()) return;
     changeSettings((s) => void s.camera.moves.push(item));
     useView.getState().set({ selectedMove: item.id });

@@ -13,6 +13,7 @@ import { namedOutput } from '../../../formats/outputs/registry';
 import { isFull } from '../../../media/storage';
 import { database } from '../../../store/database';
 import { beginExport, brokenExport, endExport, keepPiece, piecesOfExport } from '../../../store/exports';
+import { writeNote } from '../../../store/shotNotes';
 import { notify, notifyError } from '../../controls/noticeStore';
 import { fileName, saveAs } from '../../controls/saveAs';
 import { somethingMissing } from './missing';
@@ -168,6 +169,7 @@ async function run(wanted: Wanted, shot: Shot, project: string, folder: FileSyst
       const { width, height, from, to, fps } = clip;
       if (shotOf(useDocument.getState())?.id === shot.id) set({ made: { name, blob, width, height, frames: { count: to - from + 1, fps } } });
     }
+    writeNote('made', shot.id, name);
     await endExport(db, id);
   } catch (error) {
     // no other part is begun

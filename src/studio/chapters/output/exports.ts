@@ -6,6 +6,7 @@ import { shotOf, useDocument } from '../../state/documentStore';
 import { requestOf } from '../../state/previewLoop';
 import { progressOf, useSession } from '../../state/sessionStore';
 import { notify, notifyError } from '../../controls/noticeStore';
+import { writeNote } from '../../../store/shotNotes';
 import { fileName, saveAs } from '../../controls/saveAs';
 import { somethingMissing } from './missing';
 
@@ -38,6 +39,7 @@ export async function exportStill(output: OutputDefinition, values: OutputSpec['
     }
     const name = `${fileName(shot.name)}${SUFFIX[output.of]}.${output.extension}`;
     saveAs(blob, name);
+    writeNote('made', shot.id, name);
     if (shotOf(useDocument.getState())?.id === shot.id) {
       const size = output.of === 'picture' ? finishedSize(shot.settings, { width, height }) : { width, height };
       set({ made: { name, blob, ...size } });
