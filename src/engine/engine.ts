@@ -106,7 +106,7 @@ export class Engine extends Workers {
   }
 
   /** Renders what is looked at; any earlier request stops. Resolves false where a newer one came in between. */
-  async preview(spec: PreviewSpec, onPart: (part: PreviewPart) => void, onThumbs: (thumbs: ChapterThumbs) => void): Promise<boolean> {
+  async preview(spec: PreviewSpec, onPart: (part: PreviewPart) => void, onThumbs: (thumbs: Partial<ChapterThumbs>) => void): Promise<boolean> {
     const id = this.newest.next();
     const current = <T extends object>(handler: (value: T) => void) =>
       Comlink.proxy((value: T) => {

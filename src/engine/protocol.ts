@@ -179,7 +179,7 @@ export interface WorkerApi {
     id: number,
     newest: Int32Array,
     onPart: (part: PreviewPart) => void,
-    onThumbs: (thumbs: ChapterThumbs) => void,
+    onThumbs: (thumbs: Partial<ChapterThumbs>) => void,
   ): Promise<boolean>;
   /** what of a shot's depth decides how far its camera may move */
   survey(shot: ShotRequest, given: Given): Promise<Relief>;

@@ -7,7 +7,7 @@ import { START } from '../core/values/moment';
 import { giveBitmaps } from './bitmapsForTests';
 import { hold, inputsFor } from './holding';
 import { Newest } from './newest';
-import type { Looks, PreviewPart, PreviewSpec } from './protocol';
+import type { ChapterThumbs, Looks, PreviewPart, PreviewSpec } from './protocol';
 import { chapterThumbs, frameParts, showStage } from './show';
 
 let onBitmap: () => void = () => undefined;
@@ -101,26 +101,34 @@ test('an older request stops and sends nothing', async () => {
   expect(parts).toBe(0);
 });
 
-test('pictures of a request that is overtaken while they are made are closed, and so are small ones', async () => {
-  for (const make of [
-    (id: number) => showStage(specOf(null), { width: 64, height: 36 }, 'full', id, newest, () => undefined),
-    (id: number) =>
-      chapterThumbs(
-        specOf(null, (s) => void (s.effects[0]!.values.aperture = 1.37)),
-        id,
-        newest,
-      ),
-  ]) {
-    open = 0;
-    let made = 0;
-    onBitmap = () => {
-      if (++made === 2) newest.next();
-    };
-    await expect(make(newest.next())).rejects.toBeInstanceOf(Stopped);
-    onBitmap = () => undefined;
-    expect(made).toBeGreaterThanOrEqual(2);
-    expect(open).toBe(0);
-  }
+/** Runs something that a newer request overtakes as its second picture is made. */
+async function overtaken(make: (id: number) => Promise<unknown>): Promise<void> {
+  open = 0;
+  let made = 0;
+  onBitmap = () => {
+    if (++made === 2) newest.next();
+  };
+  await expect(make(newest.next())).rejects.toBeInstanceOf(Stopped);
+  onBitmap = () => undefined;
+  expect(made).toBeGreaterThanOrEqual(2);
+}
+
+test('pictures of a request that is overtaken while they are made are closed', async () => {
+  await overtaken((id) => showStage(specOf(null), { width: 64, height: 36 }, 'full', id, newest, () => undefined));
+  expect(open).toBe(0);
+});
+
+test('the chapters’ small pictures are sent as each is made, and none is kept when they are overtaken', async () => {
+  const sent: Partial<ChapterThumbs>[] = [];
+  const send = (thumb: Partial<ChapterThumbs>): unknown => sent.push(thumb);
+  await chapterThumbs(specOf(null), newest.next(), newest, send);
+  expect(sent.map((thumb) => Object.keys(thumb))).toEqual([['plate'], ['depth'], ['calibrate'], ['effects'], ['camera']]);
+  sent.length = 0;
+  const other = specOf(null, (s) => void (s.effects[0]!.values.aperture = 1.37));
+  await overtaken((id) => chapterThumbs(other, id, newest, send));
+  // whoever they were sent to closes them
+  expect(sent.length).toBeGreaterThanOrEqual(1);
+  expect(open).toBe(sent.length);
 });
 
 test('a frame for playing has the parts that are looked at, and no others', async () => {

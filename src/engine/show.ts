@@ -164,20 +164,21 @@ function runCheck(
 const THUMB = { width: 224, height: 126 };
 
 /** Small pictures of what leaves each chapter. */
-export async function chapterThumbs(spec: PreviewSpec, id: number, newest: Newest): Promise<ChapterThumbs> {
+export async function chapterThumbs(spec: PreviewSpec, id: number, newest: Newest, onThumb: (thumb: Partial<ChapterThumbs>) => void): Promise<void> {
   const size = fitBox(spec.shot.settings.framing, THUMB);
   const request = resolved({ ...spec.shot, size });
   const inputs = inputsFor(spec.given, { quick: true, alone: true, progress: () => newest.is(id), id, newest });
   const calibration = calibrationOf(request.settings.calibration);
   const raw = rawMap(request, inputs).value;
   const plain = { ...calibration, low: 0, high: 1, turnOver: false, bend: 1 };
-  return allMade<keyof ChapterThumbs>({
+  const make: Readonly<Record<keyof ChapterThumbs, () => Promise<ImageBitmap>>> = {
     plate: () => pictureBitmap(framedPlate(request, inputs).value),
     depth: () => depthBitmap(raw, plain, 'grey'),
     calibrate: () => depthBitmap(raw, calibration, 'distance'),
     effects: async () => pictureBitmap((await finishedPicture(still(request), inputs)).value),
     camera: async () => pictureBitmap((await finishedPicture(request, inputs)).value),
-  });
+  };
+  for (const name of Object.keys(make) as (keyof ChapterThumbs)[]) onThumb({ [name]: await make[name]() });
 }
 
 /** Pictures made one after the other; where one cannot be, those that are there are closed. */

@@ -159,8 +159,7 @@ const api: WorkerApi = {
         // while a slider moves the picture comes first
         await new Promise((rested) => setTimeout(rested, REST_MS));
         if (!newest.is(id)) return false;
-        const thumbs = await withFrames(() => chapterThumbs(spec, id, newest));
-        onThumbs(Comlink.transfer(thumbs, Object.values(thumbs) as ImageBitmap[]));
+        await withFrames(() => chapterThumbs(spec, id, newest, (thumb) => onThumbs(Comlink.transfer(thumb, Object.values(thumb)))));
         return true;
       } catch (error) {
         if (error instanceof Stopped) return false;

@@ -58,7 +58,8 @@ export function ProjectGroup({ item, projects, find, onFiles }: Props) {
     });
   const wanted = project?.shots.filter((s) => find === '' || `${row.name} ${s.name}`.toLowerCase().includes(find)) ?? [];
   const shown = wanted.slice(0, useGrowing(wanted.length, 12, 4));
-  const { setNodeRef } = useDroppable({ id: row.id, data: { project: row.id }, disabled: project === null });
+  // where there are shots they tell the place
+  const { setNodeRef } = useDroppable({ id: row.id, data: { project: row.id }, disabled: project?.shots.length !== 0 });
   const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
     noClick: true,
     noKeyboard: true,

@@ -11,7 +11,7 @@ import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useLiveQuery } from 'dexie-react-hooks';
 import Link from 'next/link';
-import { useEffect, useState } from 'react';
+import { useCallback, useEffect, useState } from 'react';
 import type { Shot } from '../core/document/schema';
 import { database } from '../store/database';
 import { shotState } from '../store/shotState';
@@ -50,12 +50,16 @@ export const ShotCard = steady(function ShotCard(props: Props) {
     data: { project: projectId },
     disabled: !sortable,
   });
+  const place = useCallback(
+    (element: HTMLElement | null) => {
+      card(element);
+      setNodeRef(element);
+    },
+    [card, setNodeRef],
+  );
   return (
     <Box
-      ref={(element: HTMLElement | null) => {
-        card(element);
-        setNodeRef(element);
-      }}
+      ref={place}
       style={{ transform: CSS.Translate.toString(transform), transition }}
       sx={{
         position: 'relative',

@@ -105,7 +105,7 @@ export async function assembleDemo(read: Read, finished = true): Promise<Demo> {
 /** The demo where nothing else is in this browser: no project of one's own, and no shot of one's own in it. */
 export function onlyDemo(projects: readonly (Project | null)[]): Project | null {
   const [only, ...others] = projects;
-  return only?.id === DEMO_PROJECT && others.length === 0 && only.shots.every((s) => DEMO_PLATES.test(s.plate.name)) ? only : null;
+  return only && others.length === 0 && only.shots.length > 0 && only.shots.every((s) => DEMO_PLATES.test(s.plate.name)) ? only : null;
 }
 
 /** A demo project that is there and holds shots. */

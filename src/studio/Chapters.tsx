@@ -25,7 +25,7 @@ export function Chapters() {
           key={`${shot?.id ?? ''} ${name}`}
           name={name}
           on={name === chapter}
-          bitmap={thumbs?.[chapters[name].thumb] ?? left}
+          bitmap={thumbs[chapters[name].thumb] ?? left}
           figure={shot ? chapters[name].figure(shot) : ''}
         />
       ))}

@@ -78,8 +78,8 @@ export function freePreview(old: PreviewPart | null, kept: PreviewPart | null): 
 }
 
 /** Frees the chapters' small pictures. */
-export function freeThumbs(thumbs: ChapterThumbs | null): void {
-  for (const bitmap of Object.values(thumbs ?? {}) as ImageBitmap[]) bitmap.close();
+export function freeThumbs(thumbs: Partial<ChapterThumbs>): void {
+  for (const bitmap of Object.values(thumbs)) bitmap.close();
 }
 
 interface Callbacks {
@@ -179,11 +179,13 @@ export class PreviewLoop {
             return;
           }
           const old = useSession.getState().thumbs;
-          useSession.getState().set({ thumbs });
-          freeThumbs(old);
-          this.on.rested();
+          useSession.getState().set({ thumbs: { ...old, ...thumbs } });
+          for (const name of Object.keys(thumbs) as (keyof ChapterThumbs)[]) old[name]?.close();
         },
       )
+      .then((whole) => {
+        if (whole && !this.closed) this.on.rested();
+      })
       .catch((error: unknown) => {
         if (this.closed) return;
         // the same state may be asked for again

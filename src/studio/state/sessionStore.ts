@@ -21,7 +21,8 @@ interface SessionState {
   settling: boolean;
   /** the shot's picture on the shelf, shown until there is a preview */
   lastPicture: ImageBitmap | null;
-  thumbs: ChapterThumbs | null;
+  /** those that are there */
+  thumbs: Partial<ChapterThumbs>;
   /** what there is of what the shot needs: the key of a need to the key under which the workers hold something for it */
   given: Given;
   /** needs that nothing is on its way for, and why */
@@ -59,7 +60,7 @@ export const nothingOpen = {
   preview: null,
   settling: true,
   lastPicture: null,
-  thumbs: null,
+  thumbs: {},
   given: {},
   without: {},
   relief: null,

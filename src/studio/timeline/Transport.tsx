@@ -27,6 +27,9 @@ import { useView, useViewPart } from '../state/viewStore';
 
 const LENGTH = frames({ label: 'Length', min: 2, max: 480, lowest: 1, highest: TIME_LIMIT, default: 96, help: 'Frames, or seconds such as 4 s' });
 
+/** What a narrow window leaves out: keys do the same, and what is set stands in the dialog. */
+const WHERE_WIDE = { '@container (max-width: 480px)': { display: 'none' } };
+
 /** The time at the playhead, playing and stepping, how many frames are ready, length and rate. */
 export function Transport({ shot }: { shot: Shot }) {
   const { time } = shot.settings;
@@ -50,7 +53,7 @@ export function Transport({ shot }: { shot: Shot }) {
     >
       <Time length={time.length} fps={time.fps} />
       <Box sx={{ display: 'flex', alignItems: 'center', gap: '2px', '& svg': { fontSize: 18 } }}>
-        <IconButton aria-label="To the first frame" title="To the first frame (Home)" onClick={() => goTo(from)}>
+        <IconButton aria-label="To the first frame" title="To the first frame (Home)" onClick={() => goTo(from)} sx={WHERE_WIDE}>
           <FirstIcon />
         </IconButton>
         <IconButton aria-label="One frame back" title="One frame back (,)" onClick={() => step(-1)}>
@@ -63,7 +66,7 @@ export function Transport({ shot }: { shot: Shot }) {
         <IconButton aria-label="One frame on" title="One frame on (.)" onClick={() => step(1)}>
           <NextIcon />
         </IconButton>
-        <IconButton aria-label="To the last frame" title="To the last frame (End)" onClick={() => goTo(to)}>
+        <IconButton aria-label="To the last frame" title="To the last frame (End)" onClick={() => goTo(to)} sx={WHERE_WIDE}>
           <LastIcon />
         </IconButton>
         <IconButton
@@ -130,7 +133,10 @@ function Length({ time, from, to }: { time: Shot['settings']['time']; from: numb
   return (
     <>
       <Button aria-haspopup="dialog" onClick={(e) => setAnchor(e.currentTarget)} sx={{ height: 22, padding: '0 7px', fontSize: 11 }}>
-        in {from} out {to}, {time.fps} fps
+        <Box component="span" sx={WHERE_WIDE}>
+          in {from} out {to},&nbsp;
+        </Box>
+        {time.fps} fps
       </Button>
       <Popover
         open={anchor !== null}
