@@ -56,7 +56,8 @@ const TRACK = {
   pointerEvents: 'none',
   height: '1px',
   '& .MuiSlider-track': { height: 2 },
-  '& .MuiSlider-thumb': { width: 9, height: 9 },
+  // what is dragged is the whole row, not a wide ring about the thumb
+  '& .MuiSlider-thumb': { width: 9, height: 9, '&::after': { width: 21, height: 21 } },
 } as const;
 /** A colour that changes with the value is a variable: a rule of its own for every step would have the whole page styled anew. */
 const TINTED = {

@@ -38,7 +38,7 @@ export interface TrackRow {
 
 /** Whether what a row shows is what is being worked on. */
 export const isInHand = ({ there }: TrackRow, view: Looked): boolean =>
-  there !== null && Object.entries(there).every(([part, value]) => view[part as keyof Looked] === value);
+  there ? Object.entries(there).every(([part, value]) => view[part as keyof Looked] === value) : false;
 
 const goTo = (there: Partial<Looked>) => () => useView.getState().set(there);
 
