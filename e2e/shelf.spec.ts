@@ -51,7 +51,7 @@ fresh('a first visit sees what can be done: loops that stand still where motion 
 test('shots are called otherwise, copied, put elsewhere by their grip and by keys, moved to another project, and found', async ({ page }) => {
   await openShelf(page);
   const demo = page.getByRole('region', { name: 'Slack Water' });
-  const names = (of = demo): Promise<string[]> => of.getByRole('link').evaluateAll((all) => all.map((a) => a.textContent!.replace(/\d+×\d+$/, '')));
+  const names = (of = demo): Promise<string[]> => of.getByRole('link').evaluateAll((all) => all.map((a) => a.textContent.replace(/\d+×\d+$/, '')));
   const more = async (shot: string, act: string | RegExp): Promise<void> => {
     await page.getByRole('button', { name: `More for ${shot}`, exact: true }).click();
     await page.getByRole('menuitem', { name: act }).click();

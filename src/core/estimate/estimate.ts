@@ -32,7 +32,16 @@ interface Method {
 
 /** A draft asks the network once, of a small picture, and does with what lies between it and the cues. */
 const QUALITIES: Record<Quality, Method> = {
-  draft: { side: 256, scales: [{ side: 160, patches: 150 }], views: [{ area: 240 * 160, mirrored: false }, { area: 288 * 192, mirrored: false }], trained: 0.75, coarse: null },
+  draft: {
+    side: 256,
+    scales: [{ side: 160, patches: 150 }],
+    views: [
+      { area: 240 * 160, mirrored: false },
+      { area: 288 * 192, mirrored: false },
+    ],
+    trained: 0.75,
+    coarse: null,
+  },
   fine: {
     side: 576,
     scales: [

@@ -95,7 +95,8 @@ test('enlarging smoothly keeps what is even, what slopes evenly, and its range; 
   peak.data[4 * 12 + 6] = 1;
   const bend = (p: Plane): number => {
     let most = 0;
-    for (let i = 1; i < p.data.length - 1; i++) if (i % 120 > 0 && i % 120 < 119) most = Math.max(most, Math.abs(p.data[i - 1]! - 2 * p.data[i]! + p.data[i + 1]!));
+    for (let i = 1; i < p.data.length - 1; i++)
+      if (i % 120 > 0 && i % 120 < 119) most = Math.max(most, Math.abs(p.data[i - 1]! - 2 * p.data[i]! + p.data[i + 1]!));
     return most;
   };
   const smooth = enlargeSmoothly(peak, 120, 80);
