@@ -71,6 +71,8 @@ fresh('an estimate, a face and an own picture need no network after a visit of t
   await page.getByRole('menuitem', { name: /Head form/ }).click();
   await page.getByRole('button', { name: 'Fit to the face' }).click();
   await page.goto('/');
+  const loops = page.getByRole('region', { name: 'What can be done' }).locator('img');
+  await expect.poll(() => loops.evaluateAll((all) => all.map((i) => (i as HTMLImageElement).naturalWidth))).toEqual([360, 360, 360]);
   await page.getByTestId('bring-in').setInputFiles({ name: 'harbour.png', mimeType: 'image/png', buffer: await makePicture('png') });
   await expect(page).toHaveURL(/\/shot\?/);
   await pictureReady(page);

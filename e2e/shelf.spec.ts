@@ -60,6 +60,11 @@ test('shots are called otherwise, copied, put elsewhere by their grip and by key
   await page.getByRole('textbox', { name: 'Name of the shot' }).fill('Bust');
   await page.keyboard.press('Enter');
   await expect.poll(() => names()).toEqual(['01 Chart table', '02 Quay lamp', 'Bust', '04 Crossing', '05 Dunes']);
+  // Escape leaves the name, and the focus is where it was
+  await more('Bust', 'Rename');
+  await page.getByRole('textbox', { name: 'Name of the shot' }).fill('Statue');
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('button', { name: 'More for Bust', exact: true })).toBeFocused();
   await more('Bust', 'Duplicate');
   await expect.poll(() => names()).toEqual(['01 Chart table', '02 Quay lamp', 'Bust', 'Bust, copy', '04 Crossing', '05 Dunes']);
   // by the grip: before the first

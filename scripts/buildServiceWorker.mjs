@@ -16,13 +16,14 @@ const { manifestEntries, count, size, warnings } = await getManifest({
   modifyURLPrefix: { 'static/': '/_next/static/' },
 });
 for (const warning of warnings ?? []) console.warn(warning);
-const icons = ['/icons/192.png', '/icons/512.png', '/manifest.webmanifest'].map((url) => ({ url, revision: String(Date.now()) }));
+const inFolder = (folder) => readdirSync(join(root, 'public', folder)).map((file) => `/${folder}/${file}`);
+// what the pages themselves show
+const shown = ['/icons/192.png', '/icons/512.png', '/manifest.webmanifest', ...inFolder('demo').filter((file) => file.endsWith('.webp'))];
+const kept = shown.map((url) => ({ url, revision: String(Date.now()) }));
 // as the workers ask for them: the network by its version
 const version = /ESTIMATE_VERSION = (\d+)/.exec(readFileSync(join(root, 'src/core/estimate/key.ts'), 'utf8'));
 if (!version) throw new Error('the version of the estimate is not where it was');
-const inFolder = (folder) => readdirSync(join(root, 'public', folder)).map((file) => `/${folder}/${file}`);
-const loops = inFolder('demo').filter((file) => file.endsWith('.webp'));
-const models = [`/models/estimate.bin?v=${version[1]}`, ...inFolder('face'), ...inFolder('surroundings'), ...loops];
+const models = [`/models/estimate.bin?v=${version[1]}`, ...inFolder('face'), ...inFolder('surroundings')];
 await build({
   entryPoints: [join(root, 'src/offline/worker.ts')],
   outfile: join(root, 'public/offline.js'),
@@ -32,7 +33,7 @@ await build({
   target: 'es2022',
   define: {
     MODELS: JSON.stringify(models),
-    'self.__SW_MANIFEST': JSON.stringify([...manifestEntries, ...icons]),
+    'self.__SW_MANIFEST': JSON.stringify([...manifestEntries, ...kept]),
     'process.env.NODE_ENV': '"production"',
   },
   logLevel: 'error',

@@ -13,7 +13,7 @@ import { PROJECT_EXTENSION } from '../formats/projectMedia';
 import { CLIP_TYPES, PLATE_TYPES } from '../formats/registry';
 import { database } from '../store/database';
 import { deleteProject, restoreProject, type Listed } from '../store/projects';
-import { changeStored, duplicateShot, moveShot, renameShot } from '../store/shelfWork';
+import { changeStored, duplicateShot, moveShot, placed, renameShot } from '../store/shelfWork';
 import { notify } from '../studio/controls/noticeStore';
 import { attempt } from './attempt';
 import { fileName, saveAs } from '../studio/controls/saveAs';
@@ -40,8 +40,7 @@ export function ProjectGroup({ item, projects, find, onFiles }: Props) {
   const removeShot = (shot: Shot, index: number): Promise<void> =>
     attempt(async () => {
       await changeStored(database(), row.id, (p) => ({ ...p, shots: p.shots.filter((s) => s.id !== shot.id) }));
-      const undo = (): Promise<void> =>
-        attempt(() => changeStored(database(), row.id, (p) => ({ ...p, shots: [...p.shots.slice(0, index), shot, ...p.shots.slice(index)] })));
+      const undo = (): Promise<void> => attempt(() => changeStored(database(), row.id, (p) => ({ ...p, shots: placed(p.shots, shot, index) })));
       notify({ kind: 'note', text: `${shot.name} was deleted.`, actions: [{ label: 'Undo', run: () => void undo() }] });
     });
   const download = (): Promise<void> =>

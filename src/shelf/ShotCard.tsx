@@ -11,7 +11,7 @@ import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useLiveQuery } from 'dexie-react-hooks';
 import Link from 'next/link';
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useEffect, useRef, useState, type RefObject } from 'react';
 import type { Shot } from '../core/document/schema';
 import { database } from '../store/database';
 import { shotState } from '../store/shotState';
@@ -45,6 +45,7 @@ export const ShotCard = steady(function ShotCard(props: Props) {
   const url = useThumb(shot, near);
   const state = useLiveQuery(async () => (near ? shotState(database(), shot) : []), [shot, near]);
   const [renaming, setRenaming] = useState(false);
+  const more = useRef<HTMLButtonElement>(null);
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({
     id: shot.id,
     data: { project: projectId },
@@ -85,7 +86,7 @@ export const ShotCard = steady(function ShotCard(props: Props) {
               component="img"
               src={url}
               alt=""
-              sx={{ width: '100%', height: '100%', objectFit: 'cover', display: 'block', borderRadius: '4px', outlineOffset: -1 }}
+              sx={{ width: '100%', height: '100%', objectFit: 'contain', display: 'block', borderRadius: '4px', outlineOffset: -1 }}
             />
           )}
         </Box>
@@ -103,9 +104,10 @@ export const ShotCard = steady(function ShotCard(props: Props) {
       {renaming && (
         <Rename
           name={shot.name}
-          onDone={(name) => {
+          onDone={(name, byKey) => {
             setRenaming(false);
             if (name) props.onRename(name);
+            if (byKey) more.current?.focus();
           }}
         />
       )}
@@ -128,7 +130,7 @@ export const ShotCard = steady(function ShotCard(props: Props) {
         </IconButton>
       )}
       <Box sx={{ position: 'absolute', top: 6, right: 6, display: 'flex', gap: '4px' }}>
-        <More {...props} onRename={() => setRenaming(true)} />
+        <More {...props} button={more} onRename={() => setRenaming(true)} />
         <IconButton className="over" aria-label={`Delete ${shot.name}`} title="Delete shot" onClick={props.onDelete} sx={OVER}>
           <DeleteIcon />
         </IconButton>
@@ -137,15 +139,26 @@ export const ShotCard = steady(function ShotCard(props: Props) {
   );
 });
 
-function More({ shot, others, onRename, onDuplicate, onMoveTo }: Omit<Props, 'onRename'> & { readonly onRename: () => void }) {
+interface MoreProps extends Omit<Props, 'onRename'> {
+  readonly button: RefObject<HTMLButtonElement | null>;
+  /** the name becomes a field, which has the focus then */
+  readonly onRename: () => void;
+}
+
+function More({ shot, others, button, onRename, onDuplicate, onMoveTo }: MoreProps) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const then = (act: () => void) => (): void => {
+  const close = (): void => {
     setAnchor(null);
+    button.current?.focus();
+  };
+  const then = (act: () => void) => (): void => {
+    close();
     act();
   };
   return (
     <>
       <IconButton
+        ref={button}
         className="over"
         aria-label={`More for ${shot.name}`}
         title="Rename, duplicate, move"
@@ -155,7 +168,7 @@ function More({ shot, others, onRename, onDuplicate, onMoveTo }: Omit<Props, 'on
       >
         <MoreIcon />
       </IconButton>
-      <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)} disableRestoreFocus>
+      <Menu open={anchor !== null} anchorEl={anchor} onClose={close} disableRestoreFocus>
         <MenuItem onClick={then(onRename)}>Rename</MenuItem>
         <MenuItem onClick={then(onDuplicate)}>Duplicate</MenuItem>
         {others.map((other) => (
@@ -168,9 +181,16 @@ function More({ shot, others, onRename, onDuplicate, onMoveTo }: Omit<Props, 'on
   );
 }
 
-/** The name as a field; `onDone` gets null where nothing is to change. */
-function Rename({ name, onDone }: { readonly name: string; readonly onDone: (name: string | null) => void }) {
+/** The name as a field; `onDone` gets null where nothing is to change, and whether a key ended it. */
+function Rename({ name, onDone }: { readonly name: string; readonly onDone: (name: string | null, byKey: boolean) => void }) {
   const [text, setText] = useState(name);
+  // a field that is taken away may still say that the focus has left it
+  const over = useRef(false);
+  const end = (called: string | null, byKey: boolean): void => {
+    if (over.current) return;
+    over.current = true;
+    onDone(called, byKey);
+  };
   const changed = (): string | null => (text.trim() && text.trim() !== name ? text.trim() : null);
   return (
     <InputBase
@@ -178,10 +198,10 @@ function Rename({ name, onDone }: { readonly name: string; readonly onDone: (nam
       value={text}
       onFocus={(e) => e.target.select()}
       onChange={(e) => setText(e.target.value)}
-      onBlur={() => onDone(changed())}
+      onBlur={() => end(changed(), false)}
       onKeyDown={(e) => {
-        if (e.key === 'Enter') onDone(changed());
-        else if (e.key === 'Escape') onDone(null);
+        if (e.key === 'Enter') end(changed(), true);
+        else if (e.key === 'Escape') end(null, true);
       }}
       slotProps={{ input: { 'aria-label': 'Name of the shot', maxLength: 200 } }}
       sx={{

@@ -45,7 +45,7 @@ const DEMO_NAME = 'Slack Water';
 /** Files of its plates. */
 const DEMO_PLATES = /^(chartTable|quayLamp|figurehead|crossing|dunes)\.(jpg|webm)$/;
 
-export interface Demo {
+interface Demo {
   readonly shots: Shot[];
   readonly posters: readonly { readonly shot: string; readonly blob: Blob }[];
   readonly files: readonly { readonly sha256: string; readonly name: string; readonly blob: Blob }[];

@@ -7,6 +7,7 @@ import { estimateKey } from '../core/estimate/key';
 const kept = new Map<string, readonly number[]>();
 jest.unstable_mockModule('../media/clipStore', () => ({
   keptFrames: (of: string) => Promise.resolve(kept.get(of) ?? []),
+  keptReport: () => Promise.resolve(null),
   forgetUnless: () => Promise.resolve(),
 }));
 
@@ -16,7 +17,7 @@ const { addProject, loadProject } = await import('./projects');
 const { duplicateShot, moveShot, renameShot } = await import('./shelfWork');
 const { shotState } = await import('./shotState');
 const { writeNote } = await import('./shotNotes');
-const { seriesOf } = await import('../core/motion/clipSpec');
+const { estimatesOf, seriesOf } = await import('../core/motion/clipSpec');
 const { clipDepthSpec } = await import('../core/shot/clipLayer');
 const { onlyDemo } = await import('./demo');
 
@@ -96,6 +97,12 @@ test('the shelf tells what a shot has: a draft, depth of some frames or all, som
   kept.set(series, [0, 1, 2]);
   expect(await shotState(db, clip)).toEqual(['depth of 3 in 8 frames']);
   kept.set(series, [0, 1, 2, 3, 4, 5, 6, 7]);
+  expect(await shotState(db, clip)).toEqual(['depth found']);
+  // what is not made steady is there once it is estimated
+  const plain = { ...layer, values: { ...layer.values, steady: 0 } };
+  clip.settings = { ...clip.settings, layers: [plain] };
+  expect(await shotState(db, clip)).toEqual([]);
+  kept.set(estimatesOf(clipDepthSpec(clip.plate, plain)!)!, [0, 1, 2, 3, 4, 5, 6, 7]);
   expect(await shotState(db, clip)).toEqual(['depth found']);
 });
 

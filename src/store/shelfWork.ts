@@ -11,7 +11,8 @@ export interface ShelfPlace {
   readonly index: number;
 }
 
-const placed = (shots: readonly Shot[], shot: Shot, index: number): Shot[] => {
+/** Shots with one of them, or another, at a place. */
+export const placed = (shots: readonly Shot[], shot: Shot, index: number): Shot[] => {
   const others = shots.filter((s) => s.id !== shot.id);
   return [...others.slice(0, index), shot, ...others.slice(index)];
 };

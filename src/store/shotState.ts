@@ -1,11 +1,10 @@
 import type { Shot } from '../core/document/schema';
 import { estimateLayer } from '../core/depth/layers/estimate';
 import { estimateKey } from '../core/estimate/key';
-import { seriesOf } from '../core/motion/clipSpec';
 import { addressOfFile } from '../core/need';
 import { clipDepthSpec } from '../core/shot/clipLayer';
 import { seenLayers } from '../core/shot/needs';
-import { keptFrames } from '../media/clipStore';
+import { framesDone, isFound, stateOf } from '../media/clipDepthState';
 import type { Database } from './database';
 import { readNote } from './shotNotes';
 
@@ -14,16 +13,20 @@ export async function shotState(db: Database, shot: Shot): Promise<readonly stri
   const said: string[] = [];
   const { plate, settings } = shot;
   const seen = seenLayers(settings.layers);
-  const specs = seen.flatMap((layer) => clipDepthSpec(plate, layer) ?? []);
+  const specs = seen.flatMap((layer) => clipDepthSpec(plate, layer) ?? []).filter(isFound);
   if (specs.length > 0) {
-    const found = await Promise.all(specs.map(async (spec) => ({ all: spec.to - spec.from + 1, there: (await keptFrames(seriesOf(spec))).length })));
+    const found = await Promise.all(specs.map(async (spec) => ({ all: spec.to - spec.from + 1, there: framesDone(spec, await stateOf(spec)) })));
     if (found.every(({ all, there }) => there >= all)) said.push('depth found');
     else if (found.some(({ there }) => there > 0)) {
       const { all, there } = found.find((f) => f.there < f.all)!;
       said.push(`depth of ${there} in ${all} frames`);
     }
   } else if (!plate.clip && seen.some((l) => l.kind === estimateLayer.kind)) {
-    const has = async (quality: 'draft' | 'fine'): Promise<boolean> => (await db.maps.get(estimateKey(addressOfFile(plate), quality))) !== undefined;
+    const has = async (quality: 'draft' | 'fine'): Promise<boolean> =>
+      (await db.maps
+        .where('key')
+        .equals(estimateKey(addressOfFile(plate), quality))
+        .count()) > 0;
     if (!(await has('fine')) && (await has('draft'))) said.push('draft depth');
   }
   if (readNote('made', shot.id) !== null) said.push('exported');

@@ -143,6 +143,13 @@ describe('how far a move may go', () => {
     expect(passing(settings, lens, { ends: [0.2, 1] })).toBeCloseTo(lens.focalPx * 0.1 * 0.8, 3);
   });
 
+  test('a push-in is seen in the middle half of the picture, not in its corners alone', () => {
+    // z forward before things at 1 m, the farthest at ∞: a place r from the middle moves by r·z/(1 − z)
+    const z = 0.1;
+    const r = Math.hypot(lens.width / 4, lens.height / 4);
+    expect(passing(withMoves(move('push-in', { distance: 100 * z, easing: 'straight' })), lens, { ends: [0, 1] })).toBeCloseTo((r * z) / (1 - z), 3);
+  });
+
   test('where a soft slope tears nothing open a move goes no further than it is seen', () => {
     const slope = newPlane(120, 68);
     for (let i = 0; i < slope.data.length; i++) slope.data[i] = 1 / (0.1 + (i % 120) / 120);

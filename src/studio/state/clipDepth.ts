@@ -6,7 +6,8 @@ import type { ShotRequest } from '../../core/shot/stage';
 import { layerNeeds, seenLayers, usedLayers } from '../../core/shot/needs';
 import { engine } from '../../engine/engine';
 import { cutsSeries, cutsWith, estimatedFrames, estimatesOf, seriesOf, type ClipDepthSpec } from '../../core/motion/clipSpec';
-import { forgetFrames, keepFrame, keepReport, keptFrames, keptReport, type DepthReport } from '../../media/clipStore';
+import { stateOf } from '../../media/clipDepthState';
+import { forgetFrames, keepFrame, keepReport, keptFrames, keptReport } from '../../media/clipStore';
 import { pictureIn } from '../../media/halves';
 import type { Database } from '../../store/database';
 import { getMedia } from '../../store/media';
@@ -43,23 +44,6 @@ export function costOf({ from, to, source, every }: ClipDepthSpec): { readonly s
     bytes: (estimates + frames) * FRAME_BYTES[quality],
   };
 }
-
-/** What there is of a clip's depth: frames estimated, frames finished, and how steady they are. */
-export interface ClipDepthState {
-  readonly estimated: readonly number[];
-  readonly finished: readonly number[];
-  readonly report: DepthReport | null;
-}
-
-export async function stateOf(spec: ClipDepthSpec): Promise<ClipDepthState> {
-  const [estimated, finished, report] = await Promise.all([keptEstimates(spec), keptFrames(seriesOf(spec)), keptReport(seriesOf(spec))]);
-  return { estimated, finished, report };
-}
-
-const keptEstimates = async (spec: ClipDepthSpec): Promise<readonly number[]> => {
-  const series = estimatesOf(spec);
-  return series === null ? [] : keptFrames(series);
-};
 
 /** What there is of the depth of a shot that is a clip, as far as it has a hand in the picture: pictures made before more was found are others. */
 export async function depthFound({ plate, settings }: Pick<ShotRequest, 'plate' | 'settings'>): Promise<unknown> {

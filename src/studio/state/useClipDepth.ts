@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
 import { seriesOf, type ClipDepthSpec } from '../../core/motion/clipSpec';
 import { notifyError } from '../controls/noticeStore';
-import { stateOf, type ClipDepthState } from './clipDepth';
+import { stateOf, type ClipDepthState } from '../../media/clipDepthState';
 import { useSession } from './sessionStore';
 
 /** While depth is being found, what there is is read so many times in all. */
