@@ -130,7 +130,7 @@ export const ShotCard = steady(function ShotCard(props: Props) {
         </IconButton>
       )}
       <Box sx={{ position: 'absolute', top: 6, right: 6, display: 'flex', gap: '4px' }}>
-        <More {...props} button={more} onRename={() => setRenaming(true)} />
+        <More {...props} button={more} renaming={renaming} onRename={() => setRenaming(true)} />
         <IconButton className="over" aria-label={`Delete ${shot.name}`} title="Delete shot" onClick={props.onDelete} sx={OVER}>
           <DeleteIcon />
         </IconButton>
@@ -141,18 +141,15 @@ export const ShotCard = steady(function ShotCard(props: Props) {
 
 interface MoreProps extends Omit<Props, 'onRename'> {
   readonly button: RefObject<HTMLButtonElement | null>;
+  readonly renaming: boolean;
   /** the name becomes a field, which has the focus then */
   readonly onRename: () => void;
 }
 
-function More({ shot, others, button, onRename, onDuplicate, onMoveTo }: MoreProps) {
+function More({ shot, others, button, renaming, onRename, onDuplicate, onMoveTo }: MoreProps) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const close = (): void => {
-    setAnchor(null);
-    button.current?.focus();
-  };
   const then = (act: () => void) => (): void => {
-    close();
+    setAnchor(null);
     act();
   };
   return (
@@ -168,7 +165,14 @@ function More({ shot, others, button, onRename, onDuplicate, onMoveTo }: MorePro
       >
         <MoreIcon />
       </IconButton>
-      <Menu open={anchor !== null} anchorEl={anchor} onClose={close} disableRestoreFocus>
+      <Menu
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => setAnchor(null)}
+        disableRestoreFocus
+        // by itself it would take the focus from the field
+        slotProps={{ transition: { onExited: () => !renaming && button.current?.focus() } }}
+      >
         <MenuItem onClick={then(onRename)}>Rename</MenuItem>
         <MenuItem onClick={then(onDuplicate)}>Duplicate</MenuItem>
         {others.map((other) => (
@@ -200,8 +204,10 @@ function Rename({ name, onDone }: { readonly name: string; readonly onDone: (nam
       onChange={(e) => setText(e.target.value)}
       onBlur={() => end(changed(), false)}
       onKeyDown={(e) => {
-        if (e.key === 'Enter') end(changed(), true);
-        else if (e.key === 'Escape') end(null, true);
+        if (e.key !== 'Enter' && e.key !== 'Escape') return;
+        // the button that gets the focus is not pressed by it
+        e.preventDefault();
+        end(e.key === 'Enter' ? changed() : null, true);
       }}
       slotProps={{ input: { 'aria-label': 'Name of the shot', maxLength: 200 } }}
       sx={{
