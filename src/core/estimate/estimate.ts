@@ -30,7 +30,7 @@ interface Method {
   readonly coarse: number | null;
 }
 
-/** A draft asks the network once, of a small picture, and does with what lies between it and the cues. */
+/** A draft asks the network at two small sizes, whose grids do not fall together, and does with what lies between it and the cues. */
 const QUALITIES: Record<Quality, Method> = {
   draft: {
     side: 256,
