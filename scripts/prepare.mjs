@@ -16,9 +16,9 @@ export const run = (program, args, options = {}) => execFileSync(program, args, 
 export const succeeds = (program, args, options = {}) => spawnSync(program, args, { cwd: root, stdio: 'inherit', ...options }).status === 0;
 
 /** Runs a program beside others; tells whether it went well and what it said. */
-export const said = (program, args) =>
+export const said = (program, args, options = {}) =>
   new Promise((done) => {
-    const child = spawn(program, args, { cwd: root });
+    const child = spawn(program, args, { cwd: root, ...options });
     const parts = [];
     for (const stream of [child.stdout, child.stderr]) stream.on('data', (part) => parts.push(part));
     child.once('close', (code) => done({ ok: code === 0, text: Buffer.concat(parts).toString().trim() }));
