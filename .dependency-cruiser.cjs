@@ -7,7 +7,7 @@ const below = {
   store: ['core', 'formats', 'media'],
   theme: ['core'],
   studio: ['core', 'formats', 'media', 'engine', 'store', 'theme'],
-  shelf: ['core', 'formats', 'media', 'engine', 'store', 'theme', 'studio/controls'],
+  shelf: ['core', 'formats', 'media', 'engine', 'store', 'theme', 'studio/controls', 'studio/notices', 'studio/bringIn'],
 };
 const room = (name) => `^src/${name}/`;
 
@@ -27,6 +27,12 @@ module.exports = {
       to: { dependencyTypes: ['npm', 'npm-dev', 'core'], pathNot: 'node_modules/zod/' },
     },
     { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
+    {
+      name: 'demo-measures-nothing',
+      severity: 'error',
+      from: { path: '^demo/' },
+      to: { path: '^bench/' },
+    },
     {
       name: 'demo-stands-apart',
       severity: 'error',

@@ -4,15 +4,15 @@ import { layPlate } from '../src/core/camera/behind';
 import { firmDistances } from '../src/core/camera/firmEdges';
 import { ViewGeometry, plateLens, type CameraPose, type Placed, type PlateLens } from '../src/core/camera/pose';
 import { reachOf, viewFrom } from '../src/core/camera/view';
-import { newPicture, newPlane, type Picture, type Plane } from '../src/core/raster/picture';
+import { newPicture, newPlane, type Picture, type Plane } from '../src/core/picture';
 import { gaussian } from '../src/core/raster/filters';
 import { samplePlaneLinear, sampleRaster, stretch } from '../src/core/raster/resample';
 import { runAlone } from '../src/core/run';
-import { decodePng } from '../src/formats/png';
+import { decodePng } from '../src/formats/png/png';
 import { fastest, table } from './metrics';
 import { to8 } from './quality';
 import { demoShot, shotNames } from './truth';
-import { PART } from './viewParts';
+import { PART } from '../demo/viewParts';
 
 interface Index {
   readonly width: number;

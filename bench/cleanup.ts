@@ -5,7 +5,7 @@ import { deBand } from '../src/core/depth/cleanup/deBand';
 import { cleanupOf } from '../src/core/depth/cleanup/registry';
 import { placeMap } from '../src/core/depth/layers/mapLayer';
 import { gaussian } from '../src/core/raster/filters';
-import { newPlane, type Picture, type Plane } from '../src/core/raster/picture';
+import { newPlane, type Picture, type Plane } from '../src/core/picture';
 import { samplePlaneNearest, sampleRaster, stretch } from '../src/core/raster/resample';
 import { defaultsOf } from '../src/core/values/params';
 import { table } from './metrics';

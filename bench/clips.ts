@@ -16,12 +16,12 @@ import { steadyMaps } from '../src/core/motion/steady';
 import { motionView, type MotionView } from '../src/core/motion/view';
 import { OmbrageError } from '../src/core/error';
 import { seededRandom } from '../src/core/random';
-import type { Picture, Plane } from '../src/core/raster/picture';
+import type { Picture, Plane } from '../src/core/picture';
 import { deBand } from '../src/core/depth/cleanup/deBand';
 import { edgeCare } from '../src/core/depth/cleanup/edgeCare';
 import { samplePlaneLinear, sampleRaster, stretch } from '../src/core/raster/resample';
 import { defaultsOf } from '../src/core/values/params';
-import { mapAsNearness, mapOfRaster } from '../src/formats/mapFile';
+import { mapAsNearness, mapOfRaster } from '../src/formats/maps/mapFile';
 import { fastest, table } from './metrics';
 
 /** Frames of shot 04 that are judged: the deckhand walks through the middle of the picture. */

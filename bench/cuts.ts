@@ -1,8 +1,8 @@
 import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
 import { linearToSrgb } from '../src/core/raster/colour';
-import { newPicture, newPlane, type Picture, type Plane } from '../src/core/raster/picture';
-import { decodePng } from '../src/formats/png';
+import { newPicture, newPlane, type Picture, type Plane } from '../src/core/picture';
+import { decodePng } from '../src/formats/png/png';
 
 /** Truth made by demo/cutTruth.ts: a scene cut out at distances, and in fog, of the very samples its picture is made of. */
 export interface CutIndex {

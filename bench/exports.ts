@@ -3,8 +3,8 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { newEffect, newLayer, newMove, newProject, newShot } from '../src/core/document/defaults';
-import { packProject } from '../src/formats/projectFile';
-import { sha256 } from '../src/formats/sha256';
+import { packProject } from '../src/formats/project/projectFile';
+import { sha256 } from '../src/formats/bytes/sha256';
 import { table } from './metrics';
 
 const FRAMES = 48;

@@ -1,11 +1,11 @@
 import { fog } from '../src/core/effects/air/fog';
 import { applyAlone } from '../src/core/effects/applyAlone';
-import { reachWeights, type ReachRange } from '../src/core/effects/reach';
+import { reachWeights, type ReachRange } from '../src/core/matte/reach';
 import { matteColours, quickMatte, refinedMatte } from '../src/core/matte/matte';
 import { focalLengthOfHfov, focalPx } from '../src/core/optics';
 import { parseHex, srgbToLinear } from '../src/core/raster/colour';
 import { gaussian } from '../src/core/raster/filters';
-import { newPicture, type Picture, type Plane } from '../src/core/raster/picture';
+import { newPicture, type Picture, type Plane } from '../src/core/picture';
 import { cutIndex, cutPicture, cutTruth, fogTruth, matteScore, type MatteScore } from './cuts';
 import { fastest, psnr, table } from './metrics';
 import { to8 } from './quality';

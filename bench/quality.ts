@@ -6,7 +6,7 @@ import { blurShape } from '../src/core/kernels/blurShape';
 import { blurRows, type RadiusPicture } from '../src/core/kernels/lensBlurHost';
 import { focalLengthOfHfov, focalPx } from '../src/core/optics';
 import { encodePicture8 } from '../src/core/raster/colour';
-import type { Picture, Plane } from '../src/core/raster/picture';
+import type { Picture, Plane } from '../src/core/picture';
 import { defaultsOf } from '../src/core/values/params';
 import { psnr, ssim, table } from './metrics';
 import { loadNetwork } from '../headless/network';

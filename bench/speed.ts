@@ -7,7 +7,7 @@ import { guidedEnlarge, picturesRows } from '../src/core/kernels/guidedHost';
 import { packLight } from '../src/core/kernels/lensBlurHost';
 import { seededRandom } from '../src/core/random';
 import { encodePicture8 } from '../src/core/raster/colour';
-import { newPicture, newPlane, type Picture, type Plane, type Raster } from '../src/core/raster/picture';
+import { newPicture, newPlane, type Picture, type Plane, type Raster } from '../src/core/picture';
 import { sampleRaster, shrinkPicture, stretch } from '../src/core/raster/resample';
 import { defaultsOf } from '../src/core/values/params';
 import { fastest, table } from './metrics';

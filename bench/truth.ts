@@ -1,7 +1,7 @@
 import { existsSync, readFileSync } from 'node:fs';
 import sharp from 'sharp';
-import { newPicture, newPlane, type Picture, type Plane, type Raster } from '../src/core/raster/picture';
-import { decodePng } from '../src/formats/png';
+import { newPicture, newPlane, type Picture, type Plane, type Raster } from '../src/core/picture';
+import { decodePng } from '../src/formats/png/png';
 
 export interface Lens {
   readonly apertureDiameter: number;

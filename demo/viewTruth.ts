@@ -2,7 +2,7 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { encode as encodePng } from 'fast-png';
 import sharp from 'sharp';
 import { plateLens, poseOf, type CameraPose } from '../src/core/camera/pose';
-import { viewParts } from '../bench/viewParts';
+import { viewParts } from './viewParts';
 import { renderFrame, type SeenFrame } from './tracer/renderFrame';
 import type { Scene } from './tracer/scene';
 import { encodeSrgb, packLight } from './truthValues';

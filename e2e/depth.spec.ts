@@ -2,8 +2,8 @@ import type { Page } from '@playwright/test';
 import { expect, test } from './prepared';
 import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
-import { encodeExr } from '../src/formats/exr';
-import { encodePlanePfm } from '../src/formats/pfm';
+import { encodeExr } from '../src/formats/exr/exr';
+import { encodePlanePfm } from '../src/formats/pfm/pfm';
 import {
   barriers,
   canvasFigures,

@@ -1,8 +1,8 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, type Page } from '@playwright/test';
 import sharp from 'sharp';
-import { estimateKey } from '../src/core/estimate/key';
-import { addressOfFile } from '../src/core/need';
+import { estimateKey } from '../src/core/need/estimateKey';
+import { addressOfFile } from '../src/core/need/need';
 import { copyOf } from '../src/core/values/copy';
 
 /** Opens the page with the demo project in it. */

@@ -2,7 +2,7 @@ import { expect, test as fresh } from '@playwright/test';
 import { strToU8, zipSync } from 'fflate';
 import sharp from 'sharp';
 import { newProject, newShot } from '../src/core/document/defaults';
-import { sha256 } from '../src/formats/sha256';
+import { sha256 } from '../src/formats/bytes/sha256';
 import { barriers, chapter, clickPicture, field, frames, makePicture, openShelf, openShot, pictureReady, still, typeValue, viewer } from './helpers';
 import { test } from './prepared';
 import { writeJson } from '../src/core/values/endless';

@@ -5,7 +5,7 @@ import { hostname } from 'node:os';
 import { join } from 'node:path';
 import { OmbrageError } from '../src/core/error';
 import { encodePicture8 } from '../src/core/raster/colour';
-import type { Picture } from '../src/core/raster/picture';
+import type { Picture } from '../src/core/picture';
 import { toI420 } from '../src/media/yuv';
 import { frameName } from '../src/formats/outputs/clips';
 import { writePicture } from './stills';

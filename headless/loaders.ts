@@ -1,9 +1,9 @@
 import { OmbrageError } from '../src/core/error';
 import { estimateDepth } from '../src/core/estimate/estimate';
-import { needKey, stillNeed, type EstimateNeed, type MapNeed, type Need, type RasterNeed, type StillFile } from '../src/core/need';
-import type { Plane, Raster } from '../src/core/raster/picture';
+import { needKey, stillNeed, type EstimateNeed, type MapNeed, type Need, type RasterNeed, type StillFile } from '../src/core/need/need';
+import type { Plane, Raster } from '../src/core/picture';
 import type { Held } from '../src/core/shot/stage';
-import { mapAsNearness, readMapFile, type DecodeRaster } from '../src/formats/mapFile';
+import { mapAsNearness, readMapFile, type DecodeRaster } from '../src/formats/maps/mapFile';
 import { loadNetwork } from './network';
 import { decodeStill } from './stills';
 

@@ -3,15 +3,15 @@ import { basename, dirname, extname, resolve } from 'node:path';
 import sharp from 'sharp';
 import { OmbrageError } from '../src/core/error';
 import { encodePicture8 } from '../src/core/raster/colour';
-import type { Picture, Plane, Raster } from '../src/core/raster/picture';
+import type { Picture, Plane, Raster } from '../src/core/picture';
 import { sampleRaster, stretch } from '../src/core/raster/resample';
 import { checkPlate, inspectStill } from '../src/formats/inspect';
 import type { StillFacts } from '../src/formats/definition';
-import { encodeExr } from '../src/formats/exr';
-import { decodePfm, encodePicturePfm, encodePlanePfm } from '../src/formats/pfm';
-import { encodeDepthPng, encodePng } from '../src/formats/png';
+import { encodeExr } from '../src/formats/exr/exr';
+import { decodePfm, encodePicturePfm, encodePlanePfm } from '../src/formats/pfm/pfm';
+import { encodeDepthPng, encodePng } from '../src/formats/png/png';
 import { formatOf } from '../src/formats/registry';
-import { encodeTiff } from '../src/formats/tiff';
+import { encodeTiff } from '../src/formats/tiff/tiff';
 
 /** A file's bytes. Throws OmbrageError `no-file`. */
 export function readBytes(path: string): Uint8Array {

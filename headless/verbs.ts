@@ -11,16 +11,16 @@ import { describeError, OmbrageError } from '../src/core/error';
 import { enlargeEstimate, estimateDepth } from '../src/core/estimate/estimate';
 import { focalLengthOfHfov } from '../src/core/optics';
 import { matteColours, refinedMatte } from '../src/core/matte/matte';
-import type { Picture, Plane } from '../src/core/raster/picture';
+import type { Picture, Plane } from '../src/core/picture';
 import { runAlone } from '../src/core/run';
 import { pushPull } from '../src/core/raster/pushPull';
 import { sampleRaster, stretch } from '../src/core/raster/resample';
 
-import { jpegWithDepth } from '../src/formats/depthPhoto';
+import { jpegWithDepth } from '../src/formats/jpeg/depthPhoto';
 import { inspectStill } from '../src/formats/inspect';
-import { mapAsNearness, readMapFile } from '../src/formats/mapFile';
-import { unpackProject } from '../src/formats/projectFile';
-import { proposeMap } from '../src/formats/proposal';
+import { mapAsNearness, readMapFile } from '../src/formats/maps/mapFile';
+import { unpackProject } from '../src/formats/project/projectFile';
+import { proposeMap } from '../src/formats/maps/proposal';
 import { decodeAny } from './loaders';
 import { loadNetwork } from './network';
 import {

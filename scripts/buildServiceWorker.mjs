@@ -21,7 +21,7 @@ const inFolder = (folder) => readdirSync(join(root, 'public', folder)).map((file
 const shown = ['/icons/192.png', '/icons/512.png', '/manifest.webmanifest', ...inFolder('demo').filter((file) => file.endsWith('.webp'))];
 const kept = shown.map((url) => ({ url, revision: String(Date.now()) }));
 // as the workers ask for them: the network by its version
-const version = /ESTIMATE_VERSION = (\d+)/.exec(readFileSync(join(root, 'src/core/estimate/key.ts'), 'utf8'));
+const version = /ESTIMATE_VERSION = (\d+)/.exec(readFileSync(join(root, 'src/core/need/estimateKey.ts'), 'utf8'));
 if (!version) throw new Error('the version of the estimate is not where it was');
 const models = [`/models/estimate.bin?v=${version[1]}`, ...inFolder('face'), ...inFolder('surroundings')];
 await build({

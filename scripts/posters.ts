@@ -6,9 +6,9 @@ import { render } from '../headless/renderVerb';
 import { calibrationOf, newProject } from '../src/core/document/defaults';
 import { effectOf } from '../src/core/effects/registry';
 import type { EffectItem, Shot } from '../src/core/document/schema';
-import { depthPixels } from '../src/engine/paint';
+import { depthPixels } from '../src/engine/show/paint';
 import { copyOf } from '../src/core/values/copy';
-import { packProject } from '../src/formats/projectFile';
+import { packProject } from '../src/formats/project/projectFile';
 import { assembleDemo, posterOf } from '../src/store/demo';
 
 // What the shelf of a first visit shows: the demo's shots as they are finished, and three loops of what can be done with them.

@@ -1,5 +1,5 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
-import { encodeHdr } from '../src/formats/hdr';
+import { encodeHdr } from '../src/formats/hdr/hdr';
 
 /** Makes the picture of surroundings that ships: a harbour at dusk, told by a formula. `tsx scripts/surroundings.ts` */
 const [WIDTH, HEIGHT] = [128, 64];

@@ -1,7 +1,7 @@
 'use client';
 
 import { useEffect } from 'react';
-import { notify } from '../studio/controls/noticeStore';
+import { notify } from '../studio/notices/noticeStore';
 
 /** Keeps the application for use without network, and says when a newer version waits. */
 export function Offline() {

@@ -4,7 +4,7 @@ import CssBaseline from '@mui/material/CssBaseline';
 import { ThemeProvider } from '@mui/material/styles';
 import type { ReactNode } from 'react';
 import * as z from 'zod';
-import { tellWorkersByQuery } from '../engine/workerAddress';
+import { tellWorkersByQuery } from '../engine/pool/workerAddress';
 import { theme } from '../theme/theme';
 import { Offline } from './Offline';
 

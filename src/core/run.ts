@@ -3,7 +3,7 @@ export class Stopped extends Error {}
 
 /**
  * A computation whose output rows do not depend on each other, so that they can be made by several workers at once. `input` crosses to
- * them as a copy (buffers in shared memory are shared). A kernel is found by its name: it stands in `kernels/rowKernels.ts`.
+ * them as a copy (buffers in shared memory are shared). A kernel is found by its name: it stands in `shot/rowKernels.ts`.
  */
 export interface RowKernel<I> {
   readonly name: string;

@@ -5,14 +5,14 @@ import sharp from 'sharp';
 import { decodeStill } from '../../headless/stills';
 import { OmbrageError } from '../core/error';
 import { newProject, newShot } from '../core/document/defaults';
-import { encodeExr } from './exr';
-import { inflateUpTo, TooMuch } from './inflate';
-import { readMapFile } from './mapFile';
-import { readPng } from './png';
-import { packProject, unpackProject } from './projectFile';
-import { sha256 } from './sha256';
-import { unpackLzw } from './tiffDecoders';
-import { crc32 } from './crc32';
+import { encodeExr } from './exr/exr';
+import { inflateUpTo, TooMuch } from './bytes/inflate';
+import { readMapFile } from './maps/mapFile';
+import { readPng } from './png/png';
+import { packProject, unpackProject } from './project/projectFile';
+import { sha256 } from './bytes/sha256';
+import { unpackLzw } from './tiff/tiffDecoders';
+import { crc32 } from './bytes/crc32';
 
 const refusal = async (work: Promise<unknown>): Promise<OmbrageError> => {
   const error = await work.then(

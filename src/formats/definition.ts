@@ -1,5 +1,5 @@
-import type { Half, MapReading, Numbered } from '../core/need';
-import type { Picture, Plane, Raster } from '../core/raster/picture';
+import type { Half, MapReading, Numbered } from '../core/need/need';
+import type { Picture, Plane, Raster } from '../core/picture';
 
 /** What a file turns out to be, read from its header alone. */
 export interface StillFacts {

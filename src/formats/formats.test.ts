@@ -4,14 +4,14 @@ import { zipSync, strToU8 } from 'fflate';
 import { OmbrageError } from '../core/error';
 import { newLayer, newProject, newShot } from '../core/document/defaults';
 import { srgbToLinear } from '../core/raster/colour';
-import { newPicture } from '../core/raster/picture';
+import { newPicture } from '../core/picture';
 import { seededRandom } from '../core/random';
 import { checkPlate, inspectStill } from './inspect';
-import { decodePfm, encodePicturePfm, encodePlanePfm } from './pfm';
-import { decodePng, encodeDepthPng, encodePng } from './png';
-import { packProject, unpackProject } from './projectFile';
-import { mediaOf } from './projectMedia';
-import { sha256 } from './sha256';
+import { decodePfm, encodePicturePfm, encodePlanePfm } from './pfm/pfm';
+import { decodePng, encodeDepthPng, encodePng } from './png/png';
+import { packProject, unpackProject } from './project/projectFile';
+import { mediaOf } from './project/projectMedia';
+import { sha256 } from './bytes/sha256';
 import { formatOf } from './registry';
 
 const solid = (width: number, height: number, channels: 3 | 4 = 3) =>

@@ -1,9 +1,9 @@
 import { imageSize } from 'image-size';
 import { OmbrageError } from '../core/error';
 import { hfovOfFocalLength } from '../core/optics';
-import { findText, hasText } from './bytes';
+import { findText, hasText } from './bytes/bytes';
 import type { StillFacts } from './definition';
-import { photoFacts } from './exif';
+import { photoFacts } from './jpeg/exif';
 import { formatOf } from './registry';
 
 /** Largest plate, and smallest side. */

@@ -1,5 +1,5 @@
 import { OmbrageError } from '../core/error';
-import type { MapReading } from '../core/need';
+import type { MapReading } from '../core/need/need';
 
 export type { MapReading };
 

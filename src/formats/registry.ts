@@ -1,12 +1,12 @@
-import { avif } from './avif';
+import { avif } from './avif/avif';
 import type { FormatDefinition } from './definition';
-import { jpeg } from './jpeg';
-import { exr } from './exr';
-import { npy } from './npy';
-import { pfm } from './pfm';
-import { png } from './png';
-import { tiff } from './tiff';
-import { webp } from './webp';
+import { jpeg } from './jpeg/jpeg';
+import { exr } from './exr/exr';
+import { npy } from './npy/npy';
+import { pfm } from './pfm/pfm';
+import { png } from './png/png';
+import { tiff } from './tiff/tiff';
+import { webp } from './webp/webp';
 
 /** Every still format, in the order in which files are tried. */
 export const formats: readonly FormatDefinition[] = [jpeg, png, webp, avif, tiff, exr, pfm, npy];

@@ -1,5 +1,5 @@
-import type { Numbered } from '../core/need';
-import type { Raster } from '../core/raster/picture';
+import type { Numbered } from '../core/need/need';
+import type { Raster } from '../core/picture';
 
 /** What a clip turns out to be. */
 export interface ClipFacts {

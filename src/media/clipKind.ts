@@ -1,4 +1,4 @@
-import { findText, hasText } from '../formats/bytes';
+import { findText, hasText } from '../formats/bytes/bytes';
 
 /** How a clip is stored: in a container with an encoder's packets, as an animated picture, or as pictures in a zip. */
 export type ClipKind = 'container' | 'animation' | 'pictures';

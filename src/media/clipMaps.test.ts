@@ -1,10 +1,10 @@
 import { expect, test } from '@jest/globals';
 import { importedLayer, importedContentSchema } from '../core/depth/layers/imported';
 import { seriesOf } from '../core/motion/clipSpec';
-import { needKey, type MapNeed } from '../core/need';
-import { newPlane } from '../core/raster/picture';
-import { encodeExr } from '../formats/exr';
-import { mapAsNearness, readMapFile } from '../formats/mapFile';
+import { needKey, type MapNeed } from '../core/need/need';
+import { newPlane } from '../core/picture';
+import { encodeExr } from '../formats/exr/exr';
+import { mapAsNearness, readMapFile } from '../formats/maps/mapFile';
 import { nearnessIn, endsOfClip } from './clipMaps';
 
 const [W, H, FRAMES] = [20, 10, 12];

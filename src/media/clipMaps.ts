@@ -1,6 +1,6 @@
-import type { MapEnds, MapNeed } from '../core/need';
-import type { Plane } from '../core/raster/picture';
-import { distanceEnds, mapAsNearness, type DecodeRaster } from '../formats/mapFile';
+import type { MapEnds, MapNeed } from '../core/need/need';
+import type { Plane } from '../core/picture';
+import { distanceEnds, mapAsNearness, type DecodeRaster } from '../formats/maps/mapFile';
 import type { ClipReader } from './clip';
 import { mapIn } from './halves';
 

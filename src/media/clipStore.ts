@@ -1,7 +1,7 @@
 import Dexie, { type Table } from 'dexie';
-import type { Plane } from '../core/raster/picture';
+import type { Plane } from '../core/picture';
 import { asStorageError } from './storage';
-import { packPlane, unpackPlane, type PackedPlane } from '../formats/packedPlane';
+import { packPlane, unpackPlane, type PackedPlane } from '../formats/maps/packedPlane';
 
 /** A map of one frame of a clip. */
 interface FrameRow extends PackedPlane {

@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { frameAt, needKey, pictureNeed } from '../core/need';
+import { frameAt, needKey, pictureNeed } from '../core/need/need';
 import { mapFrameAt } from '../core/motion/clipSpec';
 import { turned } from './clip';
 import { clipKind } from './clipKind';

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
-import { addressOfFile, needKey, type Half } from '../core/need';
+import { addressOfFile, needKey, type Half } from '../core/need/need';
 import { seededRandom } from '../core/random';
-import type { Raster } from '../core/raster/picture';
+import type { Raster } from '../core/picture';
 import type { ClipReader } from './clip';
 import { halfChannel, halfNamed, halfOf, halved, mapIn, splitOf } from './halves';
 

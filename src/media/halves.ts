@@ -1,6 +1,6 @@
-import type { Half, StillFile } from '../core/need';
-import type { Raster, Size } from '../core/raster/picture';
-import { mapOfRaster, readMapFile, type DecodeRaster, type MapFile } from '../formats/mapFile';
+import type { Half, StillFile } from '../core/need/need';
+import type { Raster, Size } from '../core/picture';
+import { mapOfRaster, readMapFile, type DecodeRaster, type MapFile } from '../formats/maps/mapFile';
 import { glanceAt, type ClipReader } from './clip';
 
 /** The frames of an opened clip. */

@@ -1,6 +1,6 @@
 import { BlobReader, BlobWriter, Uint8ArrayWriter, ZipReader, ZipWriter, type FileEntry } from '@zip.js/zip.js';
 import { OmbrageError } from '../core/error';
-import type { Raster } from '../core/raster/picture';
+import type { Raster } from '../core/picture';
 import { USUAL_FPS } from '../core/values/moment';
 import { entriesOf } from './claims';
 import { MOST_FRAMES, type ClipReader } from './clip';

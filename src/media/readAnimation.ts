@@ -1,5 +1,5 @@
 import { OmbrageError } from '../core/error';
-import type { Raster } from '../core/raster/picture';
+import type { Raster } from '../core/picture';
 import { MOST_FRAMES, type ClipReader } from './clip';
 import { animationType, HEAD_BYTES } from './clipKind';
 

@@ -1,6 +1,6 @@
 import { ALL_FORMATS, BlobSource, EncodedPacketSink, Input, type InputVideoTrack, type VideoSample } from 'mediabunny';
 import { OmbrageError } from '../core/error';
-import type { Raster } from '../core/raster/picture';
+import type { Raster } from '../core/picture';
 import { EVEN, unfoldGrey } from './yuv';
 import { MOST_FRAMES, turned, type ClipFacts, type ClipReader } from './clip';
 import { checkClaims } from './claims';

@@ -9,14 +9,14 @@ import InputBase from '@mui/material/InputBase';
 import { useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import type { Shot } from '../core/document/schema';
-import { PROJECT_EXTENSION } from '../formats/projectMedia';
+import { PROJECT_EXTENSION } from '../formats/project/projectMedia';
 import { CLIP_TYPES, PLATE_TYPES } from '../formats/registry';
 import { database } from '../store/database';
 import { deleteProject, restoreProject, type Listed } from '../store/projects';
 import { changeStored, duplicateShot, moveShot, placed, renameShot } from '../store/shelfWork';
-import { notify } from '../studio/controls/noticeStore';
+import { notify } from '../studio/notices/noticeStore';
 import { attempt } from './attempt';
-import { fileName, saveAs } from '../studio/controls/saveAs';
+import { fileName, saveAs } from '../store/saveAs';
 import { useGrowing } from '../studio/controls/useGrowing';
 import { ShotCard, type OtherProject } from './ShotCard';
 

@@ -18,16 +18,16 @@ import { useRouter } from 'next/navigation';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { CLIP_TYPES, PLATE_TYPES } from '../formats/registry';
 import type { Project } from '../core/document/schema';
-import { PROJECT_EXTENSION } from '../formats/projectMedia';
+import { PROJECT_EXTENSION } from '../formats/project/projectMedia';
 import { database } from '../store/database';
 import { onlyDemo, provideDemo } from '../store/demo';
 import { listProjects, tidy, type Listed } from '../store/projects';
 import { moveShot } from '../store/shelfWork';
-import { FileDrop } from '../studio/controls/FileDrop';
+import { FileDrop } from '../studio/bringIn/FileDrop';
 import { Guard } from '../studio/controls/Guard';
 import { Mark } from '../studio/controls/Mark';
-import { Notices } from '../studio/controls/Notices';
-import { dismiss, notify, useNotices } from '../studio/controls/noticeStore';
+import { Notices } from '../studio/notices/Notices';
+import { dismiss, notify, useNotices } from '../studio/notices/noticeStore';
 import { attempt } from './attempt';
 import { FirstVisit } from './FirstVisit';
 import { ProjectGroup } from './ProjectGroup';
@@ -67,14 +67,14 @@ export function Shelf() {
     document.title = 'Ombrage';
     void tidy(database());
     if (!seeding) void seed(true);
-    const ready = setTimeout(() => void import('../studio/controls/addFiles').then((m) => m.readyForFiles()), READY_AFTER);
+    const ready = setTimeout(() => void import('../studio/bringIn/addFiles').then((m) => m.readyForFiles()), READY_AFTER);
     return () => clearTimeout(ready);
   }, [seed]);
 
   const bring = useCallback(
     async (files: File[], projectId: string | null = null) => {
       setBusy(files.length === 1 ? `Reading ${files[0]!.name}…` : `Reading ${files.length} files…`);
-      const { addFiles } = await import('../studio/controls/addFiles');
+      const { addFiles } = await import('../studio/bringIn/addFiles');
       const { opened, errors } = await addFiles(files, projectId);
       setBusy(null);
       for (const e of errors) notify({ kind: 'error', ...e });

@@ -1,5 +1,5 @@
 import { describeError } from '../core/error';
-import { notify } from '../studio/controls/noticeStore';
+import { notify } from '../studio/notices/noticeStore';
 
 /** Does something, and says what was in the way. */
 export async function attempt(work: () => Promise<unknown>): Promise<void> {

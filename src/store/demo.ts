@@ -3,7 +3,7 @@ import { calibrationSchema, DOCUMENT_VERSION, effectSchema, layerSchema, moveSch
 import { newId, newLayer, newShot, storedFar } from '../core/document/defaults';
 import { parseProject } from '../core/document/migrate';
 import { keySchema, type Drives } from '../core/values/drive';
-import { sha256 } from '../formats/sha256';
+import { sha256 } from '../formats/bytes/sha256';
 import type { Database } from './database';
 import { asStorageError } from '../media/storage';
 

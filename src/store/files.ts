@@ -1,6 +1,6 @@
 import type { Project } from '../core/document/schema';
-import { packProject, type UnpackedProject } from '../formats/projectFile';
-import { mediaOf } from '../formats/projectMedia';
+import { packProject, type UnpackedProject } from '../formats/project/projectFile';
+import { mediaOf } from '../formats/project/projectMedia';
 import type { Database } from './database';
 import { getMedia, putMedia } from './media';
 import { addProject } from './projects';

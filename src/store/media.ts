@@ -1,5 +1,5 @@
 import { OmbrageError } from '../core/error';
-import type { Plane } from '../core/raster/picture';
+import type { Plane } from '../core/picture';
 import type { MediaRef } from '../core/document/schema';
 import type { Database } from './database';
 import { asStorageError } from '../media/storage';

@@ -1,10 +1,10 @@
 import { OmbrageError } from '../core/error';
 import { newId } from '../core/document/defaults';
 import { parseProject, readProject } from '../core/document/migrate';
-import { estimateKey, qualities } from '../core/estimate/key';
+import { estimateKey, qualities } from '../core/need/estimateKey';
 import type { Project } from '../core/document/schema';
-import { addressOfFile } from '../core/need';
-import { mediaOf } from '../formats/projectMedia';
+import { addressOfFile } from '../core/need/need';
+import { mediaOf } from '../formats/project/projectMedia';
 import { asStorageError } from '../media/storage';
 import type { Table } from 'dexie';
 import type { Database, MediaRow, ProjectRow } from './database';

@@ -2,7 +2,7 @@ import { afterEach, beforeEach, expect, jest, test } from '@jest/globals';
 import { IDBFactory, IDBKeyRange } from 'fake-indexeddb';
 import { newLayer, newProject, newShot } from '../core/document/defaults';
 import type { Project, Shot } from '../core/document/schema';
-import { estimateKey } from '../core/estimate/key';
+import { estimateKey } from '../core/need/estimateKey';
 
 const kept = new Map<string, readonly number[]>();
 jest.unstable_mockModule('../media/clipStore', () => ({

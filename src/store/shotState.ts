@@ -1,7 +1,7 @@
 import type { Shot } from '../core/document/schema';
 import { estimateLayer } from '../core/depth/layers/estimate';
-import { estimateKey } from '../core/estimate/key';
-import { addressOfFile } from '../core/need';
+import { estimateKey } from '../core/need/estimateKey';
+import { addressOfFile } from '../core/need/need';
 import { clipDepthSpec } from '../core/shot/clipLayer';
 import { seenLayers } from '../core/shot/needs';
 import { framesDone, isFound, stateOf } from '../media/clipDepthState';

@@ -1,4 +1,4 @@
-import type { Picture } from '../raster/picture';
+import type { Picture } from '../picture';
 
 /** px about a pixel that have a say, every other one, as on a chessboard. */
 const REACH = 3;

@@ -1,4 +1,4 @@
-import { newBytes, newFloats, newInts, type Picture, type Plane } from '../raster/picture';
+import { newBytes, newFloats, newInts, type Picture, type Plane } from '../picture';
 import { cleanFarSide } from './cleanEdges';
 import { fillHidden } from './hiddenParts';
 import { HAS_RIM, type Backdrop, type LayeredPlate, type Reach, type SparseSurface } from './layered';

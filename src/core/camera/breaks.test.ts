@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { newPlane, type Plane } from '../raster/picture';
+import { newPlane, type Plane } from '../picture';
 import { breakBeyond } from './breaks';
 import { survey } from './relief';
 

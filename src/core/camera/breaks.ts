@@ -1,4 +1,4 @@
-import type { Plane } from '../raster/picture';
+import type { Plane } from '../picture';
 
 /** Numbers kept of each cut: inverse distance, 1/m; how clean it is, 0 to 1; share of the picture that is nearer. Nearest first. */
 const BREAK = 3;

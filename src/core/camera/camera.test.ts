@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { seededRandom } from '../random';
 import { linearToSrgb } from '../raster/colour';
-import { newPicture, newPlane, type Picture, type Plane } from '../raster/picture';
+import { newPicture, newPlane, type Picture, type Plane } from '../picture';
 import { runAlone, type Run } from '../run';
 import { layPlate } from './behind';
 import { firmDistances, firmEdges } from './firmEdges';

@@ -1,4 +1,4 @@
-import { isShared, newPlane, type Picture, type Plane } from '../raster/picture';
+import { isShared, newPlane, type Picture, type Plane } from '../picture';
 import { alongColours } from './alongColours';
 
 /** Soft edges are made firm in windows of these radii, px of the map, one after the other: where ramps are short, and where they are long. */

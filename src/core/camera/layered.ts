@@ -1,4 +1,4 @@
-import type { Picture, Plane } from '../raster/picture';
+import type { Picture, Plane } from '../picture';
 
 /** How the border is continued beyond the plate, where a move would look there. */
 export const borders = ['mirrored', 'smooth'] as const;

@@ -1,4 +1,4 @@
-import type { Plane } from '../raster/picture';
+import type { Plane } from '../picture';
 import { breaksOf } from './breaks';
 import { ViewGeometry, type CameraPose, type Placed, type PlateLens } from './pose';
 

@@ -1,4 +1,4 @@
-import { newBytes, newPicture, newPlane, type Picture, type Plane } from '../raster/picture';
+import { newBytes, newPicture, newPlane, type Picture, type Plane } from '../picture';
 import type { Run } from '../run';
 import type { BorderFill, LayeredPlate, Reach } from './layered';
 import { isAtPlate, ViewGeometry, type CameraPose, type Placed, type PlateLens } from './pose';

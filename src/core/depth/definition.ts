@@ -1,8 +1,8 @@
 import type * as z from 'zod';
-import type { Need, StillFile } from '../need';
+import type { Need, StillFile } from '../need/need';
 import type { Moment } from '../values/moment';
 import type { Affine } from '../raster/resample';
-import type { Picture, Plane, Raster } from '../raster/picture';
+import type { Picture, Plane, Raster } from '../picture';
 import type { Params, ValuesOf } from '../values/params';
 import type { Calibration } from './calibrate';
 import type { Blend } from './blend';

@@ -5,7 +5,7 @@ import { fitMap, placeMap } from './layers/mapLayer';
 import { rulerDistance, rulerOf, rulerPlace, rulerTicks } from './ruler';
 import { type Blend } from './blend';
 import { EMPTY_RAW, emptyStack, layOver } from './stack';
-import { constantPlane, newPicture, newPlane } from '../raster/picture';
+import { constantPlane, newPicture, newPlane } from '../picture';
 
 describe('stack', () => {
   const lay = (...rows: [number, Blend, number, number?][]): number => {

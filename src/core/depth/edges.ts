@@ -1,6 +1,6 @@
 import { linearToOklab } from '../raster/colour';
 import { gradient, quantile } from '../raster/filters';
-import { newFloats, newPlane, type Picture, type Plane } from '../raster/picture';
+import { newFloats, newPlane, type Picture, type Plane } from '../picture';
 
 /** Nearness by which two sides of a depth edge differ, over two pixels. */
 const DEPTH_EDGE = 0.03;

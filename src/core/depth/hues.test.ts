@@ -1,6 +1,6 @@
 import { seededRandom } from '../random';
 import { describe, expect, test } from '@jest/globals';
-import { newPlane, type Plane } from '../raster/picture';
+import { newPlane, type Plane } from '../picture';
 import type { Calibration } from './calibrate';
 import { greyPlaces, HUE_STEPS, hueOf, slopeShade, spreadAt, spreadHues } from './hues';
 

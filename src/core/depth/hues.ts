@@ -1,6 +1,6 @@
 import { distanceOf, hueNearness, nearnessOf, type Calibration } from './calibrate';
 import { boxMean } from '../raster/filters';
-import type { Plane } from '../raster/picture';
+import type { Plane } from '../picture';
 
 /** Steps of a spread. */
 export const HUE_STEPS = 128;

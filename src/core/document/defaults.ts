@@ -4,7 +4,7 @@ import { namedLayer } from '../depth/layers/registry';
 import { effectDefaults } from '../effects/definition';
 import { namedEffect } from '../effects/registry';
 import { defaultsOf } from '../values/params';
-import { OUTPUT_LIMIT } from './limits';
+import { OUTPUT_LIMIT } from '../limits';
 import {
   calibrationSchema,
   cameraSchema,

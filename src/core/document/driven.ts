@@ -4,7 +4,7 @@ import { layerOf } from '../depth/layers/registry';
 import { effectOf } from '../effects/registry';
 import { recorded, setFor, type Drive, type Drives } from '../values/drive';
 import { percent, type NumberParam, type Params } from '../values/params';
-import type { StillFile } from '../need';
+import type { StillFile } from '../need/need';
 import type { Layer, Settings } from './schema';
 import { shotNumbers } from './shotNumbers';
 

@@ -4,7 +4,7 @@ import { knowsCleanup, cleanupOf } from '../depth/cleanup/registry';
 import { knowsLayer, layerOf } from '../depth/layers/registry';
 import { effectOf, knowsEffect } from '../effects/registry';
 import { OmbrageError } from '../error';
-import { LIMITS } from './limits';
+import { LIMITS } from '../limits';
 import { checkDepth } from './plain';
 import { readValues } from './readValues';
 import { mended } from './repair';

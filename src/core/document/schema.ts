@@ -3,8 +3,8 @@ import { blends } from '../depth/blend';
 import { stereoForms } from '../camera/stereoForms';
 import { drivesSchema } from '../values/drive';
 import { anyNumber } from '../values/anyNumber';
-import { beyonds, halves } from '../need';
-import { OUTPUT_LIMIT, TIME_LIMIT } from './limits';
+import { beyonds, halves } from '../need/need';
+import { OUTPUT_LIMIT, TIME_LIMIT } from '../limits';
 
 /** Field of view where the picture does not tell, degrees: a 35 mm-equivalent focal length of 35 mm. */
 export const USUAL_HFOV = 54.43;

@@ -1,7 +1,7 @@
 import { focalLengthOfHfov, hfovOfFocalLength } from '../optics';
 import { count, degrees, level, metres, millimetres, percent, type NumberParam } from '../values/params';
 import { calibrationOf, storedFar } from './calibrationOf';
-import { OUTPUT_LIMIT } from './limits';
+import { OUTPUT_LIMIT } from '../limits';
 import type { Settings } from './schema';
 
 /** A number of a shot that belongs to no layer, effect or move: how it is shown and read, and where it is kept. */

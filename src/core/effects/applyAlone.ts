@@ -1,12 +1,12 @@
 import { AT_PLATE } from '../camera/pose';
 import { matteColours, refinedMatte } from '../matte/matte';
-import type { Picture } from '../raster/picture';
+import type { Picture } from '../picture';
 import { runAlone } from '../run';
 import { START } from '../values/moment';
 import { defaultsOf } from '../values/params';
 import { contentOf } from '../values/content';
 import type { Cut, EffectDefinition, EffectInput } from './definition';
-import { reachWeights, type ReachRange } from './reach';
+import { reachWeights, type ReachRange } from '../matte/reach';
 
 type Values = Record<string, number | boolean | string>;
 type Given = Pick<EffectInput<Values>, 'picture' | 'distance' | 'lens'> & Partial<EffectInput<Values>>;

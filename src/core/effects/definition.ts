@@ -1,11 +1,11 @@
 import type * as z from 'zod';
 import type { Seen } from '../camera/view';
-import type { Picture, Plane, Size, Raster } from '../raster/picture';
+import type { Picture, Plane, Size, Raster } from '../picture';
 import type { Run } from '../run';
 import type { Moment } from '../values/moment';
 import { defaultsOf, valuesSchema, type Params, type ValuesOf } from '../values/params';
-import type { Lane } from './lane';
-import { reachHandles, reachLane, reachParams, reachPickings, type ReachRange, type ReachValues } from './reach';
+import type { Lane } from '../matte/lane';
+import { reachHandles, reachLane, reachParams, reachPickings, type ReachRange, type ReachValues } from '../matte/reach';
 
 /** Where light meets an effect, in this order. */
 export const effectGroups = ['surface', 'air', 'lens', 'frame'] as const;

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { AT_PLATE } from '../camera/pose';
-import { constantPlane, newPicture, newPlane, type Picture, type Plane, type Raster } from '../raster/picture';
+import { constantPlane, newPicture, newPlane, type Picture, type Plane, type Raster } from '../picture';
 import { luminance, parseHex, srgbToLinear } from '../raster/colour';
 import { runAlone } from '../run';
 import { clampNumber, defaultsOf } from '../values/params';

@@ -1,6 +1,6 @@
 import { kernels } from '../kernels/loader';
 import { eachRow, workedRows } from '../kernels/workedRows';
-import { newPicture, newPlane, type Picture, type Plane } from '../raster/picture';
+import { newPicture, newPlane, type Picture, type Plane } from '../picture';
 import type { Run } from '../run';
 import type { Places } from './definition';
 

@@ -1,4 +1,4 @@
-import { newFloats, type Plane } from '../raster/picture';
+import { newFloats, type Plane } from '../picture';
 
 /**
  * Minimum barrier distance to seed pixels by raster scans (Zhang et al. 2015, algorithm 1): the smallest range (largest minus

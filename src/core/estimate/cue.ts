@@ -1,4 +1,4 @@
-import type { Plane } from '../raster/picture';
+import type { Plane } from '../picture';
 import type { PatchEdge, Superpixels } from './superpixels';
 
 /** The plate reduced to the working size, in the forms that cues read. Planes share one size. */

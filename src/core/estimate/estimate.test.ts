@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { seededRandom } from '../random';
-import type { Plane, Raster } from '../raster/picture';
+import type { Plane, Raster } from '../picture';
 import { barrierDistance } from './barrier';
 import { enlargeEstimate, estimateDepth } from './estimate';
 import { orderScore, spearman } from './score';

@@ -1,12 +1,12 @@
 import { guidedEnlarge, picturesRows } from '../kernels/guidedHost';
 import { linearToOklab } from '../raster/colour';
 import { boxMean, gradient, quantile } from '../raster/filters';
-import { newPlane, type Picture, type Plane, type Raster } from '../raster/picture';
+import { newPlane, type Picture, type Plane, type Raster } from '../picture';
 import { enlargeSmoothly, fitLongSide, rasterRow, sampleRaster, shrinkPicture, stretch, thinRaster } from '../raster/resample';
 import { cues } from './cues/registry';
 import type { CueInput } from './cue';
 import { fuseCues } from './fuse';
-import type { Quality } from './key';
+import type { Quality } from '../need/estimateKey';
 import { findLayout } from './layout';
 import { trainedNearness, type NetworkView } from './network/network';
 import { patchEdges, superpixels } from './superpixels';

@@ -1,4 +1,4 @@
-import { newFloats } from '../raster/picture';
+import { newFloats } from '../picture';
 import type { CueInput, CueResult } from './cue';
 import { patchMeans, UNITS } from './superpixels';
 

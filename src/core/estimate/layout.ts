@@ -1,5 +1,5 @@
 import { boxMean, gradient, quantile } from '../raster/filters';
-import { newPlane, type Plane } from '../raster/picture';
+import { newPlane, type Plane } from '../picture';
 import { barrierDistance } from './barrier';
 import type { CueInput, Layout } from './cue';
 import { findStanding } from './standing';

@@ -1,4 +1,4 @@
-import { newFloats } from '../raster/picture';
+import { newFloats } from '../picture';
 import type { PatchEdge, Superpixels } from './superpixels';
 
 /** Colour (OKLab) and place (share of the diagonal) over which patches influence each other. */

@@ -1,5 +1,5 @@
 import { seededRandom } from '../random';
-import type { Plane } from '../raster/picture';
+import type { Plane } from '../picture';
 
 /** Pairs drawn, and how far apart in 1/z (share of the larger) they must be to count. */
 const PAIRS = 20000;

@@ -1,4 +1,4 @@
-import { newPlane, type Plane } from '../raster/picture';
+import { newPlane, type Plane } from '../picture';
 import type { CueInput } from './cue';
 import { joinPatches } from './regions';
 

@@ -1,5 +1,5 @@
 import { expect, test } from '@jest/globals';
-import { newPlane, type Plane } from '../raster/picture';
+import { newPlane, type Plane } from '../picture';
 import { findSubject } from './subject';
 
 const [W, H] = [320, 200];

@@ -1,5 +1,5 @@
 import { quantile } from '../raster/filters';
-import { newPlane, type Plane } from '../raster/picture';
+import { newPlane, type Plane } from '../picture';
 
 /** How far something must stand out before what usually lies in its row to count as a thing and not as ground, nearness. */
 const STANDS_OUT = 0.1;

@@ -1,4 +1,4 @@
-import { newFloats, type Plane } from '../raster/picture';
+import { newFloats, type Plane } from '../picture';
 
 /** Areas are measured so that a whole picture is this many: what is decided about patches then does not depend on their number. */
 export const UNITS = 250;

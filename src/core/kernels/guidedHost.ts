@@ -1,4 +1,4 @@
-import { newPlane, type Picture, type Plane } from '../raster/picture';
+import { newPlane, type Picture, type Plane } from '../picture';
 import { kernels } from './loader';
 
 /** A guide whose rows are made when they are needed: writes RGB_ (4 floats a pixel) of row y into `row`. */

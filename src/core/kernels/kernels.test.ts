@@ -1,10 +1,10 @@
 import { describe, expect, test } from '@jest/globals';
 import { seededRandom } from '../random';
-import { newPicture, newPlane } from '../raster/picture';
+import { newPicture, newPlane } from '../picture';
 import { apertureOutline, denseKernel, outlineSpan, spanTable, RADIUS_STEP, type Aperture } from './aperture';
 import { blurShape, sliceEdges, type BlurShape } from './blurShape';
 import { guidedEnlarge, picturesRows } from './guidedHost';
-import { guidedTwin } from './guidedTwin';
+import { guidedTwin } from '../raster/guidedTwin';
 import { blurRows, packLight, sourceRows, type LensRadii, type RadiusPicture } from './lensBlurHost';
 import { Stopped } from '../run';
 import { blurTwin, hiddenPlateTwin, NOTHING } from './lensBlurTwin';

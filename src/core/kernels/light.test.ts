@@ -1,7 +1,7 @@
 import { expect, test } from '@jest/globals';
 import { seededRandom } from '../random';
 import { encodePicture8, linearToSrgb } from '../raster/colour';
-import { newPicture, type Raster } from '../raster/picture';
+import { newPicture, type Raster } from '../picture';
 import { rasterRow, sampleRaster } from '../raster/resample';
 import { footprints } from './lightHost';
 

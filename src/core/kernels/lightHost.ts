@@ -1,4 +1,4 @@
-import type { Raster } from '../raster/picture';
+import type { Raster } from '../picture';
 import { newKernels, type Kernels } from './loader';
 
 /** The pixels that every place along an axis covers, and by how much each; `total` is 0 where the place lies outside the source. */

@@ -4,9 +4,9 @@ import { coarseFlow, denseFlow, enlargedFlow, pyramid } from '../motion/flow';
 import { linkFrames } from '../motion/links';
 import { seededRandom } from '../random';
 import { boxMean } from '../raster/filters';
-import type { Plane, Raster } from '../raster/picture';
+import type { Plane, Raster } from '../picture';
 import { addTold, boxMeans, carriedMean, chainedWay, shrunkBytes, type Field, type Way } from './motionHost';
-import { addToldTwin, carriedTwin, chainedTwin, shrunkTwin } from './motionTwin';
+import { addToldTwin, carriedTwin, chainedTwin, shrunkTwin } from '../motion/motionTwin';
 
 const SIZES = [
   [64, 48],

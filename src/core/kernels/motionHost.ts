@@ -1,4 +1,4 @@
-import type { Plane } from '../raster/picture';
+import type { Plane } from '../picture';
 import { kernels, type Kernels } from './loader';
 
 /** Vectors of a picture's pixels, px of that size. */

@@ -1,4 +1,4 @@
-import { newPicture, type Picture } from '../raster/picture';
+import { newPicture, type Picture } from '../picture';
 import type { Run } from '../run';
 import { kernels, type Kernels } from './loader';
 

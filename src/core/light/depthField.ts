@@ -1,5 +1,5 @@
 import { kernels } from '../kernels/loader';
-import type { Plane } from '../raster/picture';
+import type { Plane } from '../picture';
 
 /**
  * Inverse distances, 1/m (0: sky), as a pinhole camera sees them: u = (x+½−w/2)/f, v = (y+½−h/2)/f, y down, P = (u, v, 1)/W. A plane is

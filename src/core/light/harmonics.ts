@@ -1,4 +1,4 @@
-import type { Picture } from '../raster/picture';
+import type { Picture } from '../picture';
 
 /** Light from all round as 27 numbers: nine spherical harmonics of radiance, for red, green and blue (Ramamoorthi & Hanrahan 2001). */
 export type Harmonics = readonly number[];

@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { constantPlane, newPicture, newPlane, type Plane } from '../raster/picture';
+import { constantPlane, newPicture, newPlane, type Plane } from '../picture';
 import { seededRandom } from '../random';
 import { Stopped } from '../run';
 import { depthField, enlarged, thinned } from './depthField';

@@ -1,6 +1,6 @@
 import { kernels } from '../kernels/loader';
 import { workedRows } from '../kernels/workedRows';
-import type { Picture } from '../raster/picture';
+import type { Picture } from '../picture';
 import { enlarged, thinned, type DepthField } from './depthField';
 import { shineOf } from './gloss';
 import { irradianceAt } from './harmonics';

@@ -1,4 +1,4 @@
-import type { Plane } from '../raster/picture';
+import type { Plane } from '../picture';
 import { smoothstep } from '../scalar';
 
 /** Ratio of inverse depths, within the window, at which a jump begins to count as one, and from which it is one. */

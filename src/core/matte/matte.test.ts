@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
-import { reachWeight } from '../effects/reach';
-import { newPicture, newPlane, type Picture, type Plane } from '../raster/picture';
+import { reachWeight } from './reach';
+import { newPicture, newPlane, type Picture, type Plane } from '../picture';
 import { gaussian } from '../raster/filters';
 import { seededRandom } from '../random';
 import { findBand } from './band';

@@ -1,5 +1,5 @@
-import { reachWeight, reachWeights, type ReachRange } from '../effects/reach';
-import { newPicture, type Picture, type Plane } from '../raster/picture';
+import { reachWeight, reachWeights, type ReachRange } from './reach';
+import { newPicture, type Picture, type Plane } from '../picture';
 import { gaussian } from '../raster/filters';
 import { smoothstep } from '../scalar';
 import { APART, findBand, type Band } from './band';

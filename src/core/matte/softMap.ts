@@ -1,5 +1,5 @@
-import type { ReachRange } from '../effects/reach';
-import type { Picture, Plane } from '../raster/picture';
+import type { ReachRange } from './reach';
+import type { Picture, Plane } from '../picture';
 import { clampUnit, smoothstep } from '../scalar';
 import { findBand } from './band';
 import { invertSymmetric, rootOf } from './colours';

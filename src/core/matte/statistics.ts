@@ -1,5 +1,5 @@
 import { kernels } from '../kernels/loader';
-import type { Picture } from '../raster/picture';
+import type { Picture } from '../picture';
 import { clampUnit } from '../scalar';
 
 /** Moments of a side: weight, three means, six products. */

@@ -1,4 +1,4 @@
-import type { Picture } from '../raster/picture';
+import type { Picture } from '../picture';
 import { add, addUp, CELL, MOMENTS, type Level, type Speakers } from './statistics';
 
 /** Moments of blocks of 4x4 pixels. */

@@ -1,4 +1,4 @@
-import type { Picture } from '../raster/picture';
+import type { Picture } from '../picture';
 import { clampUnit } from '../scalar';
 import { invertSymmetric } from './colours';
 import type { Statistics } from './statistics';

@@ -1,4 +1,4 @@
-import type { Plane } from '../raster/picture';
+import type { Plane } from '../picture';
 import { bilinear } from './bilinear';
 import type { Link } from './links';
 

@@ -1,4 +1,4 @@
-import { addressOfFile, cutsName, depthSeries, frameAt, readingName, type EstimateNeed, type MapNeed, type StillFile } from '../need';
+import { addressOfFile, cutsName, depthSeries, frameAt, readingName, type EstimateNeed, type MapNeed, type StillFile } from '../need/need';
 import { keyFrames, scenesOf, type Span } from './plan';
 
 /** From what the depth of a clip's frames is made steady: estimates of some of them, or the frames of a clip of maps. */

@@ -1,4 +1,4 @@
-import type { Plane } from '../raster/picture';
+import type { Plane } from '../picture';
 import { closes, denseFlow, halve, pyramid, warp } from './flow';
 import type { MotionView } from './view';
 

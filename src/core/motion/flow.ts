@@ -1,5 +1,5 @@
 import { enlargedField, flowLevel } from '../kernels/flowHost';
-import type { Plane } from '../raster/picture';
+import type { Plane } from '../picture';
 import { bilinear } from './bilinear';
 
 /** Where each pixel of one picture is found in another: pixel (x, y) at (x + u, y + v), px. */

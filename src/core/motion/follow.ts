@@ -1,6 +1,6 @@
 import { guidedEnlarge, picturesRows } from '../kernels/guidedHost';
 import { boxMean } from '../raster/filters';
-import type { Plane } from '../raster/picture';
+import type { Plane } from '../picture';
 import { clampUnit, smoothstep } from '../scalar';
 import { warp } from './flow';
 import type { Link } from './links';

@@ -1,5 +1,5 @@
 import { boxMeans } from '../kernels/motionHost';
-import type { Plane } from '../raster/picture';
+import type { Plane } from '../picture';
 
 /** Keeps a mean over pixels of no weight finite. */
 const LEAST = 1e-4;

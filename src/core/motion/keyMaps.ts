@@ -1,6 +1,6 @@
 import { guidedPlane } from './guidedPlane';
 import { addTold, boxMeans } from '../kernels/motionHost';
-import type { Plane, Size } from '../raster/picture';
+import type { Plane, Size } from '../picture';
 import { fitToBefore, jointLevels, levelled } from './align';
 import { chained, wayOf, type Link, type Links } from './links';
 

@@ -1,5 +1,5 @@
 import { chainedWay, type Way } from '../kernels/motionHost';
-import type { Plane, Size } from '../raster/picture';
+import type { Plane, Size } from '../picture';
 import { closes, coarseFlow, enlargedFlow, pyramid, type Flow, type FlowMethod } from './flow';
 
 /** The way from a frame to another: flow, and 1 where a pixel is seen in both. */

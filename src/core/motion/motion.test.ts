@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import '../../../headless/kernels';
 import { seededRandom } from '../random';
 import { gaussian } from '../raster/filters';
-import type { Plane } from '../raster/picture';
+import type { Plane } from '../picture';
 import { fitPair, jointLevels } from './align';
 import { bilinear } from './bilinear';
 import { cutsWith, estimatesOf, seriesOf } from './clipSpec';

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { seededRandom } from '../random';
-import type { Plane } from '../raster/picture';
+import type { Plane } from '../picture';
 import { egoMotion, inverseDepth, isTrusted, type Vector } from './egoMotion';
 import type { Link, Links } from './links';
 import { withParallax } from './parallax';

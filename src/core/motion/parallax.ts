@@ -1,5 +1,5 @@
 import { boxMean } from '../raster/filters';
-import type { Plane, Size } from '../raster/picture';
+import type { Plane, Size } from '../picture';
 import { fitPair } from './align';
 import { egoMotion, inverseDepth, isTrusted, type EgoMotion, type Vector } from './egoMotion';
 import { guidedPlane } from './guidedPlane';

@@ -1,4 +1,4 @@
-import type { Plane } from '../raster/picture';
+import type { Plane } from '../picture';
 import { bilinear } from './bilinear';
 
 /** Side of a patch, the way from one to the next, px, and how often its place is bettered. */

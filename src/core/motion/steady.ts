@@ -1,5 +1,5 @@
 import { carriedMean, type Mean } from '../kernels/motionHost';
-import type { Plane } from '../raster/picture';
+import type { Plane } from '../picture';
 import { fitToBefore, jointLevels, levelled, type Levels, type PairFit } from './align';
 import { clampUnit } from '../scalar';
 import { flickersOf, meanFlicker } from './flicker';

@@ -1,4 +1,4 @@
-import type { Plane } from '../raster/picture';
+import type { Plane } from '../picture';
 import { bilinear } from './bilinear';
 
 /** Weights of brightness constancy, gradient constancy and smoothness. */

@@ -1,6 +1,6 @@
 import { shrunkBytes, type Coverage } from '../kernels/motionHost';
 import { fitLongSide } from '../raster/resample';
-import { fullScale, type Plane, type Raster } from '../raster/picture';
+import { fullScale, type Plane, type Raster } from '../picture';
 
 /** Long side, px, at which motion is looked at. */
 export const MOTION_SIDE = 480;

@@ -1,6 +1,6 @@
 import { expect, test } from '@jest/globals';
 import { decodeTable, encodePicture16, encodePicture8, fromOklab, linearToSrgb, nearnessHex, srgbToLinear, toOklab } from './colour';
-import { newPicture } from './picture';
+import { newPicture } from '../picture';
 
 test('sRGB and linear light are inverse to each other', () => {
   for (let i = 0; i <= 1000; i++) expect(linearToSrgb(srgbToLinear(i / 1000))).toBeCloseTo(i / 1000, 9);

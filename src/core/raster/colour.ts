@@ -1,6 +1,6 @@
 import { encodeLight } from '../kernels/lightHost';
 import { clampUnit } from '../scalar';
-import type { Picture } from './picture';
+import type { Picture } from '../picture';
 
 /** sRGB to linear light (IEC 61966-2-1), both 0..1. */
 export const srgbToLinear = (v: number): number => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4);

@@ -1,6 +1,6 @@
 import { expect, test } from '@jest/globals';
 import { boxMean, extreme, gaussian, gradient, quantile } from './filters';
-import { constantPlane, newPlane } from './picture';
+import { constantPlane, newPlane } from '../picture';
 
 const impulse = (width: number, height: number, x: number, y: number) => {
   const plane = newPlane(width, height);

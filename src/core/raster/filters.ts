@@ -1,4 +1,4 @@
-import { newFloats, type Plane } from './picture';
+import { newFloats, type Plane } from '../picture';
 
 /** Box mean of radius r px with windows clamped at the border (linear time). */
 export function boxMean(plane: Plane, r: number): Plane {

@@ -1,4 +1,4 @@
-import { newFloats, newPlane, type Plane } from './picture';
+import { newFloats, newPlane, type Plane } from '../picture';
 
 interface Level {
   readonly width: number;

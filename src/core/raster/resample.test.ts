@@ -1,7 +1,7 @@
 import { expect, test } from '@jest/globals';
 import { seededRandom } from '../random';
 import { srgbToLinear } from './colour';
-import { newPlane, type Plane, type Raster } from './picture';
+import { newPlane, type Plane, type Raster } from '../picture';
 import { enlargeSmoothly, fitLongSide, samplePlaneLinear, samplePlaneNearest, sampleRaster, shrinkPicture, stretch, thinRaster } from './resample';
 
 const grey = (width: number, height: number, value: (x: number, y: number) => number): Raster => ({

@@ -1,6 +1,6 @@
 import { footprints, sampleGrid } from '../kernels/lightHost';
 import { decodeTable } from './colour';
-import { fullScale, newPicture, newPlane, type Picture, type Plane, type Raster } from './picture';
+import { fullScale, newPicture, newPlane, type Picture, type Plane, type Raster } from '../picture';
 
 /** Maps an output pixel position to a source position: x = a·u + b·v + c, y = d·u + e·v + f, both in pixels. */
 export interface Affine {

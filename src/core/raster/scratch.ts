@@ -1,4 +1,4 @@
-import { newFloats } from './picture';
+import { newFloats } from '../picture';
 
 const KEPT = 6;
 const free: Float32Array[] = [];

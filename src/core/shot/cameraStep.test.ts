@@ -1,8 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
 import { newEffect, newLayer, newMove, newShot } from '../document/defaults';
 import type { Settings } from '../document/schema';
-import { needKey, stillNeed } from '../need';
-import { newPlane, type Plane, type Raster } from '../raster/picture';
+import { needKey, stillNeed } from '../need/need';
+import { newPlane, type Plane, type Raster } from '../picture';
 import { runAlone } from '../run';
 import { finishedFrame, finishedPicture, finishedSize, seenDistance, seenNearness } from './chain';
 import { distanceMap } from './depthChain';

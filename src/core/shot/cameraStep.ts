@@ -1,17 +1,17 @@
 import { layPlate } from '../camera/behind';
 import type { Backdrop, LayeredPlate, Reach } from '../camera/layered';
-import { hasCamera, ofEye, poseAt, posesOf } from '../camera/path';
+import { hasCamera, ofEye, poseAt, posesOf } from '../path/path';
 import type { PlateLens } from '../camera/pose';
 import { overscanFor } from '../camera/relief';
 import { isPlate, reachOf, viewFrom, type Seen } from '../camera/view';
 import { LEAST_PAD, viewKernel } from '../camera/viewKernel';
-import { newPicture, newPlane, type Picture, type Plane } from '../raster/picture';
+import { newPicture, newPlane, type Picture, type Plane } from '../picture';
 import { invertAffine, applyAffine, sampleRaster } from '../raster/resample';
 import { partOf } from '../run';
-import { needKey, pictureNeed } from '../need';
+import { needKey, pictureNeed } from '../need/need';
 import { composedFrame, renderLens, withParts, type Frame, type Step } from './frame';
-import { hfovOf } from './framing';
-import { addressOf, type Address } from './key';
+import { hfovOf } from '../document/framing';
+import { addressOf, type Address } from '../key';
 import { affineOf, rasterAffine, remember, type ChainInputs, type Kept, type ShotRequest, type Stage } from './stage';
 import { firmed, surveyed, withoutPaint } from './survey';
 

@@ -1,14 +1,14 @@
 import { OmbrageError } from '../error';
-import type { Picture, Plane, Size } from '../raster/picture';
-import { combineEyes, stereoSize } from '../camera/stereo';
-import { hasCamera, type Eye } from '../camera/path';
+import type { Picture, Plane, Size } from '../picture';
+import { combineEyes, stereoSize } from '../path/stereo';
+import { hasCamera, type Eye } from '../path/path';
 import { nearnessAtDistance, nearnessOf } from '../depth/calibrate';
 import { calibrationOf } from '../document/calibrationOf';
 import { distanceMap, rawMap } from './depthChain';
 import type { Settings } from '../document/schema';
 import { partOf } from '../run';
 import { composedFrame, type Frame, type Step } from './frame';
-import { addressOf } from './key';
+import { addressOf } from '../key';
 import { settingsAt } from './settingsAt';
 import { remember, type ChainInputs, type ShotRequest, type Stage } from './stage';
 import { steps as usualSteps } from './steps';

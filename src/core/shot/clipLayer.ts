@@ -3,7 +3,7 @@ import { estimateLayer } from '../depth/layers/estimate';
 import { clipReading, importedLayer } from '../depth/layers/imported';
 import type { Layer } from '../document/schema';
 import { EVERY, type ClipDepthSource, type ClipDepthSpec } from '../motion/clipSpec';
-import type { StillFile } from '../need';
+import type { StillFile } from '../need/need';
 import { paramsAt, START } from '../values/moment';
 
 /** From what a layer's depth comes, frame by frame, and how steady it is made; null where it is the same in all. */

@@ -3,9 +3,9 @@ import { cleanups } from '../depth/cleanup/registry';
 import { layerOf } from '../depth/layers/registry';
 import { EMPTY_RAW, emptyStack } from '../depth/stack';
 import { calibrationOf } from '../document/calibrationOf';
-import { isShared, newPicture, newPlane, type Picture, type Plane } from '../raster/picture';
+import { isShared, newPicture, newPlane, type Picture, type Plane } from '../picture';
 import { paramsAt } from '../values/moment';
-import { addressOf } from './key';
+import { addressOf } from '../key';
 import { layAll, mendingOf, namesOf, placeLayers } from './placing';
 import { framedPlate, remember, type ChainInputs, type ShotRequest, type Stage } from './stage';
 

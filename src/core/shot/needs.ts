@@ -1,10 +1,10 @@
 import { contentOf } from '../depth/definition';
-import { hasCamera } from '../camera/path';
+import { hasCamera } from '../path/path';
 import { knownEffects } from '../effects/registry';
 import { knowsLayer, layerOf } from '../depth/layers/registry';
 import { layerAt } from '../document/keyedLayer';
 import type { Layer, Settings } from '../document/schema';
-import { givesPlane, needKey, pictureNeed, type Need, type PlaneNeed } from '../need';
+import { givesPlane, needKey, pictureNeed, type Need, type PlaneNeed } from '../need/need';
 import { paramsAt, START, type Moment } from '../values/moment';
 import type { PlateFile } from './stage';
 

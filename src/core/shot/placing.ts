@@ -5,11 +5,11 @@ import { knowsLayer, layerOf } from '../depth/layers/registry';
 import { emptyStack, layOver } from '../depth/stack';
 import { calibrationOf } from '../document/calibrationOf';
 import type { Layer } from '../document/schema';
-import { needKey, stillNeed } from '../need';
-import { constantPlane, type Picture, type Plane } from '../raster/picture';
+import { needKey, stillNeed } from '../need/need';
+import { constantPlane, type Picture, type Plane } from '../picture';
 import { paramsAt } from '../values/moment';
 import type { Params, ValuesOf } from '../values/params';
-import { addressOf, contentKey, type Address } from './key';
+import { addressOf, contentKey, type Address } from '../key';
 import { layerMapNeed, layerNeeds } from './needs';
 import { affineOf, plateAddress, remember, type ChainInputs, type Kept, type ShotRequest, type Stage, type StageCache } from './stage';
 

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { newEffect, newLayer, newShot } from '../document/defaults';
 import type { Settings } from '../document/schema';
-import { newPlane, type Picture, type Plane, type Raster } from '../raster/picture';
+import { newPlane, type Picture, type Plane, type Raster } from '../picture';
 import { runAlone, Stopped, type Run } from '../run';
 import { START } from '../values/moment';
 import { finishedPicture, renderSize } from './chain';
@@ -9,8 +9,8 @@ import { cleanSteps, composedPlate, distanceMap } from './depthChain';
 import { prepareLayers } from './placing';
 import { framedPlate, type ChainInputs, type Held, type Kept, type ShotRequest } from './stage';
 import { applyAffine, invertAffine } from '../raster/resample';
-import { framingAffine, framingScale } from './framing';
-import { contentKey } from './key';
+import { framingAffine, framingScale } from '../document/framing';
+import { contentKey } from '../key';
 
 const stop = (): never => {
   throw new Stopped();

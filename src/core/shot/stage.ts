@@ -1,13 +1,13 @@
-import type { Eye } from '../camera/path';
+import type { Eye } from '../path/path';
 import type { Settings } from '../document/schema';
 import { OmbrageError } from '../error';
-import { needKey, pictureNeed, type PlaneNeed, type RasterNeed, type StillFile } from '../need';
-import type { Picture, Plane, Raster, Size } from '../raster/picture';
+import { needKey, pictureNeed, type PlaneNeed, type RasterNeed, type StillFile } from '../need/need';
+import type { Picture, Plane, Raster, Size } from '../picture';
 import { sampleRaster, type Affine } from '../raster/resample';
 import type { Run } from '../run';
 import type { Moment } from '../values/moment';
-import { framingAffine } from './framing';
-import { addressOf, type Address } from './key';
+import { framingAffine } from '../document/framing';
+import { addressOf, type Address } from '../key';
 
 /** Something made of one buffer of samples: what can be kept, and counted in bytes. */
 export interface Kept {

@@ -11,16 +11,16 @@ import {
   type Places,
 } from '../effects/definition';
 import { fetched, fetchedPlane } from '../effects/pixels';
-import { rangeOf, reachWeights, type ReachRange, type ReachValues } from '../effects/reach';
+import { rangeOf, reachWeights, type ReachRange, type ReachValues } from '../matte/reach';
 import { knownEffects, type EffectRegistry } from '../effects/registry';
 import { matteColours, quickMatte, refinedMatte } from '../matte/matte';
-import { givesPlane, needKey, pictureNeed } from '../need';
+import { givesPlane, needKey, pictureNeed } from '../need/need';
 import { contentOf } from '../values/content';
 import type { EffectItem } from '../document/schema';
-import { constantPlane, type Picture, type Plane } from '../raster/picture';
+import { constantPlane, type Picture, type Plane } from '../picture';
 import { partOf } from '../run';
 import { paramsAt } from '../values/moment';
-import { addressOf, type Address } from './key';
+import { addressOf, type Address } from '../key';
 import { cameraStep } from './cameraStep';
 import { composedFrame, withParts, type Frame, type Step } from './frame';
 import { momentsOf, needsOf, usedLayers } from './needs';

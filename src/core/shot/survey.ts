@@ -2,9 +2,9 @@ import { firmDistances } from '../camera/firmEdges';
 import { survey, type Relief } from '../camera/relief';
 import { layerOf } from '../depth/layers/registry';
 import type { Settings } from '../document/schema';
-import type { Picture, Plane } from '../raster/picture';
+import type { Picture, Plane } from '../picture';
 import { distanceMap } from './depthChain';
-import { addressOf } from './key';
+import { addressOf } from '../key';
 import { settingsAt } from './settingsAt';
 import { remember, type ChainInputs, type ShotRequest, type Stage } from './stage';
 

@@ -2,7 +2,7 @@ import { expect, test } from '@jest/globals';
 import { newEffect, newLayer, newMove, newShot } from '../document/defaults';
 import { setNumber } from '../document/driven';
 import { estimatedFrames } from '../motion/clipSpec';
-import { framesShown } from '../need';
+import { framesShown } from '../need/need';
 import type { Drive } from '../values/drive';
 import { clipDepthSpec } from './clipLayer';
 import { lensBlur } from '../effects/lens/lensBlur';

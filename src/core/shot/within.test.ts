@@ -3,7 +3,7 @@ import { newEffect, newLayer, newMove, newShot } from '../document/defaults';
 import type { EffectItem, Settings } from '../document/schema';
 import { defineEffect } from '../effects/definition';
 import { effectRegistry, effects } from '../effects/registry';
-import { constantPlane, newPicture, newPlane, type Picture, type Plane, type Raster } from '../raster/picture';
+import { constantPlane, newPicture, newPlane, type Picture, type Plane, type Raster } from '../picture';
 import { runAlone } from '../run';
 import { finishedFrame, seenDistance } from './chain';
 import { plainCache, type ChainInputs, type ShotRequest } from './stage';

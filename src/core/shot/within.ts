@@ -1,5 +1,5 @@
 import { matteColours } from '../matte/matte';
-import { isShared, newPicture, newPlane, type Picture, type Plane } from '../raster/picture';
+import { isShared, newPicture, newPlane, type Picture, type Plane } from '../picture';
 import { pushPull } from '../raster/pushPull';
 
 /** How far an effect acts on each pixel, 0..1: the matte of its reach, or everything else. */

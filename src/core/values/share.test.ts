@@ -1,5 +1,5 @@
 import { expect, test } from '@jest/globals';
-import { contentKey } from '../shot/key';
+import { contentKey } from '../key';
 import { shareParts } from './share';
 import { writeJson } from './endless';
 

@@ -1,6 +1,6 @@
 import { expect, test } from '@jest/globals';
 import sharp from 'sharp';
-import { animateWebp } from '../animatedWebp';
+import { animateWebp } from '../webp/animatedWebp';
 import { bitrateFor, clipBytes, clipOutputs, clipSize, frameName, namedClip, piecesOf, type ClipSpec } from './clips';
 import { namedOutput } from './registry';
 

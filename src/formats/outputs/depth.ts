@@ -1,12 +1,12 @@
 import { calibrationOf } from '../../core/document/calibrationOf';
 import { finishedPicture, resolved, seenDistance, seenNearness } from '../../core/shot/chain';
 import type { FormatDefinition } from '../definition';
-import { jpegWithDepth } from '../depthPhoto';
-import { exr } from '../exr';
-import { jpeg } from '../jpeg';
-import { pfm } from '../pfm';
-import { encodeDepthPng, png } from '../png';
-import { tiff } from '../tiff';
+import { jpegWithDepth } from '../jpeg/depthPhoto';
+import { exr } from '../exr/exr';
+import { jpeg } from '../jpeg/jpeg';
+import { pfm } from '../pfm/pfm';
+import { encodeDepthPng, png } from '../png/png';
+import { tiff } from '../tiff/tiff';
 import { defineOutput, type OutputDefinition } from './definition';
 
 /** Distances in metres in a format that is written as such. */

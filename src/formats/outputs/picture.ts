@@ -1,11 +1,11 @@
 import { zipSync } from 'fflate';
-import type { Picture } from '../../core/raster/picture';
+import type { Picture } from '../../core/picture';
 import { eyesOf, finishedPicture } from '../../core/shot/chain';
 import { percent, type Params } from '../../core/values/params';
 import type { FormatDefinition } from '../definition';
-import { jpeg } from '../jpeg';
-import { png } from '../png';
-import { webp } from '../webp';
+import { jpeg } from '../jpeg/jpeg';
+import { png } from '../png/png';
+import { webp } from '../webp/webp';
 import { defineOutput, type OutputDefinition } from './definition';
 
 const quality = { quality: percent({ label: 'Quality', min: 30, max: 100, lowest: 1, default: 92 }) };

@@ -3,7 +3,7 @@ import { calibrationOf } from '../../core/document/calibrationOf';
 import { isTimed } from '../../core/document/driven';
 import type { Shot } from '../../core/document/schema';
 import { formatMetres } from '../../core/values/params';
-import type { ChapterThumbs } from '../../engine/protocol';
+import type { ChapterThumbs } from '../../engine/messages/protocol';
 import type { Picking, PictureDrag } from '../state/picking';
 import { useView, type Chapter } from '../state/viewStore';
 import { dragPicture } from './camera/dragPicture';

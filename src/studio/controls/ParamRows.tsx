@@ -4,7 +4,7 @@ import { useMemo, type ReactNode } from 'react';
 import type { DrivenPlace } from '../../core/document/driven';
 import { hasSay, type Param, type Params } from '../../core/values/params';
 import { keyGesture, useShot, type Gesture } from '../state/documentStore';
-import { DrivenRow } from '../timeline/DrivenRow';
+import { DrivenRow } from './DrivenRow';
 import { NumberRow } from './NumberRow';
 import { ChoiceRow, LabelRow, Section, ToggleRow } from './rows';
 

@@ -1,14 +1,14 @@
 import { moveValues } from '../../core/camera/definition';
-import { poseAt } from '../../core/camera/path';
+import { poseAt } from '../../core/path/path';
 import { ViewGeometry, type Placed } from '../../core/camera/pose';
 import { moveOf } from '../../core/camera/registry';
-import { parallaxOf } from '../../core/camera/stereo';
+import { parallaxOf } from '../../core/path/stereo';
 import { rulerDistance, rulerOf } from '../../core/depth/ruler';
 import { calibrationOf } from '../../core/document/calibrationOf';
 import { setNumber } from '../../core/document/driven';
 import type { Shot } from '../../core/document/schema';
-import type { Lane } from '../../core/effects/lane';
-import { hfovOf } from '../../core/shot/framing';
+import type { Lane } from '../../core/matte/lane';
+import { hfovOf } from '../../core/document/framing';
 import { clampNumber, formatMetres } from '../../core/values/params';
 import { lensOf } from '../state/shotLens';
 import { changeSettings, type Gesture } from '../state/documentStore';

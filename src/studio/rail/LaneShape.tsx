@@ -1,4 +1,4 @@
-import type { Lane } from '../../core/effects/lane';
+import type { Lane } from '../../core/matte/lane';
 import { LEFT, type LaneRow, type RailScale } from './railLayout';
 
 interface Props {

@@ -2,7 +2,7 @@ import { formatMetres } from '../../core/values/params';
 import { useShot } from '../state/documentStore';
 import { useSession } from '../state/sessionStore';
 import { useViewPart } from '../state/viewStore';
-import { probeAt } from '../viewer/probe';
+import { probeAt } from '../picture/probe';
 import { HEAD, LEFT, type RailScale } from './railLayout';
 
 /** Runs along the rail with the probe in the picture. */

@@ -17,7 +17,7 @@ import { FoldButton } from '../score/FoldButton';
 import { END } from '../score/measures';
 import { RowName } from '../score/RowName';
 import { useLayout } from '../state/layoutStore';
-import { useSize } from '../viewer/useSize';
+import { useSize } from '../controls/useSize';
 import { CameraLane, CameraName, cameraLanes } from './CameraLane';
 import { DepthLane } from './DepthLane';
 import { EffectLane, EffectName, withLanes } from './EffectLane';

@@ -1,11 +1,11 @@
-import type { PathFigures } from '../../core/camera/judged';
-import { hasCamera } from '../../core/camera/path';
+import type { PathFigures } from '../../core/path/judged';
+import { hasCamera } from '../../core/path/path';
 import type { Relief } from '../../core/camera/relief';
 import type { Shot } from '../../core/document/schema';
-import { addressOfFile } from '../../core/need';
-import type { Size } from '../../core/raster/picture';
-import { contentKey } from '../../core/shot/key';
-import { engine } from '../../engine/engine';
+import { addressOfFile } from '../../core/need/need';
+import type { Size } from '../../core/picture';
+import { contentKey } from '../../core/key';
+import { engine } from '../../engine/pool/engine';
 import { shotOf, useDocument } from './documentStore';
 import { requestOf } from './previewLoop';
 import { useSession } from './sessionStore';

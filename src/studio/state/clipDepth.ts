@@ -1,17 +1,17 @@
 import type { Shot } from '../../core/document/schema';
-import { addressOfFile, frameAt } from '../../core/need';
-import type { Raster } from '../../core/raster/picture';
+import { addressOfFile, frameAt } from '../../core/need/need';
+import type { Raster } from '../../core/picture';
 import { clipDepthSpec } from '../../core/shot/clipLayer';
 import type { ShotRequest } from '../../core/shot/stage';
 import { layerNeeds, seenLayers, usedLayers } from '../../core/shot/needs';
-import { engine } from '../../engine/engine';
+import { engine } from '../../engine/pool/engine';
 import { cutsSeries, cutsWith, estimatedFrames, estimatesOf, seriesOf, type ClipDepthSpec } from '../../core/motion/clipSpec';
 import { stateOf } from '../../media/clipDepthState';
 import { forgetFrames, keepFrame, keepReport, keptFrames, keptReport } from '../../media/clipStore';
 import { pictureIn } from '../../media/halves';
 import type { Database } from '../../store/database';
 import { getMedia } from '../../store/media';
-import { notifyError } from '../controls/noticeStore';
+import { notifyError } from '../notices/noticeStore';
 import { clipJob, type ClipWork } from './clipJob';
 import { useSession } from './sessionStore';
 

@@ -1,7 +1,7 @@
 import { beforeEach, expect, test } from '@jest/globals';
 import { OmbrageError } from '../../core/error';
 import { asStorageError, isFull, STORAGE_FULL } from '../../media/storage';
-import { useNotices } from '../controls/noticeStore';
+import { useNotices } from '../notices/noticeStore';
 import { clipJob, stopClipJob } from './clipJob';
 import { useSession } from './sessionStore';
 

@@ -1,5 +1,5 @@
-import type { Job } from '../../engine/engine';
-import { notify, notifyError } from '../controls/noticeStore';
+import type { Job } from '../../engine/pool/engine';
+import { notify, notifyError } from '../notices/noticeStore';
 import { isFull } from '../../media/storage';
 import { progressOf, useSession } from './sessionStore';
 

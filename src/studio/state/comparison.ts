@@ -1,6 +1,6 @@
 import { checks } from '../../core/depth/checks/registry';
 import type { Shot } from '../../core/document/schema';
-import { needKey } from '../../core/need';
+import { needKey } from '../../core/need/need';
 import { draftOf, type Provider } from './provider';
 import { momentOf } from './shotNow';
 

@@ -1,14 +1,14 @@
 import type { ImportedContent } from '../../core/depth/layers/imported';
 import type { Layer, MediaRef, Shot } from '../../core/document/schema';
-import type { Half } from '../../core/need';
-import { OUTPUT_LIMIT } from '../../core/document/limits';
-import { engine } from '../../engine/engine';
+import type { Half } from '../../core/need/need';
+import { OUTPUT_LIMIT } from '../../core/limits';
+import { engine } from '../../engine/pool/engine';
 import { database } from '../../store/database';
 import { getMedia, putMedia } from '../../store/media';
 import { halfNamed, OTHER_HALF } from '../../media/halves';
-import { foundIn } from '../../formats/foundMap';
-import { layerOfHalf, takeClip, takeHalf } from '../controls/clipShot';
-import { notifyError } from '../controls/noticeStore';
+import { foundIn } from '../../formats/maps/foundMap';
+import { layerOfHalf, takeClip, takeHalf } from './clipShot';
+import { notifyError } from '../notices/noticeStore';
 import { changeShot, shotOf, useDocument, whileOpen } from './documentStore';
 
 /** Brings a picture in and keeps it beside the document. Throws OmbrageError that names it. */

@@ -2,12 +2,12 @@ import { distanceOf, nearnessOf } from '../../core/depth/calibrate';
 import { calibrationOf } from '../../core/document/defaults';
 import type { EffectItem, Shot } from '../../core/document/schema';
 import { apertureFor, lensBlur } from '../../core/effects/lens/lensBlur';
-import { addressOfFile, needKey } from '../../core/need';
+import { addressOfFile, needKey } from '../../core/need/need';
 import { renderLens } from '../../core/shot/frame';
 import { layerMapNeed } from '../../core/shot/needs';
 import { formatMetres } from '../../core/values/params';
-import { engine } from '../../engine/engine';
-import { notify } from '../controls/noticeStore';
+import { engine } from '../../engine/pool/engine';
+import { notify } from '../notices/noticeStore';
 import { amendShot, shotOf, useDocument, whileOpen } from './documentStore';
 import { useSession } from './sessionStore';
 

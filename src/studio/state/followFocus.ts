@@ -1,8 +1,8 @@
 import { playedRange, setDrive, type NumberAddress } from '../../core/document/driven';
 import { thinReadings, type Point } from '../../core/motion/track';
 import { clampNumber, type NumberParam } from '../../core/values/params';
-import { engine } from '../../engine/engine';
-import { notify } from '../controls/noticeStore';
+import { engine } from '../../engine/pool/engine';
+import { notify } from '../notices/noticeStore';
 import { clipJob } from './clipJob';
 import { changeSettings, shotOf, useDocument, whileOpen } from './documentStore';
 import { requestOf } from './previewLoop';

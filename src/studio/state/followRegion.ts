@@ -1,10 +1,10 @@
 import { drawingsOf, followSeries } from '../../core/depth/layers/shape/follow';
 import type { ShapesContent } from '../../core/depth/layers/shape/content';
 import type { Shot } from '../../core/document/schema';
-import { addressOfFile } from '../../core/need';
-import { engine } from '../../engine/engine';
+import { addressOfFile } from '../../core/need/need';
+import { engine } from '../../engine/pool/engine';
 import { keepReport, keptFrames, keptReport } from '../../media/clipStore';
-import { notify } from '../controls/noticeStore';
+import { notify } from '../notices/noticeStore';
 import { framesAreOthers } from './clipDepth';
 import { clipJob } from './clipJob';
 

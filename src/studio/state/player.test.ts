@@ -1,7 +1,7 @@
 import { beforeEach, expect, jest, test } from '@jest/globals';
 import { newShot } from '../../core/document/defaults';
 import type { Shot } from '../../core/document/schema';
-import type { FrameLook, PlayedFrame } from '../../engine/protocol';
+import type { FrameLook, PlayedFrame } from '../../engine/messages/protocol';
 import { settled, until } from '../../testing/until';
 
 /** The engine as the player sees it: one run of frames at a time, whose next frame is made when the test says so. */
@@ -29,7 +29,7 @@ const fakeEngine = {
     return { done: new Promise<null>(() => undefined), cancel: () => void (run.stopped = true) };
   },
 };
-jest.unstable_mockModule('../../engine/engine', () => ({ engine: () => fakeEngine }));
+jest.unstable_mockModule('../../engine/pool/engine', () => ({ engine: () => fakeEngine }));
 const { Player } = await import('./player');
 
 const plate = { sha256: 'c'.repeat(64), name: 'walk.mp4', width: 320, height: 180, bits: 8, hfovFromFile: null, clip: { frames: 6, fps: 24 } };

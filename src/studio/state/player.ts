@@ -1,13 +1,13 @@
 import { create } from 'zustand';
 import type { Shot } from '../../core/document/schema';
-import { addressOfFile } from '../../core/need';
+import { addressOfFile } from '../../core/need/need';
 import { isTimed, playedRange } from '../../core/document/driven';
-import { contentKey } from '../../core/shot/key';
-import type { Size } from '../../core/raster/picture';
-import { engine, type Job } from '../../engine/engine';
-import { closePictures, FINISHED } from '../../engine/pictures';
-import type { FrameLook, Given, PlayedFrame } from '../../engine/protocol';
-import { notifyError } from '../controls/noticeStore';
+import { contentKey } from '../../core/key';
+import type { Size } from '../../core/picture';
+import { engine, type Job } from '../../engine/pool/engine';
+import { closePictures, FINISHED } from '../../engine/messages/pictures';
+import type { FrameLook, Given, PlayedFrame } from '../../engine/messages/protocol';
+import { notifyError } from '../notices/noticeStore';
 import { requestOf } from './previewLoop';
 
 /** All frames together, bytes; where they would be more, each is smaller, and of a long shot only those that come next are kept. */

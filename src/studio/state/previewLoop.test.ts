@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, expect, jest, test } from '@jest/globals';
 import { newShot } from '../../core/document/defaults';
-import type { PreviewPart } from '../../engine/protocol';
+import type { PreviewPart } from '../../engine/messages/protocol';
 
 const asked: { part(): void; end(): void }[] = [];
 const fakeEngine = {
@@ -13,7 +13,7 @@ const fakeEngine = {
     ),
 };
 Object.assign(globalThis, { window: { devicePixelRatio: 1 } });
-jest.unstable_mockModule('../../engine/engine', () => ({ engine: () => fakeEngine }));
+jest.unstable_mockModule('../../engine/pool/engine', () => ({ engine: () => fakeEngine }));
 const { PreviewLoop } = await import('./previewLoop');
 
 const shot = newShot({ sha256: 'a'.repeat(64), name: 'p.png', width: 64, height: 36, bits: 8, hfovFromFile: 60 });

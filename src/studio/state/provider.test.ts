@@ -3,14 +3,14 @@ import { settled, until } from '../../testing/until';
 import { IDBFactory, IDBKeyRange } from 'fake-indexeddb';
 import { newLayer, newShot } from '../../core/document/defaults';
 import type { Layer, Shot } from '../../core/document/schema';
-import { estimateKey } from '../../core/estimate/key';
-import { depthSeries, needKey, type EstimateNeed } from '../../core/need';
-import { newPlane, type Plane } from '../../core/raster/picture';
+import { estimateKey } from '../../core/need/estimateKey';
+import { depthSeries, needKey, type EstimateNeed } from '../../core/need/need';
+import { newPlane, type Plane } from '../../core/picture';
 import { layerMapNeed } from '../../core/shot/needs';
 import { Database } from '../../store/database';
 import { getMap, putMap, putMedia } from '../../store/media';
 import { nothingOpen, useSession } from './sessionStore';
-import { useNotices } from '../controls/noticeStore';
+import { useNotices } from '../notices/noticeStore';
 
 /** The engine as the provider sees it: what is asked is written down, estimates end when the test says so. */
 const calls: string[] = [];
@@ -50,7 +50,7 @@ const fakeEngine = {
     return { done, cancel: () => !deaf && end(null) };
   },
 };
-jest.unstable_mockModule('../../engine/engine', () => ({ engine: () => fakeEngine }));
+jest.unstable_mockModule('../../engine/pool/engine', () => ({ engine: () => fakeEngine }));
 /** Maps of the frames of clips. */
 const frames = {
   kept: new Map<string, Plane>(),

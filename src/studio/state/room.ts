@@ -1,6 +1,6 @@
-import { LIMITS } from '../../core/document/limits';
+import { LIMITS } from '../../core/limits';
 import { shotOf, useDocument } from './documentStore';
-import { notify } from '../controls/noticeStore';
+import { notify } from '../notices/noticeStore';
 
 /** Whether the open shot holds as many of something as it may; says so. */
 export function isFull(list: 'layers' | 'effects' | 'stakes' | 'takes' | 'moves'): boolean {

@@ -7,7 +7,7 @@ import type { Database } from '../../store/database';
 import { addProject, bringBack, CHANGED_ELSEWHERE, DELETED_ELSEWHERE } from '../../store/projects';
 import { useDocument } from './documentStore';
 import { useSession } from './sessionStore';
-import { dismiss, notify, notifyError } from '../controls/noticeStore';
+import { dismiss, notify, notifyError } from '../notices/noticeStore';
 
 /** Where the page goes on with a copy. */
 const goTo = (project: string, shot: string | null): void => window.location.assign(`/shot?project=${project}&shot=${shot ?? ''}`);

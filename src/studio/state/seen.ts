@@ -1,5 +1,5 @@
 import type { Shot } from '../../core/document/schema';
-import type { FrameLook, FramePart } from '../../engine/protocol';
+import type { FrameLook, FramePart } from '../../engine/messages/protocol';
 import { useSession } from './sessionStore';
 import { useView, type Chapter, type ViewMode } from './viewStore';
 

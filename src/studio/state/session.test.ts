@@ -4,15 +4,15 @@ import Dexie from 'dexie';
 import { IDBFactory, IDBKeyRange } from 'fake-indexeddb';
 import { newLayer, newProject, newShot } from '../../core/document/defaults';
 import type { Project, Shot } from '../../core/document/schema';
-import { estimateKey } from '../../core/estimate/key';
-import { newPlane } from '../../core/raster/picture';
-import type { PreviewPart, PreviewSpec } from '../../engine/protocol';
+import { estimateKey } from '../../core/need/estimateKey';
+import { newPlane } from '../../core/picture';
+import type { PreviewPart, PreviewSpec } from '../../engine/messages/protocol';
 import { database } from '../../store/database';
 import { putMap, putMedia } from '../../store/media';
 import { addProject, loadProject, saveProject } from '../../store/projects';
 import { beginGesture, changeSettings, changeShot, keyGesture, shotOf, useDocument } from './documentStore';
 import { useSession } from './sessionStore';
-import { useNotices } from '../controls/noticeStore';
+import { useNotices } from '../notices/noticeStore';
 import { useView } from './viewStore';
 
 /** The page as far as a session asks for it. */
@@ -77,7 +77,7 @@ const fakeEngine = {
     );
   },
 };
-jest.unstable_mockModule('../../engine/engine', () => ({ engine: () => fakeEngine }));
+jest.unstable_mockModule('../../engine/pool/engine', () => ({ engine: () => fakeEngine }));
 const { openSession, session: openOne, Session } = await import('./session');
 const { swapPlate } = await import('./files');
 

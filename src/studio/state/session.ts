@@ -1,8 +1,8 @@
 import type { MediaRef, Shot } from '../../core/document/schema';
 import { OmbrageError } from '../../core/error';
-import { addressOfFile } from '../../core/need';
-import { engine } from '../../engine/engine';
-import type { DecodedStill, ReadMap } from '../../engine/protocol';
+import { addressOfFile } from '../../core/need/need';
+import { engine } from '../../engine/pool/engine';
+import type { DecodedStill, ReadMap } from '../../engine/messages/protocol';
 import { database, type Database } from '../../store/database';
 import { getMedia } from '../../store/media';
 import { loadProject } from '../../store/projects';
@@ -22,7 +22,7 @@ import { Provider } from './provider';
 import { Saving } from './saving';
 import { lookNow } from './seen';
 import { nothingOpen, useSession } from './sessionStore';
-import { messageOf, notify, notifyError } from '../controls/noticeStore';
+import { messageOf, notify, notifyError } from '../notices/noticeStore';
 import { ShelfPicture } from './shelfPicture';
 import { LOOKED_AT, recallPlate, recallView, rememberPlate, rememberView, useView } from './viewStore';
 
@@ -112,7 +112,7 @@ export class Session {
       if (this.closed) return;
       this.arrived = true;
       this.update();
-      import('../chapters/output/clipExport').then((m) => m.offerBrokenExport(shot, projectId, () => !this.closed)).catch(notifyError);
+      import('./clipExport').then((m) => m.offerBrokenExport(shot, projectId, () => !this.closed)).catch(notifyError);
     } catch (error) {
       if (!this.closed) state.set({ problem: messageOf(error) });
     }

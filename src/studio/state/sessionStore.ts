@@ -1,7 +1,7 @@
 import { create } from 'zustand';
-import type { PathFigures } from '../../core/camera/judged';
+import type { PathFigures } from '../../core/path/judged';
 import type { Relief } from '../../core/camera/relief';
-import type { ChapterThumbs, Given, PreviewPart } from '../../engine/protocol';
+import type { ChapterThumbs, Given, PreviewPart } from '../../engine/messages/protocol';
 import type { SaveState } from '../../store/autosave';
 
 export interface Progress {

@@ -1,6 +1,6 @@
 import type { Shot } from '../../core/document/schema';
 import { renderSize } from '../../core/shot/chain';
-import { engine } from '../../engine/engine';
+import { engine } from '../../engine/pool/engine';
 import type { Database } from '../../store/database';
 import { requestOf } from './previewLoop';
 import { useSession } from './sessionStore';

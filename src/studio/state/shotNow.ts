@@ -1,5 +1,5 @@
 import type { Shot } from '../../core/document/schema';
-import { frameAt } from '../../core/need';
+import { frameAt } from '../../core/need/need';
 import { readAt, setOverTime } from '../../core/shot/settingsAt';
 import type { Moment } from '../../core/values/moment';
 import { useShot } from './documentStore';

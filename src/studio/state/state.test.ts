@@ -4,7 +4,7 @@ import type { Shot } from '../../core/document/schema';
 import { beginGesture, changeSettings, keyGesture, changeShot, shotOf, useDocument, whileOpen, type Gesture } from './documentStore';
 import { framesAhead } from './player';
 import { progressOf, type Progress } from './sessionStore';
-import { dismiss, notify, useNotices } from '../controls/noticeStore';
+import { dismiss, notify, useNotices } from '../notices/noticeStore';
 import { useView } from './viewStore';
 
 const plate = { sha256: 'a'.repeat(64), name: 'p.png', width: 1600, height: 900, bits: 8, hfovFromFile: 60 };

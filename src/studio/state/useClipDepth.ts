@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import { seriesOf, type ClipDepthSpec } from '../../core/motion/clipSpec';
-import { notifyError } from '../controls/noticeStore';
+import { notifyError } from '../notices/noticeStore';
 import { stateOf, type ClipDepthState } from '../../media/clipDepthState';
 import { useSession } from './sessionStore';
 

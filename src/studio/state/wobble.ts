@@ -1,11 +1,11 @@
 import { newMove } from '../../core/document/defaults';
 import type { MoveItem, Shot } from '../../core/document/schema';
 import type { Relief } from '../../core/camera/relief';
-import type { Size } from '../../core/raster/picture';
-import { contentKey } from '../../core/shot/key';
-import { engine, type Job } from '../../engine/engine';
-import type { Given } from '../../engine/protocol';
-import { notifyError } from '../controls/noticeStore';
+import type { Size } from '../../core/picture';
+import { contentKey } from '../../core/key';
+import { engine, type Job } from '../../engine/pool/engine';
+import type { Given } from '../../engine/messages/protocol';
+import { notifyError } from '../notices/noticeStore';
 import { Player } from './player';
 import { requestOf } from './previewLoop';
 import { lensOf } from './shotLens';

@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
 import type { Layer, Shot } from '../../core/document/schema';
-import { framesShown } from '../../core/need';
+import { framesShown } from '../../core/need/need';
 import { clipDepthSpec } from '../../core/shot/clipLayer';
 import { useSession } from '../state/sessionStore';
 import { useClipDepth } from '../state/useClipDepth';

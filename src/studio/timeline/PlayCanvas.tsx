@@ -1,12 +1,12 @@
 import Box from '@mui/material/Box';
 import { useEffect, useRef } from 'react';
-import type { PlayedFrame } from '../../engine/protocol';
+import type { PlayedFrame } from '../../engine/messages/protocol';
 import { shotOf, useDocument } from '../state/documentStore';
 import { player } from '../state/playback';
 import { comparedIn } from '../state/seen';
 import { useSession } from '../state/sessionStore';
 import { useView } from '../state/viewStore';
-import { drawPlayed } from '../viewer/draw';
+import { drawPlayed } from '../picture/draw';
 
 /** Frames that are shown in a loop, or one after the other as they come. */
 export interface Instead {

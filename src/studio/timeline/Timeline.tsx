@@ -9,7 +9,7 @@ import { useShot } from '../state/documentStore';
 import { useLayout } from '../state/layoutStore';
 import { useSession } from '../state/sessionStore';
 import { useView, useViewPart } from '../state/viewStore';
-import { useSize } from '../viewer/useSize';
+import { useSize } from '../controls/useSize';
 import { Ruler } from './TimeRuler';
 import { FOLD, LABELS, timeScale, TRACK, type TimeScale } from './scale';
 import { isInHand, rowsOf, type Looked, type TrackRow } from './trackRows';

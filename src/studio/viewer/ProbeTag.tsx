@@ -4,8 +4,8 @@ import { useTint } from '../controls/useTint';
 import { useDocument, useShot } from '../state/documentStore';
 import { useSession } from '../state/sessionStore';
 import { useView } from '../state/viewStore';
-import type { Placement } from './geometry';
-import { probeAt, type Probe } from './probe';
+import type { Placement } from '../picture/geometry';
+import { probeAt, type Probe } from '../picture/probe';
 
 /** A value on its way through Depth: as the layers make it, cleaned, calibrated. */
 const stages = (p: Probe): string =>

@@ -5,8 +5,8 @@ import { useTint } from '../controls/useTint';
 import { useRef } from 'react';
 import { beginGesture, changeSettings, keyGesture, type Gesture } from '../state/documentStore';
 import { useViewPart } from '../state/viewStore';
-import type { Placement } from './geometry';
-import { outputToPlate, plateToOutput } from './probe';
+import type { Placement } from '../picture/geometry';
+import { outputToPlate, plateToOutput } from '../picture/probe';
 
 /** The stakes in the picture: a stem with a round head, dragged or moved with the arrow keys, deleted with Delete. */
 export function Stakes({ shot, place }: { shot: Shot; place: Placement }) {

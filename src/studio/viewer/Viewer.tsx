@@ -18,14 +18,14 @@ import { useView, useViewPart } from '../state/viewStore';
 import { follower, wobbler, WOBBLE_FPS } from '../state/wobble';
 import { PlayCanvas, type Instead } from '../timeline/PlayCanvas';
 import { clickPicture } from './act';
-import { drawLast, drawScene } from './draw';
-import { panBy, placementOf, zoomAt, type Placement } from './geometry';
-import { probeAt } from './probe';
+import { drawLast, drawScene } from '../picture/draw';
+import { panBy, placementOf, zoomAt, type Placement } from '../picture/geometry';
+import { probeAt } from '../picture/probe';
 import { ProbeTag } from './ProbeTag';
 import { SafeFrame } from './SafeFrame';
 import { Stakes } from './Stakes';
 import { useLitPixels } from './useLitPixels';
-import { useSize } from './useSize';
+import { useSize } from '../controls/useSize';
 import { useViewSize } from './useZoom';
 import { WipeDivider } from './WipeDivider';
 

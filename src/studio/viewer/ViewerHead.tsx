@@ -15,7 +15,7 @@ import { checks } from '../../core/depth/checks/registry';
 import { useSession } from '../state/sessionStore';
 import { useViewPart, viewModes, type ViewMode } from '../state/viewStore';
 import { Takes } from './Takes';
-import { useSize } from './useSize';
+import { useSize } from '../controls/useSize';
 import { useZoom } from './useZoom';
 
 const LABELS: Record<ViewMode, string> = { picture: 'Picture', depth: 'Depth', overlay: 'Overlay', wipe: 'Wipe' };

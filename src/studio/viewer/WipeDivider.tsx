@@ -1,6 +1,6 @@
 import Box from '@mui/material/Box';
 import { useViewPart } from '../state/viewStore';
-import type { Placement } from './geometry';
+import type { Placement } from '../picture/geometry';
 
 /** The line between before and after, dragged or moved with the arrow keys. */
 export function WipeDivider({

@@ -2,12 +2,12 @@ import { beforeEach, expect, test } from '@jest/globals';
 import type { StrokesContent } from '../../core/depth/layers/brush/content';
 import { newLayer, newProject, newShot } from '../../core/document/defaults';
 import type { Shot } from '../../core/document/schema';
-import type { PreviewPart } from '../../engine/protocol';
+import type { PreviewPart } from '../../engine/messages/protocol';
 import { brushPicking } from '../chapters/depth/tools/brush/brushHandling';
 import { useBrush } from '../chapters/depth/tools/brush/brushStore';
 import { shotOf, useDocument } from '../state/documentStore';
 import { useSession } from '../state/sessionStore';
-import { useNotices } from '../controls/noticeStore';
+import { useNotices } from '../notices/noticeStore';
 import { useView } from '../state/viewStore';
 import { clickPicture } from './act';
 

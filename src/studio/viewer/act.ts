@@ -2,7 +2,7 @@ import { chapters } from '../chapters/registry';
 import { shotOf, useDocument } from '../state/documentStore';
 import { useSession } from '../state/sessionStore';
 import { useView } from '../state/viewStore';
-import { probeAt } from './probe';
+import { probeAt } from '../picture/probe';
 
 /** A click in the picture, at a place of the output 0..1: for what waits for one, or for what its chapter does with clicks. */
 export function clickPicture(x: number, y: number): void {

@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import { engine } from '../../engine/engine';
+import { engine } from '../../engine/pool/engine';
 import { useSession } from '../state/sessionStore';
 import { useView } from '../state/viewStore';
 

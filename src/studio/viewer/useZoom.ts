@@ -1,6 +1,6 @@
 import { useDocument, shotOf } from '../state/documentStore';
 import { useView } from '../state/viewStore';
-import { fitScale, zoomAt } from './geometry';
+import { fitScale, zoomAt } from '../picture/geometry';
 import { create } from 'zustand';
 
 /** Size of the view, kept by the viewer for the controls that zoom it. */

@@ -3,18 +3,18 @@ import { calibrateMap } from '../../core/depth/calibrate';
 import { calibrationOf, newProject, newShot } from '../../core/document/defaults';
 import type { Shot } from '../../core/document/schema';
 import { lensBlur, lensBlurRadius } from '../../core/effects/lens/lensBlur';
-import { newPlane } from '../../core/raster/picture';
+import { newPlane } from '../../core/picture';
 import { renderLens } from '../../core/shot/frame';
 import { valuesSchema } from '../../core/values/params';
-import type { PreviewPart } from '../../engine/protocol';
+import type { PreviewPart } from '../../engine/messages/protocol';
 import { fitInPlace, fitOf, rawAtStakes } from '../chapters/calibrate/stakes';
 import { shotOf, useDocument } from '../state/documentStore';
 import { useSession } from '../state/sessionStore';
 import { useView } from '../state/viewStore';
 import { usualPicking } from '../chapters/effects/picking';
 import { clickPicture } from './act';
-import { fitScale, LARGEST_ZOOM, panBy, placementOf, zoomAt } from './geometry';
-import { activeLensBlur, outputToPlate, plateToOutput, probeAt } from './probe';
+import { fitScale, LARGEST_ZOOM, panBy, placementOf, zoomAt } from '../picture/geometry';
+import { activeLensBlur, outputToPlate, plateToOutput, probeAt } from '../picture/probe';
 
 const plate = { sha256: 'a'.repeat(64), name: 'p.png', width: 160, height: 90, bits: 8, hfovFromFile: 60 };
 

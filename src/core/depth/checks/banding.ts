@@ -1,5 +1,5 @@
 import { boxMean } from '../../raster/filters';
-import { newPlane } from '../../raster/picture';
+import { newPlane } from '../../picture';
 import { bandShare, greyStep } from '../cleanup/bands';
 import type { CheckDefinition } from './definition';
 

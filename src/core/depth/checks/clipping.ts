@@ -1,4 +1,4 @@
-import { newPlane } from '../../raster/picture';
+import { newPlane } from '../../picture';
 import type { CheckDefinition } from './definition';
 
 /** What lies outside the map limits and is flattened to the near or far end. */

@@ -1,4 +1,4 @@
-import { newPlane } from '../../raster/picture';
+import { newPlane } from '../../picture';
 import type { CheckDefinition } from './definition';
 
 const LINES = 12;

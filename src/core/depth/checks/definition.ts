@@ -1,5 +1,5 @@
-import type { ReachRange } from '../../effects/reach';
-import type { Picture, Plane } from '../../raster/picture';
+import type { ReachRange } from '../../matte/reach';
+import type { Picture, Plane } from '../../picture';
 
 export interface CheckInput {
   /** the map after clean-up, 0..1 */

@@ -1,4 +1,4 @@
-import { newPlane } from '../../raster/picture';
+import { newPlane } from '../../picture';
 import { depthEdges, edgeDistance } from '../edges';
 import type { CheckDefinition } from './definition';
 

@@ -1,7 +1,7 @@
 import { matteColours, refinedMatte } from '../../matte/matte';
-import type { Plane } from '../../raster/picture';
+import type { Plane } from '../../picture';
 import { srgbToLinear } from '../../raster/colour';
-import { newPicture } from '../../raster/picture';
+import { newPicture } from '../../picture';
 import type { CheckDefinition, CheckInput } from './definition';
 
 /** Side of a square of the checkerboard, px. */

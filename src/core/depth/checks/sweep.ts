@@ -1,4 +1,4 @@
-import { newPicture, type Picture } from '../../raster/picture';
+import { newPicture, type Picture } from '../../picture';
 import type { CheckDefinition } from './definition';
 
 /** Frames from near to far and back. */

@@ -1,4 +1,4 @@
-import { newFloats, type Plane } from '../../raster/picture';
+import { newFloats, type Plane } from '../../picture';
 
 /** Below this share of neighbours that are exactly alike, a map has no flat steps. */
 const FLAT_SHARE = 0.25;

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { seededRandom } from '../../random';
-import { newPicture, newPlane, type Picture, type Plane } from '../../raster/picture';
+import { newPicture, newPlane, type Picture, type Plane } from '../../picture';
 import { samplePlaneLinear, stretch } from '../../raster/resample';
 import { pushPull } from '../../raster/pushPull';
 import { defaultsOf } from '../../values/params';

@@ -1,4 +1,4 @@
-import { newPlane, type Plane } from '../../raster/picture';
+import { newPlane, type Plane } from '../../picture';
 import { count, percent } from '../../values/params';
 import { bandShare, enlargedStep, greyStep, slopeWithin, toSteps } from './bands';
 import { defineCleanup } from './definition';

@@ -1,4 +1,4 @@
-import type { Picture, Plane } from '../../raster/picture';
+import type { Picture, Plane } from '../../picture';
 import type { Params, ValuesOf } from '../../values/params';
 
 export interface CleanupInput<V> {

@@ -1,6 +1,6 @@
 import { linearToOklab } from '../../raster/colour';
 import { extreme, gaussian, gradient } from '../../raster/filters';
-import { newPlane, type Picture, type Plane } from '../../raster/picture';
+import { newPlane, type Picture, type Plane } from '../../picture';
 import { pushPull } from '../../raster/pushPull';
 import { clampUnit, smoothstep } from '../../scalar';
 import { percent, pixels } from '../../values/params';

@@ -1,4 +1,4 @@
-import { newPlane, type Plane } from '../../raster/picture';
+import { newPlane, type Plane } from '../../picture';
 import { pushPull } from '../../raster/pushPull';
 import { percent, toggle } from '../../values/params';
 import { defineCleanup } from './definition';

@@ -1,5 +1,5 @@
 import { boxMean } from '../../raster/filters';
-import { newFloats, newPlane, type Plane } from '../../raster/picture';
+import { newFloats, newPlane, type Plane } from '../../picture';
 
 /**
  * Smooths a map but for its own edges: a guided filter whose guide is the map itself (He, Sun & Tang 2013, eq. 5–8).

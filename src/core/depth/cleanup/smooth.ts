@@ -1,4 +1,4 @@
-import { newPlane, type Plane } from '../../raster/picture';
+import { newPlane, type Plane } from '../../picture';
 import { percent, pixels } from '../../values/params';
 import { defineCleanup } from './definition';
 import { selfGuided } from './selfGuided';

@@ -1,5 +1,5 @@
-import type { Quality } from '../../estimate/key';
-import { frameAt } from '../../need';
+import type { Quality } from '../../need/estimateKey';
+import { frameAt } from '../../need/need';
 import { choice, toggle } from '../../values/params';
 import { defineLayer } from '../definition';
 import { clipParams, mapParams, placeMap } from './mapLayer';

@@ -1,4 +1,4 @@
-import { newPlane } from '../../raster/picture';
+import { newPlane } from '../../picture';
 import { choice, degrees, percent } from '../../values/params';
 import { defineLayer } from '../definition';
 

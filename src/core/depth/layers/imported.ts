@@ -1,7 +1,7 @@
 import * as z from 'zod';
-import { TIME_LIMIT } from '../../document/limits';
+import { TIME_LIMIT } from '../../limits';
 import { mapFrameAt, seriesOf } from '../../motion/clipSpec';
-import { frameAt, type MapNeed } from '../../need';
+import { frameAt, type MapNeed } from '../../need/need';
 import { choice, frames } from '../../values/params';
 import { defineLayer } from '../definition';
 import { clipParams, mapParams, placeMap, type Fit } from './mapLayer';

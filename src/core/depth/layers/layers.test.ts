@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { seededRandom } from '../../random';
-import { newPlane, constantPlane, newPicture, type Plane } from '../../raster/picture';
+import { newPlane, constantPlane, newPicture, type Plane } from '../../picture';
 import { defaultsOf } from '../../values/params';
 import { distanceOf, nearnessOf, type Calibration } from '../calibrate';
 import { contentOf, type LayerDefinition, type LayerInput } from '../definition';

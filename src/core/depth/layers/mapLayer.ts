@@ -1,6 +1,6 @@
 import { guidedEnlarge, picturesRows } from '../../kernels/guidedHost';
 import { pushPull } from '../../raster/pushPull';
-import type { Plane } from '../../raster/picture';
+import type { Plane } from '../../picture';
 import { samplePlaneLinear, samplePlaneNearest, shrinkPicture, type Affine } from '../../raster/resample';
 import { percent, toggle } from '../../values/params';
 import type { LayerInput } from '../definition';

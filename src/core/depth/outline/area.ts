@@ -1,4 +1,4 @@
-import { newPlane, type Plane } from '../../raster/picture';
+import { newPlane, type Plane } from '../../picture';
 
 /**
  * Exact share of every pixel that a closed polygon covers, 0..1. Signed areas are summed edge by edge and row by row

@@ -1,6 +1,6 @@
 import { workedRows } from '../../kernels/workedRows';
 import { luminance, parseHex, srgbToLinear } from '../../raster/colour';
-import { newPlane, type Picture, type Plane } from '../../raster/picture';
+import { newPlane, type Picture, type Plane } from '../../picture';
 import { smoothstep } from '../../scalar';
 import { choice, colour, formatMetres, metres, percent, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';

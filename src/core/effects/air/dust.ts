@@ -1,6 +1,6 @@
 import { hash3 } from '../../noise';
 import { parseHex, srgbToLinear } from '../../raster/colour';
-import { isShared, newPicture, newPlane, type Picture, type Plane } from '../../raster/picture';
+import { isShared, newPicture, newPlane, type Picture, type Plane } from '../../picture';
 import { colour, count, formatMetres, formatSpan, level, metres, metresPerSecond, millimetres, percent, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput, type EffectResult } from '../definition';
 import { worldOf } from './world';

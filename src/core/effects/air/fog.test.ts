@@ -3,7 +3,7 @@ import { kernels } from '../../kernels/loader';
 import { cloudNoise } from '../../noise';
 import { focalLengthOfHfov, focalPx } from '../../optics';
 import { parseHex, srgbToLinear } from '../../raster/colour';
-import { constantPlane, newPicture, newPlane, type Picture, type Plane } from '../../raster/picture';
+import { constantPlane, newPicture, newPlane, type Picture, type Plane } from '../../picture';
 import { seededRandom } from '../../random';
 import { defaultsOf, type Params } from '../../values/params';
 import { applyAlone } from '../applyAlone';

@@ -1,6 +1,6 @@
 import { workedRows } from '../../kernels/workedRows';
 import { parseHex, srgbToLinear } from '../../raster/colour';
-import type { Picture, Plane } from '../../raster/picture';
+import type { Picture, Plane } from '../../picture';
 import { choice, colour, count, formatMetres, metres, metresPerSecond, percent, toggle, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput, type RenderLens } from '../definition';
 import { airPatches } from './patches';

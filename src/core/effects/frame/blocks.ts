@@ -1,5 +1,5 @@
 import { workedRows } from '../../kernels/workedRows';
-import type { Picture } from '../../raster/picture';
+import type { Picture } from '../../picture';
 import { count, percent, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
 

@@ -1,5 +1,5 @@
 import { quickCurves } from '../../raster/colour';
-import { newPicture, type Picture } from '../../raster/picture';
+import { newPicture, type Picture } from '../../picture';
 import { N, stepsOf } from './blocks';
 
 /** Orthonormal cosine transform, by rows: coefficient u of sample x (Ahmed, Natarajan & Rao 1974). */

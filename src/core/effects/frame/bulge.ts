@@ -1,4 +1,4 @@
-import type { Size } from '../../raster/picture';
+import type { Size } from '../../picture';
 import { percent, type ValuesOf } from '../../values/params';
 import { lengthOf } from '../../scalar';
 import { defineEffect, type Places } from '../definition';

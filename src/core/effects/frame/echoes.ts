@@ -1,4 +1,4 @@
-import { newPicture, type Picture } from '../../raster/picture';
+import { newPicture, type Picture } from '../../picture';
 import { choice, count, degrees, frames, percent, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
 import { overlaid, type Copy } from '../pixels';

@@ -1,5 +1,5 @@
 import { wander } from '../../noise';
-import type { Picture } from '../../raster/picture';
+import type { Picture } from '../../picture';
 import { choice, count, perSecond, stops, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
 import { madeRows } from '../pixels';

@@ -1,5 +1,5 @@
 import { expect, test } from '@jest/globals';
-import { newPicture } from '../../raster/picture';
+import { newPicture } from '../../picture';
 import { runAlone } from '../../run';
 import { defaultsOf } from '../../values/params';
 import { grain, grainPlane, withGrain } from './grain';

@@ -2,7 +2,7 @@ import { kernels, type Kernels } from '../../kernels/loader';
 import { workedRows } from '../../kernels/workedRows';
 import { quickTables } from '../../raster/colour';
 import { gaussianRadii } from '../../raster/filters';
-import type { Picture, Plane } from '../../raster/picture';
+import type { Picture, Plane } from '../../picture';
 import type { Run } from '../../run';
 import { percent, pixels, toggle } from '../../values/params';
 import { defineEffect } from '../definition';

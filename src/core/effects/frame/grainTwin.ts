@@ -1,7 +1,7 @@
 import { seededRandom } from '../../random';
 import { quickCurves } from '../../raster/colour';
 import { gaussian } from '../../raster/filters';
-import { newPlane, type Plane } from '../../raster/picture';
+import { newPlane, type Plane } from '../../picture';
 
 /** Normal noise of unit variance whose grains are about `size` px across (Box and Muller 1958). */
 export function grainPlaneTwin(width: number, height: number, size: number, seed: number): Plane {

@@ -1,4 +1,4 @@
-import type { Size } from '../../raster/picture';
+import type { Size } from '../../picture';
 import { count, degrees, percent, type ValuesOf } from '../../values/params';
 import { defineEffect, type Places } from '../definition';
 import { bent } from '../pixels';

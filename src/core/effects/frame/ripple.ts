@@ -1,5 +1,5 @@
 import { smoothNoise } from '../../noise';
-import { newPicture, type Picture } from '../../raster/picture';
+import { newPicture, type Picture } from '../../picture';
 import { choice, count, percent, perSecond, pixels, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
 import { CoarseGrid } from '../coarse';

@@ -1,6 +1,6 @@
 import { hash3 } from '../../noise';
 import { workedRows } from '../../kernels/workedRows';
-import type { Picture } from '../../raster/picture';
+import type { Picture } from '../../picture';
 import { count, percent, perSecond, pixels, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
 import { mirrored } from '../pixels';

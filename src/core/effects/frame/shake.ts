@@ -1,5 +1,5 @@
 import { wander } from '../../noise';
-import { type Picture } from '../../raster/picture';
+import { type Picture } from '../../picture';
 import { count, degrees, percent, perSecond, pixels, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
 import { overlaid, type Copy } from '../pixels';

@@ -1,4 +1,4 @@
-import type { Size } from '../../raster/picture';
+import type { Size } from '../../picture';
 import { choice, level, toggle, type ValuesOf } from '../../values/params';
 import { lengthOf } from '../../scalar';
 import { defineEffect, type Places } from '../definition';

@@ -1,4 +1,4 @@
-import { newPicture, type Picture } from '../../raster/picture';
+import { newPicture, type Picture } from '../../picture';
 import { metres, pixels, toggle, formatMetres, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
 import { fetched } from '../pixels';

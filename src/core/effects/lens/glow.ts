@@ -1,6 +1,6 @@
 import { workedRows } from '../../kernels/workedRows';
 import { luminance, parseHex, srgbToLinear } from '../../raster/colour';
-import type { Picture } from '../../raster/picture';
+import type { Picture } from '../../picture';
 import { colour, count, percent, pixels, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
 

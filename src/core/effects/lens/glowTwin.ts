@@ -1,5 +1,5 @@
 import { luminance } from '../../raster/colour';
-import { newPicture, type Picture } from '../../raster/picture';
+import { newPicture, type Picture } from '../../picture';
 import { smoothstep } from '../../scalar';
 import type { GlowPlan } from './glow';
 

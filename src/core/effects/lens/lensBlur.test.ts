@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { focalLengthOfHfov, focalPx } from '../../optics';
-import { constantPlane, newPicture, type Picture } from '../../raster/picture';
+import { constantPlane, newPicture, type Picture } from '../../picture';
 import { defaultsOf } from '../../values/params';
 import { applyAlone } from '../applyAlone';
 import { lensBlur, lensBlurRadius, thinLensOf, type LensBlurValues, apertureFor } from './lensBlur';

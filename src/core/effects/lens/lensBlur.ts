@@ -2,7 +2,7 @@ import { blurKernel } from '../../kernels/blurKernel';
 import { blurShape } from '../../kernels/blurShape';
 import { packLight, type LensRadii, type RadiusPicture } from '../../kernels/lensBlurHost';
 import { blurRadius, inFocusRange, type ThinLens } from '../../optics';
-import { newFloats, type Picture, type Plane } from '../../raster/picture';
+import { newFloats, type Picture, type Plane } from '../../picture';
 import { borrowFloats, returnFloats } from '../../raster/scratch';
 import { partOf } from '../../run';
 import { smoothstep } from '../../scalar';

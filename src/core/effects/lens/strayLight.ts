@@ -1,6 +1,6 @@
 import { hash3, wander } from '../../noise';
 import { parseHex, srgbToLinear } from '../../raster/colour';
-import type { Picture } from '../../raster/picture';
+import type { Picture } from '../../picture';
 import { colour, count, percent, perSecond, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
 import { CoarseGrid } from '../coarse';

@@ -1,4 +1,4 @@
-import type { Picture } from '../../raster/picture';
+import type { Picture } from '../../picture';
 import { lengthOf, smoothstep } from '../../scalar';
 import { percent, stops, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';

@@ -1,6 +1,6 @@
 import { workedRows } from '../../kernels/workedRows';
 import { parseHex, srgbToLinear } from '../../raster/colour';
-import { newPlane, type Picture, type Plane, type Raster, type Size } from '../../raster/picture';
+import { newPlane, type Picture, type Plane, type Raster, type Size } from '../../picture';
 import { sampleRaster } from '../../raster/resample';
 import { clampUnit } from '../../scalar';
 import { choice, colour, formatMetres, metres, percent, toggle, type ValuesOf } from '../../values/params';

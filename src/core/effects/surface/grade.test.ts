@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { luminance } from '../../raster/colour';
-import { constantPlane, newPicture, type Picture } from '../../raster/picture';
+import { constantPlane, newPicture, type Picture } from '../../picture';
 import { seededRandom } from '../../random';
 import { defaultsOf } from '../../values/params';
 import { applyAlone } from '../applyAlone';

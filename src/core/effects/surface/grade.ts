@@ -1,6 +1,6 @@
 import { workedRows } from '../../kernels/workedRows';
 import { linearToOklab, luminance, oklabToLinear, type Rgb } from '../../raster/colour';
-import type { Picture } from '../../raster/picture';
+import type { Picture } from '../../picture';
 import { smoothstep } from '../../scalar';
 import { degrees, percent, stops, toggle, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';

@@ -1,9 +1,9 @@
 import { workedRows } from '../../kernels/workedRows';
 import { luminance, parseHex, srgbToLinear, type Rgb } from '../../raster/colour';
-import type { Picture } from '../../raster/picture';
+import type { Picture } from '../../picture';
 import { colour, formatSpan, percent, stops, toggle, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput } from '../definition';
-import { rangeLane, rangeParams, type ReachRange } from '../reach';
+import { rangeLane, rangeParams, type ReachRange } from '../../matte/reach';
 
 const range = rangeParams('Keep', 'kept', [0, 4]);
 

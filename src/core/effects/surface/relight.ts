@@ -3,7 +3,7 @@ import { depthField } from '../../light/depthField';
 import type { Light, Surfaces } from '../../light/lights';
 import { relit } from '../../light/relight';
 import { luminance, parseHex, srgbToLinear } from '../../raster/colour';
-import type { Picture } from '../../raster/picture';
+import type { Picture } from '../../picture';
 import { choice, colour, degrees, formatMetres, level, metres, metresAside, percent, toggle, type ValuesOf } from '../../values/params';
 import { defineEffect, type EffectInput, type EffectNeed } from '../definition';
 

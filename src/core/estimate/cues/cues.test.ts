@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { seededRandom } from '../../random';
 import { gaussian, gradient } from '../../raster/filters';
-import { constantPlane, newPlane, type Plane } from '../../raster/picture';
+import { constantPlane, newPlane, type Plane } from '../../picture';
 import type { CueInput } from '../cue';
 import { joinPatches } from '../regions';
 import { salience } from '../salience';

@@ -1,5 +1,5 @@
 import { gaussian, gradient, quantile } from '../../raster/filters';
-import { newPlane, type Plane } from '../../raster/picture';
+import { newPlane, type Plane } from '../../picture';
 import type { Cue } from '../cue';
 
 const REBLUR = 1;

@@ -1,4 +1,4 @@
-import { newPlane } from '../../raster/picture';
+import { newPlane } from '../../picture';
 import type { Cue } from '../cue';
 import { salience } from '../salience';
 

@@ -1,5 +1,5 @@
 import { extreme, gaussian, quantile } from '../../raster/filters';
-import { newPlane, type Plane } from '../../raster/picture';
+import { newPlane, type Plane } from '../../picture';
 import type { Cue, CueInput } from '../cue';
 
 /** Smallest colour channel in a window, the dark channel of eq. 5. */

@@ -1,4 +1,4 @@
-import { newPlane } from '../../raster/picture';
+import { newPlane } from '../../picture';
 import type { Cue } from '../cue';
 
 /** Lower in the picture and nearer its middle is nearer: a weak belief that holds everything else together. */

@@ -1,4 +1,4 @@
-import { newPlane } from '../../raster/picture';
+import { newPlane } from '../../picture';
 import type { Cue } from '../cue';
 
 /** What is smoothly connected to the upper border above the horizon lies at the far end. */

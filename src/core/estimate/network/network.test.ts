@@ -1,6 +1,6 @@
 import { expect, test } from '@jest/globals';
 import { readFileSync } from 'node:fs';
-import { newPicture } from '../../raster/picture';
+import { newPicture } from '../../picture';
 import { loadNetwork } from '../../../../headless/network';
 import { answer, trainedNearness } from './network';
 

@@ -1,7 +1,7 @@
 import { OmbrageError } from '../../error';
 import type { Maps, Taps } from '../../kernels/convolveHost';
 import { linearToSrgb } from '../../raster/colour';
-import { newPlane, type Picture, type Plane } from '../../raster/picture';
+import { newPlane, type Picture, type Plane } from '../../picture';
 import { samplePlaneLinear, shrinkPicture, stretch } from '../../raster/resample';
 import { readLayers } from './layers';
 import { unetAnswer } from './unet';

@@ -1,5 +1,5 @@
 import { convolve, type Maps, type Taps } from '../../kernels/convolveHost';
-import type { Plane } from '../../raster/picture';
+import type { Plane } from '../../picture';
 import { join, writePlace } from './layers';
 
 /** One block of the encoder (Howard et al. 2019): widened, convolved plane by plane, weighed plane by plane, narrowed. */

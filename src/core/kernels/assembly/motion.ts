@@ -1,7 +1,7 @@
 import { expx4 } from './curves';
 import { at, bilinear, rf, wf } from './planes';
 
-// What clips are looked at and made steady with. The readable twins are in core/kernels/motionTwin.ts.
+// What clips are looked at and made steady with. The readable twins are in core/motion/motionTwin.ts.
 
 // @ts-ignore: decorator
 @inline

@@ -3,7 +3,7 @@ import { changeSettings, shotOf, useDocument } from '../../state/documentStore';
 import type { Picking } from '../../state/picking';
 import { isFull } from '../../state/room';
 import { useView } from '../../state/viewStore';
-import { outputToPlate } from '../../viewer/probe';
+import { outputToPlate } from '../../picture/probe';
 
 /** Puts a stake where the picture is clicked. */
 export const stakePicking: Picking = {

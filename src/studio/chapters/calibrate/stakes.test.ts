@@ -2,10 +2,10 @@ import { beforeEach, expect, test } from '@jest/globals';
 import { newProject, newShot, storedFar } from '../../../core/document/defaults';
 import type { Shot } from '../../../core/document/schema';
 import { metres } from '../../../core/values/params';
-import type { PreviewPart } from '../../../engine/protocol';
+import type { PreviewPart } from '../../../engine/messages/protocol';
 import { shotOf, useDocument } from '../../state/documentStore';
 import { useSession } from '../../state/sessionStore';
-import { useNotices } from '../../controls/noticeStore';
+import { useNotices } from '../../notices/noticeStore';
 import { setStake } from './stakes';
 
 const plate = { sha256: 'c'.repeat(64), name: 'p.png', width: 100, height: 50, bits: 8, hfovFromFile: 60 };

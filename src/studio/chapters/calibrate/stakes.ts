@@ -2,11 +2,11 @@ import { fitStakes, type StakeFit } from '../../../core/depth/calibrate';
 import { calibrationOf, storedFar } from '../../../core/document/defaults';
 import type { Shot } from '../../../core/document/schema';
 import { clampNumber, type NumberParam } from '../../../core/values/params';
-import type { PreviewPart } from '../../../engine/protocol';
+import type { PreviewPart } from '../../../engine/messages/protocol';
 import { changeShot, type Gesture } from '../../state/documentStore';
 import { useSession } from '../../state/sessionStore';
-import { notify } from '../../controls/noticeStore';
-import { plateToOutput, probeAt } from '../../viewer/probe';
+import { notify } from '../../notices/noticeStore';
+import { plateToOutput, probeAt } from '../../picture/probe';
 
 /** The raw map's value at each stake; null where a stake lies outside the frame. */
 export function rawAtStakes(shot: Shot, part: PreviewPart): (number | null)[] {

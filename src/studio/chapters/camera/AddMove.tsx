@@ -6,7 +6,7 @@ import { newMove } from '../../../core/document/defaults';
 import { copyOf } from '../../../core/values/copy';
 import type { MoveItem, Shot } from '../../../core/document/schema';
 import type { Relief } from '../../../core/camera/relief';
-import { notifyError } from '../../controls/noticeStore';
+import { notifyError } from '../../notices/noticeStore';
 import { PopButton } from '../../controls/PopButton';
 import { changeSettings, useShot, whileOpen } from '../../state/documentStore';
 import { Player } from '../../state/player';

@@ -1,7 +1,7 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import type { CameraSettings } from '../../../core/document/schema';
-import { notifyError } from '../../controls/noticeStore';
+import { notifyError } from '../../notices/noticeStore';
 import { useFilePick } from '../../controls/useFilePick';
 import { changeSettings, whileOpen } from '../../state/documentStore';
 import { readPicture } from '../../state/files';

@@ -1,7 +1,7 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { moveValues } from '../../../core/camera/definition';
-import { hasCamera } from '../../../core/camera/path';
+import { hasCamera } from '../../../core/path/path';
 import { knowsMove, moveOf } from '../../../core/camera/registry';
 import { newId } from '../../../core/document/defaults';
 import type { MoveItem } from '../../../core/document/schema';

@@ -1,6 +1,6 @@
 import Box from '@mui/material/Box';
 import type { Relief } from '../../../core/camera/relief';
-import { COMFORT, parallaxOf } from '../../../core/camera/stereo';
+import { COMFORT, parallaxOf } from '../../../core/path/stereo';
 import { stereoForms, type StereoForm } from '../../../core/camera/stereoForms';
 import type { Shot } from '../../../core/document/schema';
 import { formatMetres, formatNumber, metres, millimetres } from '../../../core/values/params';

@@ -1,14 +1,14 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import type { PathFigures } from '../../../core/camera/judged';
+import type { PathFigures } from '../../../core/path/judged';
 import type { Relief } from '../../../core/camera/relief';
 import type { CameraSettings, Shot } from '../../../core/document/schema';
 import { copyOf } from '../../../core/values/copy';
 import { percent } from '../../../core/values/params';
 import { NumberRow } from '../../controls/NumberRow';
 import { ChoiceRow, Section, ToggleRow } from '../../controls/rows';
-import { engine } from '../../../engine/engine';
-import { notifyError } from '../../controls/noticeStore';
+import { engine } from '../../../engine/pool/engine';
+import { notifyError } from '../../notices/noticeStore';
 import { changeSettings, whileOpen } from '../../state/documentStore';
 import { goTo } from '../../state/playback';
 import { useViewPart } from '../../state/viewStore';

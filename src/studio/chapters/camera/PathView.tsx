@@ -1,12 +1,12 @@
 import Box from '@mui/material/Box';
 import { useRef, useState } from 'react';
 import { moveValues, runEnds, runOf, startShare } from '../../../core/camera/definition';
-import { judgedFrames, poseAt } from '../../../core/camera/path';
+import { judgedFrames, poseAt } from '../../../core/path/path';
 import { moveOf } from '../../../core/camera/registry';
 import { calibrationOf } from '../../../core/document/calibrationOf';
 import type { MoveItem, Shot } from '../../../core/document/schema';
 import { clampNumber, formatMetres } from '../../../core/values/params';
-import { hfovOf } from '../../../core/shot/framing';
+import { hfovOf } from '../../../core/document/framing';
 import { useTint } from '../../controls/useTint';
 import { beginGesture, changeSettings, keyGesture, type Gesture } from '../../state/documentStore';
 import { useView } from '../../state/viewStore';

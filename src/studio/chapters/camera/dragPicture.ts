@@ -1,8 +1,8 @@
 import { moveValues, NOTHING, runEnds, runOf } from '../../../core/camera/definition';
-import { poseAt } from '../../../core/camera/path';
+import { poseAt } from '../../../core/path/path';
 import { moveOf } from '../../../core/camera/registry';
 import type { Shot } from '../../../core/document/schema';
-import { hfovOf } from '../../../core/shot/framing';
+import { hfovOf } from '../../../core/document/framing';
 import { clampNumber } from '../../../core/values/params';
 import { beginGesture, changeSettings } from '../../state/documentStore';
 import { useView } from '../../state/viewStore';

@@ -4,7 +4,7 @@ import type { Relief } from '../../../core/camera/relief';
 import { newMove } from '../../../core/document/defaults';
 import type { MoveItem, Settings, Shot } from '../../../core/document/schema';
 import { effectOf } from '../../../core/effects/registry';
-import { engine } from '../../../engine/engine';
+import { engine } from '../../../engine/pool/engine';
 import { lensOf } from '../../state/shotLens';
 
 /** What is in focus, m; null where nothing says so. */

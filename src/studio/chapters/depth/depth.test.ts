@@ -1,11 +1,11 @@
 import { beforeEach, expect, test } from '@jest/globals';
 import type { StrokesContent } from '../../../core/depth/layers/brush/content';
-import { framingAffine } from '../../../core/shot/framing';
+import { framingAffine } from '../../../core/document/framing';
 import { applyAffine } from '../../../core/raster/resample';
 import { newLayer, newProject, newShot } from '../../../core/document/defaults';
 import type { Shot } from '../../../core/document/schema';
 import { beginGesture, shotOf, useDocument } from '../../state/documentStore';
-import { useNotices } from '../../controls/noticeStore';
+import { useNotices } from '../../notices/noticeStore';
 import { useView } from '../../state/viewStore';
 import { beginLayerGesture, changeContent, changeLayer, contentIn, distanceOfRaw, duplicateLayer, isLocked, rawOfDistance } from './layerActions';
 import { plateViewOf } from './plateView';

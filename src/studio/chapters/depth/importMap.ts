@@ -1,12 +1,12 @@
 import { newLayer, storedFar } from '../../../core/document/defaults';
-import { foundIn } from '../../../formats/foundMap';
+import { foundIn } from '../../../formats/maps/foundMap';
 import { database } from '../../../store/database';
 import { checkRoom, getMedia, putMedia } from '../../../store/media';
 import { changeSettings, shotOf, useDocument, whileOpen } from '../../state/documentStore';
 import { swapPlate } from '../../state/files';
 import { session } from '../../state/session';
-import { notify, notifyError } from '../../controls/noticeStore';
-import { withSequences } from '../../controls/sequences';
+import { notify, notifyError } from '../../notices/noticeStore';
+import { withSequences } from '../../bringIn/sequences';
 import { addLayer, changeLayer, layerById } from './layerActions';
 
 /** Brings files in as layers: numbered ones together, as a map for each frame; any others one by one. */

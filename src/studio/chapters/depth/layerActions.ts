@@ -10,9 +10,9 @@ import { metres, valuesSchema } from '../../../core/values/params';
 import { beginGesture, changeSettings, shotOf, useDocument, type Gesture } from '../../state/documentStore';
 import { isFull } from '../../state/room';
 import { useSession } from '../../state/sessionStore';
-import { notify } from '../../controls/noticeStore';
+import { notify } from '../../notices/noticeStore';
 import { useView } from '../../state/viewStore';
-import { groundOf } from '../../viewer/probe';
+import { groundOf } from '../../picture/probe';
 import { startDrag } from './plateView';
 
 /** A layer of the open shot, as it is at the playhead. */

@@ -1,7 +1,7 @@
 import type { Layer, Shot } from '../../../core/document/schema';
 import { applyAffine, invertAffine } from '../../../core/raster/resample';
-import { framingAffine } from '../../../core/shot/framing';
-import type { Placement } from '../../viewer/geometry';
+import { framingAffine } from '../../../core/document/framing';
+import type { Placement } from '../../picture/geometry';
 
 /** Where the plate lies in the view: for what is drawn over the picture. */
 export interface PlateView {

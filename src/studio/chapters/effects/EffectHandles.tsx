@@ -6,7 +6,7 @@ import { paramsAt } from '../../../core/values/moment';
 import { beginGesture, keyGesture, type Gesture } from '../../state/documentStore';
 import { momentOf } from '../../state/shotNow';
 import { useView, useViewPart } from '../../state/viewStore';
-import type { Placement } from '../../viewer/geometry';
+import type { Placement } from '../../picture/geometry';
 import { useTint } from '../../controls/useTint';
 import { startDrag } from '../depth/plateView';
 import { Handle } from '../depth/tools/Handle';

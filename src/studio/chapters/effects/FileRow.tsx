@@ -3,7 +3,7 @@ import Button from '@mui/material/Button';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useState } from 'react';
-import { notifyError } from '../../controls/noticeStore';
+import { notifyError } from '../../notices/noticeStore';
 import { useFilePick } from '../../controls/useFilePick';
 import { whileOpen } from '../../state/documentStore';
 

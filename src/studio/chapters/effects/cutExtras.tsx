@@ -1,8 +1,8 @@
 import type { MediaRef } from '../../../core/document/schema';
-import { engine } from '../../../engine/engine';
+import { engine } from '../../../engine/pool/engine';
 import { database } from '../../../store/database';
 import { getMedia } from '../../../store/media';
-import { notifyError } from '../../controls/noticeStore';
+import { notifyError } from '../../notices/noticeStore';
 import { changeSettings, useDocument } from '../../state/documentStore';
 import { readPicture } from '../../state/files';
 import type { EffectExtras } from './extras';

@@ -2,7 +2,7 @@ import { expect, test } from '@jest/globals';
 import { survey } from '../../../core/camera/relief';
 import { newEffect, newShot } from '../../../core/document/defaults';
 import type { Shot } from '../../../core/document/schema';
-import { newPlane } from '../../../core/raster/picture';
+import { newPlane } from '../../../core/picture';
 import { useSession } from '../../state/sessionStore';
 import { freshEffect } from './effectActions';
 

@@ -1,7 +1,7 @@
-import { poseAt, hasCamera } from '../../../core/camera/path';
+import { poseAt, hasCamera } from '../../../core/path/path';
 import { ViewGeometry, type Placed } from '../../../core/camera/pose';
 import type { Shot } from '../../../core/document/schema';
-import { hfovOf } from '../../../core/shot/framing';
+import { hfovOf } from '../../../core/document/framing';
 import { momentOf } from '../../state/shotNow';
 import { useSession } from '../../state/sessionStore';
 import { lensOf } from '../../state/shotLens';

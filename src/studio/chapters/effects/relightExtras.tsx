@@ -1,6 +1,6 @@
 import { contentOf } from '../../../core/values/content';
 import { relight, type RelightContent } from '../../../core/effects/surface/relight';
-import { engine } from '../../../engine/engine';
+import { engine } from '../../../engine/pool/engine';
 import { changeSettings } from '../../state/documentStore';
 import type { EffectExtras } from './extras';
 import { FileRow } from './FileRow';

@@ -1,8 +1,8 @@
 import { useCallback, useEffect, useRef } from 'react';
 import type { Shot } from '../../../core/document/schema';
-import type { Size } from '../../../core/raster/picture';
-import { engine } from '../../../engine/engine';
-import { notifyError } from '../../controls/noticeStore';
+import type { Size } from '../../../core/picture';
+import { engine } from '../../../engine/pool/engine';
+import { notifyError } from '../../notices/noticeStore';
 import { requestOf } from '../../state/previewLoop';
 import { momentOf } from '../../state/shotNow';
 import { useSession } from '../../state/sessionStore';

@@ -1,19 +1,19 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
-import { loops } from '../../../core/camera/path';
+import { loops } from '../../../core/path/path';
 import type { Shot } from '../../../core/document/schema';
 import { outputSides } from '../../../core/document/shotNumbers';
 import { fitLongSide } from '../../../core/raster/resample';
 import { finishedSize } from '../../../core/shot/chain';
-import { engine } from '../../../engine/engine';
+import { engine } from '../../../engine/pool/engine';
 import { clipBytes, clipOutputs, clipSize, namedClip, type ClipSort, type ClipSpec } from '../../../formats/outputs/clips';
 import { NumberRow } from '../../controls/NumberRow';
 import { ChoiceRow, Section } from '../../controls/rows';
-import { notifyError } from '../../controls/noticeStore';
+import { notifyError } from '../../notices/noticeStore';
 import { useSession } from '../../state/sessionStore';
 import { player } from '../../state/playback';
-import { clipOf, exportClip } from './clipExport';
+import { clipOf, exportClip } from '../../state/clipExport';
 import { OutputNumbers } from './OutputNumbers';
 
 /** Sizes that are offered, by their sides. */

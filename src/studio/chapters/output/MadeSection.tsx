@@ -3,7 +3,7 @@ import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
 import { useEffect, useState } from 'react';
 import { OmbrageError } from '../../../core/error';
-import { notify, notifyError } from '../../controls/noticeStore';
+import { notify, notifyError } from '../../notices/noticeStore';
 import { Section } from '../../controls/rows';
 import { useSession, type Made } from '../../state/sessionStore';
 

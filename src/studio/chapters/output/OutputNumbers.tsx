@@ -1,5 +1,5 @@
 import type { Params } from '../../../core/values/params';
-import type { OutputSpec } from '../../../engine/protocol';
+import type { OutputSpec } from '../../../engine/messages/protocol';
 import { NumberRow } from '../../controls/NumberRow';
 
 interface Props {

@@ -2,7 +2,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
 import { useState } from 'react';
-import type { OutputSpec } from '../../../engine/protocol';
+import type { OutputSpec } from '../../../engine/messages/protocol';
 import type { OutputSort } from '../../../formats/outputs/definition';
 import { outputs } from '../../../formats/outputs/registry';
 import { ChoiceRow, PanelHead, Section } from '../../controls/rows';

@@ -1,7 +1,7 @@
-import { PROJECT_EXTENSION } from '../../../formats/projectMedia';
+import { PROJECT_EXTENSION } from '../../../formats/project/projectMedia';
 import { database } from '../../../store/database';
-import { notifyError } from '../../controls/noticeStore';
-import { fileName, saveAs } from '../../controls/saveAs';
+import { notifyError } from '../../notices/noticeStore';
+import { fileName, saveAs } from '../../../store/saveAs';
 import { useDocument } from '../../state/documentStore';
 
 /** The whole project with its media as one file. */

@@ -1,14 +1,14 @@
 import { finishedSize } from '../../../core/shot/chain';
-import { engine } from '../../../engine/engine';
-import type { OutputSpec } from '../../../engine/protocol';
+import { engine } from '../../../engine/pool/engine';
+import type { OutputSpec } from '../../../engine/messages/protocol';
 import type { OutputDefinition, OutputSort } from '../../../formats/outputs/definition';
 import { shotOf, useDocument } from '../../state/documentStore';
 import { requestOf } from '../../state/previewLoop';
 import { progressOf, useSession } from '../../state/sessionStore';
-import { notify, notifyError } from '../../controls/noticeStore';
+import { notify, notifyError } from '../../notices/noticeStore';
 import { writeNote } from '../../../store/shotNotes';
-import { fileName, saveAs } from '../../controls/saveAs';
-import { somethingMissing } from './missing';
+import { fileName, saveAs } from '../../../store/saveAs';
+import { somethingMissing } from '../../state/missing';
 
 const SUFFIX: Readonly<Record<OutputSort, string>> = { picture: '', depth: ' depth' };
 /** What is said of an output while it is made. */

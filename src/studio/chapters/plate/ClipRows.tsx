@@ -1,13 +1,13 @@
 import Button from '@mui/material/Button';
 import type { Shot } from '../../../core/document/schema';
-import { pictureNeed } from '../../../core/need';
-import { engine } from '../../../engine/engine';
+import { pictureNeed } from '../../../core/need/need';
+import { engine } from '../../../engine/pool/engine';
 import { ChoiceRow } from '../../controls/rows';
-import { notifyError } from '../../controls/noticeStore';
-import { useBringIn } from '../../controls/useBringIn';
+import { notifyError } from '../../notices/noticeStore';
+import { useBringIn } from '../../bringIn/useBringIn';
 import { changeShot } from '../../state/documentStore';
 import { framesHold } from '../../state/files';
-import { wholeSize } from '../../controls/clipShot';
+import { wholeSize } from '../../state/clipShot';
 import { ProxyRow } from './ProxyRow';
 import { momentOf } from '../../state/shotNow';
 

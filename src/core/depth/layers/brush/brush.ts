@@ -1,6 +1,6 @@
 import { linearToOklab } from '../../../raster/colour';
 import { gaussian } from '../../../raster/filters';
-import { newPlane, type Picture, type Plane } from '../../../raster/picture';
+import { newPlane, type Picture, type Plane } from '../../../picture';
 import { defineLayer, type LayerInput } from '../../definition';
 import { outputPerPlate, plateToOutputPx } from '../../outline/curve';
 import { boxWithin, NOWHERE, type Cover } from '../../outline/cover';

@@ -1,5 +1,5 @@
 import { expect, test } from '@jest/globals';
-import { constantPlane, newPlane, type Plane } from '../../../raster/picture';
+import { constantPlane, newPlane, type Plane } from '../../../picture';
 import { contactLight } from './contact';
 
 const [W, H] = [160, 120];

@@ -1,5 +1,5 @@
 import { gaussian } from '../../../raster/filters';
-import type { Plane } from '../../../raster/picture';
+import type { Plane } from '../../../picture';
 
 /** Something upright that keeps light from what stands close to it. */
 export interface Standing {

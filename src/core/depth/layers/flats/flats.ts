@@ -1,6 +1,6 @@
 import { parseHex, srgbToLinear } from '../../../raster/colour';
-import { constantPlane, newPicture, newPlane, type Picture, type Raster } from '../../../raster/picture';
-import { stillNeed } from '../../../need';
+import { constantPlane, newPicture, newPlane, type Picture, type Raster } from '../../../picture';
+import { stillNeed } from '../../../need/need';
 import { sampleRaster, type Affine } from '../../../raster/resample';
 import { percent } from '../../../values/params';
 import { calibrateMap, nearnessAtDistance, rawOf } from '../../calibrate';

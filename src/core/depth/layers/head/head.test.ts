@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { seededRandom } from '../../../random';
-import { constantPlane, newPicture, type Plane } from '../../../raster/picture';
+import { constantPlane, newPicture, type Plane } from '../../../picture';
 import { defaultsOf } from '../../../values/params';
 import { distanceOf, nearnessOf, type Calibration } from '../../calibrate';
 import { marksOfFace, poseOfFace } from './face';

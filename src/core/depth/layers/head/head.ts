@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { newPlane } from '../../../raster/picture';
+import { newPlane } from '../../../picture';
 import { clampNumber, degrees, metres, percent, toggle, type NumberParam } from '../../../values/params';
 import { nearnessAtDistance, rawOf } from '../../calibrate';
 import { defineLayer, type StartGround } from '../../definition';

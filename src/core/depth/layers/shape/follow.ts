@@ -1,6 +1,6 @@
-import type { Plane } from '../../../raster/picture';
+import type { Plane } from '../../../picture';
 import { stretch } from '../../../raster/resample';
-import { contentKey } from '../../../shot/key';
+import { contentKey } from '../../../key';
 import type { Drawing, ShapesContent } from './content';
 import { shapeCover } from './cover';
 

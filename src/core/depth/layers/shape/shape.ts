@@ -1,8 +1,8 @@
-import { newPlane } from '../../../raster/picture';
+import { newPlane } from '../../../picture';
 import { nearnessAtDistance, rawOf } from '../../calibrate';
 import { defineLayer, type LayerInput } from '../../definition';
 import { NOWHERE } from '../../outline/cover';
-import { addressOfFile, frameAt } from '../../../need';
+import { addressOfFile, frameAt } from '../../../need/need';
 import { placeMap } from '../mapLayer';
 import { shapesSchema, type Shape, type ShapesContent } from './content';
 import { shapeCover } from './cover';

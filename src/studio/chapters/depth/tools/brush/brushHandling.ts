@@ -1,7 +1,7 @@
 import { keepPlace, type StrokesContent } from '../../../../../core/depth/layers/brush/content';
 import { newId } from '../../../../../core/document/defaults';
 import type { Picking } from '../../../../state/picking';
-import { outputToPlate } from '../../../../viewer/probe';
+import { outputToPlate } from '../../../../picture/probe';
 import { changeContent, distanceOfRaw, isLocked, rawOfDistance } from '../../layerActions';
 import type { LayerHandling } from '../handling';
 import { resizeBrush, strokeWith, useBrush } from './brushStore';

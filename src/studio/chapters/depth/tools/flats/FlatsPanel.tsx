@@ -10,7 +10,7 @@ import { NumberRow } from '../../../../controls/NumberRow';
 import { LabelRow, Section } from '../../../../controls/rows';
 import { StackList } from '../../../../controls/StackList';
 import { useTint } from '../../../../controls/useTint';
-import { notifyError } from '../../../../controls/noticeStore';
+import { notifyError } from '../../../../notices/noticeStore';
 import { keyGesture, type Gesture } from '../../../../state/documentStore';
 import { changeContent, contentIn, isLocked } from '../../layerActions';
 import { addCard, addPicture, addText, setText } from './addFlat';

@@ -1,13 +1,13 @@
 import { flatSchema, type Flat, type FlatsContent } from '../../../../../core/depth/layers/flats/content';
 import { freePlace } from '../../../../../core/depth/layers/flats/place';
 import { newId } from '../../../../../core/document/defaults';
-import { engine } from '../../../../../engine/engine';
-import { sha256 } from '../../../../../formats/sha256';
+import { engine } from '../../../../../engine/pool/engine';
+import { sha256 } from '../../../../../formats/bytes/sha256';
 import { database } from '../../../../../store/database';
 import { putMedia } from '../../../../../store/media';
 import { shotOf, useDocument } from '../../../../state/documentStore';
 import { useSession } from '../../../../state/sessionStore';
-import { groundOf } from '../../../../viewer/probe';
+import { groundOf } from '../../../../picture/probe';
 import { changeContent, layerById } from '../../layerActions';
 import { useFlats } from './flatsStore';
 

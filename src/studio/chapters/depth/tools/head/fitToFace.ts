@@ -1,11 +1,11 @@
 import { marksOfFace, poseOfFace } from '../../../../../core/depth/layers/head/face';
 import { placeHead, shapeOf } from '../../../../../core/depth/layers/head/head';
 import type { Layer, Shot } from '../../../../../core/document/schema';
-import { addressOfFile } from '../../../../../core/need';
-import { engine } from '../../../../../engine/engine';
+import { addressOfFile } from '../../../../../core/need/need';
+import { engine } from '../../../../../engine/pool/engine';
 import { progressOf, useSession } from '../../../../state/sessionStore';
-import { notify, notifyError } from '../../../../controls/noticeStore';
-import { groundOf } from '../../../../viewer/probe';
+import { notify, notifyError } from '../../../../notices/noticeStore';
+import { groundOf } from '../../../../picture/probe';
 import { changeLayer, isLocked, layerById } from '../../layerActions';
 import { fitToMarks, headContent, headValues, valuesOfPose } from './HeadOverlay';
 

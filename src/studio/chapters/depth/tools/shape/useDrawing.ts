@@ -6,7 +6,7 @@ import { newId } from '../../../../../core/document/defaults';
 import type { Layer, Shot } from '../../../../../core/document/schema';
 import { useSession } from '../../../../state/sessionStore';
 import { useView } from '../../../../state/viewStore';
-import { rawUnder } from '../../../../viewer/probe';
+import { rawUnder } from '../../../../picture/probe';
 import { changeContent } from '../../layerActions';
 import { startDrag, type PlateView } from '../../plateView';
 import { deleteChosen } from './shapeEdits';

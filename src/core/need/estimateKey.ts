@@ -1,0 +1,10 @@
+import { contentKey } from '../key';
+
+export const qualities = ['draft', 'fine'] as const;
+export type Quality = (typeof qualities)[number];
+
+/** Raised when the estimate's method changes, so that kept maps are made anew. */
+export const ESTIMATE_VERSION = 9;
+
+/** Address of the estimate of a plate. */
+export const estimateKey = (sha256: string, quality: Quality): string => contentKey('estimate', ESTIMATE_VERSION, sha256, quality);

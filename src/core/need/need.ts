@@ -1,0 +1,172 @@
+import { estimateKey, type Quality } from './estimateKey';
+import type { Moment } from '../values/moment';
+
+/** A file kept beside the document, by the hash of its bytes; its size in px. */
+export interface StillFile {
+  readonly sha256: string;
+  readonly name: string;
+  readonly width: number;
+  readonly height: number;
+  /** present where it is a clip */
+  readonly clip?: ClipTime | undefined;
+}
+
+/** What is shown where a shot is longer than a clip: its last frame, or the clip from its beginning. */
+export const beyonds = ['hold', 'loop'] as const;
+export type Beyond = (typeof beyonds)[number];
+
+/** How the frames of a sequence are called: a word, and the number of the first, in so many digits. */
+export interface Numbered {
+  readonly stem: string;
+  readonly first: number;
+  readonly digits: number;
+}
+
+/** Parts of frames that hold two pictures, side by side or one over the other. */
+export const halves = ['left', 'right', 'upper', 'lower'] as const;
+export type Half = (typeof halves)[number];
+
+/** How long a clip is, how fast it runs, and what comes after its end. */
+export interface ClipTime {
+  readonly frames: number;
+  readonly fps: number;
+  readonly beyond?: Beyond | undefined;
+  /** whether it has sound, and by how many quarter turns clockwise its pixels are turned */
+  readonly sound?: boolean | undefined;
+  readonly rotation?: number | undefined;
+  readonly numbered?: Numbered | undefined;
+  /** its frames are shown for different times, of which `fps` is the mean */
+  readonly uneven?: boolean | undefined;
+  /** the half of its frames that is the picture, where the other holds something else; sizes are those of the half */
+  readonly half?: Half | undefined;
+  /** frames that somebody said begin a scene, or begin none, whatever is found */
+  readonly cuts?: { readonly added: readonly number[]; readonly removed: readonly number[] } | undefined;
+}
+
+/** How stored numbers are read as depth: greys as they are, or distances whose inverse is nearness. */
+export type MapReading = 'grey' | 'distance';
+
+/** The distances, metres, that white and black stand for where a map of distances is read as nearness. */
+export interface MapEnds {
+  readonly near: number;
+  readonly far: number;
+}
+
+/** A decoded picture. `frame` is 0 for a still. */
+export interface RasterNeed {
+  readonly is: 'raster';
+  readonly ref: StillFile;
+  readonly frame: number;
+  /** its alpha channel holds something else than transparency */
+  readonly opaque?: boolean | undefined;
+  /** of a clip: its proxy will do, where there is one */
+  readonly light?: boolean | undefined;
+}
+
+/** A depth map from a file. */
+export interface MapNeed {
+  readonly is: 'map';
+  readonly ref: StillFile;
+  readonly frame: number;
+  readonly channel: string | null;
+  readonly reading: MapReading;
+  /** of a clip of distances: its ends, the same for all its frames; where not given they are looked for */
+  readonly ends?: MapEnds | undefined;
+  /** of a clip of maps that was made steady along a plate: where that map lies, if it has been made */
+  readonly steady?: { readonly series: string; readonly at: number } | undefined;
+}
+
+/** Depth estimated from a picture. */
+export interface EstimateNeed {
+  readonly is: 'estimate';
+  readonly of: StillFile;
+  readonly frame: number;
+  readonly quality: Quality;
+  /** of a clip: how strongly it is made steady, 0..100; 0 or absent leaves each frame as it was estimated */
+  readonly steady?: number | undefined;
+  /** corrected besides by the parallax between frames */
+  readonly parallax?: boolean | undefined;
+}
+
+/** A map that was computed for a frame of a clip, such as a region that was carried there. */
+export interface KeptNeed {
+  readonly is: 'kept';
+  readonly of: StillFile;
+  readonly series: string;
+  readonly frame: number;
+}
+
+/** What a shot is made from besides its document: one loader for each `is`, in the engine and on the command line. */
+export type Need = RasterNeed | MapNeed | EstimateNeed | KeptNeed;
+/** What gives a plane of raw nearness. */
+export type PlaneNeed = MapNeed | EstimateNeed | KeptNeed;
+
+/** What tells a picture from all others: its file, and which half of its frames it is. */
+export const addressOfFile = ({ sha256, clip }: Pick<StillFile, 'sha256' | 'clip'>): string => (clip?.half ? `${sha256}:${clip.half}` : sha256);
+
+const frameOf = ({ frame }: { readonly frame: number }): string => (frame === 0 ? '' : `@${frame}`);
+
+/** What was said about the scenes of a clip, where anything was: maps are carried up to its cuts. */
+export const cutsName = ({ clip }: Pick<StillFile, 'clip'>): string =>
+  clip?.cuts ? `:cuts +${clip.cuts.added.join()} -${clip.cuts.removed.join()}` : '';
+
+/** Of what all frames of a clip's estimate are, however many: how its depth was found, and made steady. */
+export const depthSeries = ({ of, quality, steady, parallax }: Omit<EstimateNeed, 'frame' | 'is'>): string =>
+  estimateKey(addressOfFile(of), quality) + (steady ? `:steady ${steady}${parallax ? ' by parallax' : ''}${cutsName(of)}` : '');
+
+/** Ways in which the depth of a clip's frame may have been found, the best first: made steady, as estimated, as a draft. */
+export function waysOf(need: EstimateNeed): readonly EstimateNeed[] {
+  const plain = { ...need, steady: undefined };
+  return [...(need.steady ? [need] : []), plain, ...(need.quality === 'draft' ? [] : [{ ...plain, quality: 'draft' as const }])];
+}
+
+/** How a clip of maps is read, in a word. */
+export const readingName = ({ channel, reading, ends }: Pick<MapNeed, 'channel' | 'reading' | 'ends'>): string =>
+  `${channel ?? ''}:${reading}${ends ? ` ${ends.near}-${ends.far}` : ''}`;
+
+/** The address of what a need asks for: what is in the file, and how it is read. */
+export function needKey(need: Need): string {
+  switch (need.is) {
+    case 'raster':
+      return `${addressOfFile(need.ref)}${frameOf(need)}${need.light ? ':light' : ''}`;
+    case 'map':
+      return `map:${need.ref.sha256}${frameOf(need)}:${readingName(need)}${need.steady ? `:${need.steady.series}@${need.steady.at}` : ''}`;
+    case 'estimate':
+      return depthSeries(need) + frameOf(need);
+    case 'kept':
+      return `${need.series}@${need.frame}`;
+  }
+}
+
+/** The needs that ask for a plane. */
+export const givesPlane = (need: Need): need is PlaneNeed => need.is !== 'raster';
+
+/** Which frame of a file is shown at a moment: 0 of a still; of a clip the one whose time it is. */
+export function frameAt({ clip }: Pick<StillFile, 'clip'>, { frame, fps }: Moment): number {
+  if (!clip) return 0;
+  // rates such as 23.976 are rounded: a frame's time lies a little beyond its beginning
+  const k = Math.floor((frame / fps) * clip.fps + 0.01);
+  if (clip.beyond === 'loop') return ((k % clip.frames) + clip.frames) % clip.frames;
+  return Math.min(clip.frames - 1, Math.max(0, k));
+}
+
+/** Which frame of a file each frame of a shot shows. */
+export const framesShown = (ref: Pick<StillFile, 'clip'>, { length, fps }: { readonly length: number; readonly fps: number }): readonly number[] =>
+  Array.from({ length }, (_, frame) => frameAt(ref, { frame, fps }));
+
+/** A picture as it is needed at a moment. */
+export const pictureNeed = (ref: StillFile, at: Moment, opaque?: boolean): RasterNeed => ({
+  is: 'raster',
+  ref,
+  frame: frameAt(ref, at),
+  ...(opaque && { opaque }),
+});
+
+/** The first frame of a picture, or the whole of a still. */
+export const stillNeed = (ref: StillFile, opaque?: boolean): RasterNeed => ({ is: 'raster', ref, frame: 0, ...(opaque && { opaque }) });
+
+/** The file that a need reads, or that what it asks for was made from. */
+export const fileOf = (need: Need): StillFile => ('of' in need ? need.of : need.ref);
+
+/** Whether a need asks for a frame of a clip. */
+export const ofClip = (need: Need): boolean => fileOf(need).clip !== undefined;

@@ -1,0 +1,23 @@
+import type { Drawing } from '../../core/depth/layers/shape/content';
+import type { Span } from '../../core/motion/plan';
+import type { Point } from '../../core/motion/track';
+import type { StillFile } from '../../core/need/need';
+
+/** How much depth flickers by frame, as it was estimated and made steady; null where nothing links a frame to the one before. */
+export interface Flickers {
+  readonly before: readonly (number | null)[];
+  readonly after: readonly (number | null)[];
+}
+
+/** A region of a clip that was drawn on some frames, and is carried to the others. */
+export interface RegionSpec extends Span {
+  readonly of: StillFile;
+  readonly series: string;
+  readonly drawings: readonly Drawing[];
+}
+
+/** Where a followed point is at a frame, shares of the plate, and how far what is there, metres. */
+export interface FollowedPoint extends Point {
+  readonly frame: number;
+  readonly distance: number;
+}

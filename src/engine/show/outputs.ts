@@ -1,0 +1,38 @@
+import type { Picture } from '../../core/picture';
+import { checkRenderable } from '../../core/shot/chain';
+import type { ChainInputs, ShotRequest } from '../../core/shot/stage';
+import { valuesSchema } from '../../core/values/params';
+import type { Encoders } from '../../formats/definition';
+import { namedOutput } from '../../formats/outputs/registry';
+import { pictureBitmap } from './paint';
+import type { OutputSpec } from '../messages/protocol';
+
+/** A picture in a format that the browser writes. */
+export async function encodeCanvas(picture: Picture, type: string, quality: number): Promise<Blob> {
+  const canvas = new OffscreenCanvas(picture.width, picture.height);
+  const bitmap = await pictureBitmap(picture);
+  const context = canvas.getContext('2d')!;
+  // these formats are shown on white where the picture is see-through
+  if (type === 'image/jpeg') {
+    context.fillStyle = '#fff';
+    context.fillRect(0, 0, canvas.width, canvas.height);
+  }
+  context.drawImage(bitmap, 0, 0);
+  bitmap.close();
+  return canvas.convertToBlob({ type, quality });
+}
+
+const bytesOf = async (blob: Promise<Blob>): Promise<Uint8Array> => new Uint8Array(await (await blob).arrayBuffer());
+
+const encoders: Encoders = {
+  jpeg: (picture, quality) => bytesOf(encodeCanvas(picture, 'image/jpeg', quality)),
+  webp: (picture, quality) => bytesOf(encodeCanvas(picture, 'image/webp', quality)),
+};
+
+/** Renders a shot at its output size as a file. Throws Stopped. */
+export async function renderFile(request: ShotRequest, inputs: ChainInputs, { kind, values }: OutputSpec): Promise<Blob> {
+  checkRenderable(request.size);
+  const output = namedOutput(kind);
+  const bytes = await output.write({ request, inputs, params: valuesSchema(output.params).parse(values), encoders });
+  return new Blob([bytes as Uint8Array<ArrayBuffer>], { type: output.mime });
+}

@@ -1,0 +1,205 @@
+import * as Comlink from 'comlink';
+import { calibrationOf } from '../../core/document/defaults';
+import { nearnessOf, type Calibration } from '../../core/depth/calibrate';
+import { checks } from '../../core/depth/checks/registry';
+import type { CameraFindings, CheckDefinition, CheckResult } from '../../core/depth/checks/definition';
+import { cleanupOf } from '../../core/depth/cleanup/registry';
+import { placeMap } from '../../core/depth/layers/mapLayer';
+import { newPlane, type Picture, type Plane, type Size } from '../../core/picture';
+import { contentKey } from '../../core/key';
+import { Stopped } from '../../core/run';
+import { behindEdges } from '../../core/shot/cameraStep';
+import { finishedPicture, finishedShot, resolved } from '../../core/shot/chain';
+import { cleanSteps, composedPlate, distanceMap, rawMap } from '../../core/shot/depthChain';
+import { composedFrame } from '../../core/shot/frame';
+import { layerRegion } from '../../core/shot/placing';
+import { affineOf, framedPlate, type ChainInputs, type ShotRequest } from '../../core/shot/stage';
+import { actsOn } from '../../core/shot/within';
+import type { Region } from '../../core/document/schema';
+import { inputsFor, mapOf } from '../held/holding';
+import type { Newest } from '../messages/newest';
+import { depthBitmap, histogram, huesOf, maskBitmap, pictureBitmap } from './paint';
+import { closePictures } from '../messages/pictures';
+import type { ChapterThumbs, FrameLook, FramePart, Looks, PlayedFrame, PreviewPart, PreviewSpec } from '../messages/protocol';
+
+let shown: Plane | null = null;
+const NOTHING: Looks = { plate: '', depth: '', before: '', width: 0 };
+
+/** The pixels of what was shown last that lie between two distances, in paper white; null where nothing has been shown. */
+export async function litDistances(from: number, to: number): Promise<ImageBitmap | null> {
+  const { width, height, data } = shown ?? { width: 0, height: 0, data: new Float32Array(0) };
+  return shown && maskBitmap(width, height, (i) => (data[i]! >= from && data[i]! <= to ? 0.72 : 0));
+}
+
+/** Renders one size of what is looked at and hands over what the page has not; says what it then has. Throws Stopped where a newer request has come. */
+export async function showStage(
+  spec: PreviewSpec,
+  size: Size,
+  stage: 'quick' | 'full',
+  id: number,
+  newest: Newest,
+  onPart: (part: PreviewPart) => void,
+): Promise<Looks> {
+  const sent = spec.has ?? NOTHING;
+  const started = performance.now();
+  const request = resolved({ ...spec.shot, size });
+  const progress = (): boolean => newest.is(id);
+  const inputs = inputsFor(spec.given, { quick: stage === 'quick', alone: spec.dragged, progress, id, newest });
+  const plate = composedPlate(request, inputs);
+  const { steps, stack } = cleanSteps(request, inputs).value;
+  const raw = rawMap(request, inputs);
+  const distance = distanceMap(request, inputs).value;
+  const check = spec.check === null ? undefined : checks.find((d) => d.kind === spec.check);
+  const whole = spec.finished || check?.needsCamera ? await finishedShot(request, inputs) : null;
+  const finished = whole?.picture.value ?? null;
+  const frame = whole?.frame;
+  // what the pointer meets is what is seen
+  const seen = frame && !spec.cleaning ? frame.distance.value : distance;
+  if (!progress()) throw new Stopped();
+  const calibration = calibrationOf(request.settings.calibration);
+  const picture = framedPlate(request, inputs).value;
+  const camera =
+    check?.needsCamera && frame && finished
+      ? { uncovered: frame.uncovered?.value.data ?? null, finished, behind: await behindEdges(composedFrame(request, inputs), request, inputs) }
+      : null;
+  const region = check?.needsReach && spec.region ? regionIn(request, inputs, spec.region) : null;
+  const found = check ? runCheck(check, spec, request, picture, raw.value, distance, calibration, camera, region) : null;
+  const { near, far, low, high, turnOver, bend, spacing } = calibration;
+  const toned = { near, far, low, high, turnOver, bend, spacing, colours: spec.depthColours };
+  const before = steps[0]?.before ?? null;
+  // looks do not depend on the size, so that a quick look can do with the sharper picture sent before
+  const looks = { plate: plate.look, depth: contentKey(raw.look, toned), before: contentKey(stack.look, toned) };
+  const stale = (look: keyof typeof looks): boolean => sent[look] !== looks[look] || (stage === 'full' && sent.width !== size.width);
+  const hues = huesOf(raw.value, calibration);
+  const wantsBefore = spec.cleaning && before !== null;
+  const [plateImage, depthImage, beforeImage, finishedImage, marks, shownImage] = await Promise.all([
+    stale('plate') ? pictureBitmap(plate.value) : null,
+    stale('depth') ? depthBitmap(raw.value, calibration, spec.depthColours, hues) : null,
+    wantsBefore && stale('before') ? depthBitmap(before, calibration, spec.depthColours, hues) : null,
+    finished && pictureBitmap(finished),
+    found && maskBitmap(size.width, size.height, (i) => found.marks.data[i]!),
+    found?.shown ? pictureBitmap(found.shown) : null,
+  ]);
+  const loop = found?.loop && stage === 'full' ? await Promise.all(found.loop.map((p) => pictureBitmap(p))) : null;
+  const bitmaps = [plateImage, depthImage, beforeImage, finishedImage, marks, shownImage, ...(loop ?? [])].filter((b) => b !== null);
+  if (!progress()) {
+    // overtaken: nobody takes them
+    for (const bitmap of bitmaps) bitmap.close();
+    throw new Stopped();
+  }
+  const cleaned =
+    spec.cleaning && stage === 'full' ? Object.fromEntries(steps.map((s) => [s.kind, cleanupOf(s.kind).figure(s.before, s.after, picture)])) : null;
+  shown = seen;
+  const has: Looks = {
+    ...looks,
+    before: wantsBefore ? looks.before : sent.before,
+    width: plateImage || depthImage || beforeImage ? size.width : sent.width,
+  };
+  const part: PreviewPart = {
+    stage,
+    size,
+    milliseconds: performance.now() - started,
+    looks: has,
+    plate: plateImage,
+    depth: depthImage,
+    before: beforeImage,
+    finished: finishedImage,
+    marks,
+    shown: shownImage,
+    loop,
+    figure: found?.figure ?? null,
+    chart: found?.chart ?? null,
+    cleaned,
+    stack: (before ?? raw.value).data,
+    raw: raw.value.data,
+    distance: seen.data,
+    hues,
+    histogram: histogram(seen, spec.ruler),
+  };
+  onPart(Comlink.transfer(part, bitmaps));
+  return has;
+}
+
+/** A frame for playing: the parts of it that are looked at. Throws Stopped, FrameMissing. */
+export async function frameParts(request: ShotRequest, inputs: ChainInputs, { parts, colours, hues }: FrameLook): Promise<PlayedFrame> {
+  const at = resolved(request);
+  const calibration = calibrationOf(request.settings.calibration);
+  const coloured = (plane: Plane): Promise<ImageBitmap> =>
+    depthBitmap(plane, calibration, colours, hues ?? huesOf(rawMap(at, inputs).value, calibration));
+  const make: Record<FramePart, () => Promise<ImageBitmap>> = {
+    plate: () => pictureBitmap(composedPlate(at, inputs).value),
+    picture: async () => pictureBitmap((await finishedPicture(request, inputs)).value),
+    depth: () => coloured(rawMap(at, inputs).value),
+    before: () => {
+      const { steps, stack } = cleanSteps(at, inputs).value;
+      return coloured(steps[0]?.before ?? stack.value);
+    },
+  };
+  return allMade(Object.fromEntries(parts.map((part) => [part, make[part]])) as Pick<typeof make, FramePart>);
+}
+
+/** How far a region lets an effect act, where the plate was taken. */
+const regionIn = (request: ShotRequest, inputs: ChainInputs, { layer, outside }: Region): Plane =>
+  actsOn(layerRegion(request, inputs, framedPlate(request, inputs), layer).value, outside);
+
+function runCheck(
+  check: CheckDefinition,
+  spec: PreviewSpec,
+  request: ShotRequest,
+  picture: Picture,
+  raw: Plane,
+  distance: Plane,
+  c: Calibration,
+  camera: CameraFindings | null,
+  region: Plane | null,
+): CheckResult {
+  const nearness = newPlane(raw.width, raw.height);
+  for (let i = 0; i < nearness.data.length; i++) nearness.data[i] = nearnessOf(raw.data[i]!, c);
+  const held = check.needsEstimate && spec.estimate !== null ? mapOf(spec.estimate) : undefined;
+  const place = { ...request.size, framing: affineOf(request), plateSize: request.plate, picture };
+  const estimate = held ? placeMap(held, place, { turnOver: false, low: 0, high: 100 }) : null;
+  return check.run({ raw, nearness, distance, picture, low: c.low, high: c.high, estimate, reach: spec.reach, region, camera });
+}
+
+const THUMB = { width: 224, height: 126 };
+
+/** Small pictures of what leaves each chapter. */
+export async function chapterThumbs(spec: PreviewSpec, id: number, newest: Newest, onThumb: (thumb: Partial<ChapterThumbs>) => void): Promise<void> {
+  const size = fitBox(spec.shot.settings.framing, THUMB);
+  const request = resolved({ ...spec.shot, size });
+  const inputs = inputsFor(spec.given, { quick: true, alone: true, progress: () => newest.is(id), id, newest });
+  const calibration = calibrationOf(request.settings.calibration);
+  const raw = rawMap(request, inputs).value;
+  const plain = { ...calibration, low: 0, high: 1, turnOver: false, bend: 1 };
+  const make: Readonly<Record<keyof ChapterThumbs, () => Promise<ImageBitmap>>> = {
+    plate: () => pictureBitmap(framedPlate(request, inputs).value),
+    depth: () => depthBitmap(raw, plain, 'grey'),
+    calibrate: () => depthBitmap(raw, calibration, 'distance'),
+    effects: async () => pictureBitmap((await finishedPicture(still(request), inputs)).value),
+    camera: async () => pictureBitmap((await finishedPicture(request, inputs)).value),
+  };
+  for (const name of Object.keys(make) as (keyof ChapterThumbs)[]) onThumb({ [name]: await make[name]() });
+}
+
+/** Pictures made one after the other; where one cannot be, those that are there are closed. */
+async function allMade<K extends string>(make: Readonly<Record<K, () => Promise<ImageBitmap>>>): Promise<Record<K, ImageBitmap>> {
+  const made: Partial<Record<K, ImageBitmap>> = {};
+  try {
+    for (const name of Object.keys(make) as K[]) made[name] = await make[name]();
+  } catch (error) {
+    closePictures(made);
+    throw error;
+  }
+  return made as Record<K, ImageBitmap>;
+}
+
+/** A shot whose camera stands where the plate was taken. */
+const still = (request: ShotRequest): ShotRequest => ({
+  ...request,
+  settings: { ...request.settings, camera: { ...request.settings.camera, moves: [], stereo: { ...request.settings.camera.stereo, on: false } } },
+});
+
+const fitBox = (of: Size, box: Size): Size => {
+  const scale = Math.min(1, box.width / of.width, box.height / of.height);
+  return { width: Math.max(1, Math.round(of.width * scale)), height: Math.max(1, Math.round(of.height * scale)) };
+};

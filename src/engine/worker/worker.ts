@@ -1,0 +1,294 @@
+import * as Comlink from 'comlink';
+import * as z from 'zod';
+import { OmbrageError } from '../../core/error';
+import { estimateDepth, findPlateHorizon } from '../../core/estimate/estimate';
+import type { RasterNeed } from '../../core/need/need';
+import { findSubject } from '../../core/estimate/subject';
+import { quantile } from '../../core/raster/filters';
+import { kernelBytes } from '../../core/kernels/build/kernelBytes';
+import { provideKernels, releaseKernels } from '../../core/kernels/loader';
+import type { Size } from '../../core/picture';
+import { finishedPicture, resolved } from '../../core/shot/chain';
+import { Stopped } from '../../core/run';
+import { surveyed } from '../../core/shot/survey';
+import { prepareLayers } from '../../core/shot/placing';
+import type { ShotRequest } from '../../core/shot/stage';
+import type { ClipSpec } from '../../formats/outputs/clips';
+import { mapAsNearness, readMapFile } from '../../formats/maps/mapFile';
+import type { MapReading } from '../../formats/mapFacts';
+import { sha256 } from '../../formats/bytes/sha256';
+import { unpackProject } from '../../formats/project/projectFile';
+import { proposeMap } from '../../formats/maps/proposal';
+import { decodeFile, decodeRaster } from '../held/decode';
+import { kindOfClip } from '../held/openClip';
+import { fitMoves, judgePath, shortenMoves } from '../show/cameraWork';
+import { joinClip, renderPiece } from '../clip/export';
+import { framesChanged, withFrames } from '../held/clipFrames';
+import { fetchNetwork } from './fetchNetwork';
+import { FrameMissing } from '../held/frameMissing';
+import { clipCuts, followedPoint, followedRegion, framePicture, madeProxy, packFrames, steadyWhole } from '../clip/clipWork';
+import { guard as plainGuard } from './guard';
+import {
+  cacheForOnce,
+  framesFor,
+  helper,
+  hold,
+  idle,
+  inputsFor,
+  known,
+  letGo,
+  mapOf,
+  meetHelpers,
+  middleNearness,
+  plateAt,
+  plateOf,
+  proxiesAreOthers,
+  runFor,
+  withClipCache,
+  workOn,
+  type How,
+} from '../held/holding';
+import { Newest } from '../messages/newest';
+import { encodeCanvas, renderFile } from '../show/outputs';
+import { pictureBitmap } from '../show/paint';
+import type { DecodedStill, FrameLook, Given, OutputSpec, PreviewSpec, WorkerApi } from '../messages/protocol';
+import { rehearse } from '../show/rehearse';
+import { sweepingAfter } from '../memory/sweep';
+import { bytesOfSmall, LOOK_SIDE, smallOf } from '../show/small';
+import { chapterThumbs, frameParts, litDistances, showStage } from '../show/show';
+
+// nothing here may be made from text
+z.config({ jitless: true });
+provideKernels(kernelBytes);
+
+/** Work of this worker, whose errors cross to the page; it does not rest meanwhile. */
+const guard = <A extends unknown[], R>(work: (...args: A) => R | Promise<R>): ((...args: A) => Promise<R>) =>
+  idle.during(sweepingAfter(plainGuard(work)));
+
+/** What a file of a plate holds: of a clip its first frame. */
+async function decoded(file: Blob, name: string, metadata: boolean): Promise<DecodedStill> {
+  if (await kindOfClip(file)) return (await import('../clip/clipStart')).decodeClipStart(file, name, metadata);
+  const { facts, raster, bytes } = await decodeFile(file, name, true, metadata);
+  return { facts, raster, sha256: await sha256(bytes) };
+}
+
+const bytesOf = async (file: Blob): Promise<Uint8Array> => new Uint8Array(await file.arrayBuffer());
+
+/** What is not newer by then has come to rest, and the small pictures follow. */
+const REST_MS = 150;
+
+/** Whether this worker has run everything that the first picture needs. */
+let rehearsed = false;
+let estimateReady = false;
+
+const api: WorkerApi = {
+  decode: guard(async (file: Blob, name: string, metadata: boolean) => {
+    const still = await decoded(file, name, metadata);
+    if (!metadata) return still;
+    const look = await pictureBitmap(smallOf(still.raster, LOOK_SIDE));
+    return Comlink.transfer({ ...still, look }, [look]);
+  }),
+  packFrames: guard(packFrames),
+  readMap: guard(async (file: Blob, name: string, channel: string | null, plate: Size, estimate: string | null) => {
+    if (await kindOfClip(file))
+      return (await import('../clip/clipStart')).readMapClip(file, name, channel, plate, (estimate !== null && mapOf(estimate)) || null);
+    const bytes = await bytesOf(file);
+    const map = await readMapFile(bytes, name, channel, decodeRaster);
+    const proposal = proposeMap(map, plate, (estimate !== null && mapOf(estimate)) || null);
+    return { facts: map.facts, proposal, sha256: await sha256(bytes), plane: mapAsNearness(map, proposal.reading).plane };
+  }),
+  decodeMap: guard(
+    async (file: Blob, name: string, channel: string | null, reading: MapReading) =>
+      mapAsNearness(await readMapFile(await bytesOf(file), name, channel, decodeRaster), reading).plane,
+  ),
+  unpackProject: guard((file: Blob, name: string) => unpackProject(file, name)),
+  live: (lock, beats) => {
+    if (beats) Newest.beats = beats;
+    const { locks } = navigator as { locks?: LockManager };
+    if (!lock || !locks) return Promise.resolve(false);
+    // held for as long as this worker lives
+    return new Promise((holds) => void locks.request(lock, () => new Promise(() => holds(true))));
+  },
+  ping: () => undefined,
+  hold,
+  letGo,
+  framesChanged,
+  proxiesChanged: proxiesAreOthers,
+  subject: guard((key: string) => {
+    const map = mapOf(key);
+    if (!map) throw new OmbrageError('map-missing', 'The map is not loaded.', 'Reload the page.');
+    return { subject: findSubject(map), far: quantile(map, 0.04) };
+  }),
+  nearnessAt: guard(middleNearness),
+  surroundings: guard(async (file: Blob, name: string) =>
+    (await import('../../formats/hdr/surroundings')).readSurroundings(await bytesOf(file), name, decodeRaster),
+  ),
+  horizon: guard((hash: string) => findPlateHorizon(plateOf(hash))),
+  prepare: guard(async (asked: ShotRequest, sizes: readonly Size[], id: number, words: Int32Array) => {
+    workOn(asked.plate, true);
+    const newest = new Newest(words);
+    const request = known(asked);
+    const how: How = { quick: true, alone: true, progress: () => newest.is(id), id, newest };
+    try {
+      for (const size of sizes) prepareLayers(resolved({ ...request, size }), inputsFor({}, how));
+      if (rehearsed || !sizes[0]) return;
+      await rehearse({ ...request, size: sizes[0] }, runFor(how));
+      rehearsed = true;
+    } catch (error) {
+      // frames of a clip are brought when they are looked at
+      if (!(error instanceof Stopped || error instanceof FrameMissing)) throw error;
+    }
+  }),
+  preview: guard(
+    async (
+      asked: PreviewSpec,
+      id: number,
+      words: Int32Array,
+      onPart: Parameters<WorkerApi['preview']>[3],
+      onThumbs: Parameters<WorkerApi['preview']>[4],
+    ) => {
+      workOn(asked.shot.plate, true);
+      const newest = new Newest(words);
+      if (!newest.is(id)) return false;
+      const spec = { ...asked, shot: known(asked.shot) };
+      try {
+        const { quick, shot, given } = spec;
+        const at = (size: Size) => framesFor({ ...shot, size }, given);
+        const has = quick ? await withFrames(() => showStage(spec, quick, 'quick', id, newest, onPart), at(quick)) : spec.has;
+        await withFrames(() => showStage({ ...spec, has }, shot.size, 'full', id, newest, onPart), at(shot.size));
+        // while a slider moves the picture comes first
+        await new Promise((rested) => setTimeout(rested, REST_MS));
+        if (!newest.is(id)) return false;
+        await withFrames(() => chapterThumbs(spec, id, newest, (thumb) => onThumbs(Comlink.transfer(thumb, Object.values(thumb)))));
+        return true;
+      } catch (error) {
+        if (error instanceof Stopped) return false;
+        throw error;
+      }
+    },
+  ),
+  survey: guard((asked: ShotRequest, given: Given) => {
+    const newest = new Newest(new Int32Array(1));
+    const id = newest.next();
+    const request = known(asked);
+    const inputs = inputsFor(given, { quick: true, alone: true, progress: () => true, id, newest });
+    return withFrames(() => surveyed(request, inputs).value, framesFor({ ...request, at: { ...request.at, frame: 0 } }, given));
+  }),
+  judgePath: guard(judgePath),
+  fitMoves: guard(fitMoves),
+  shortenMoves: guard(shortenMoves),
+  frame: guard(async (asked: ShotRequest, given: Given, look: FrameLook, id: number, words: Int32Array) => {
+    const newest = new Newest(words);
+    if (!newest.is(id)) return null;
+    workOn(asked.plate);
+    try {
+      const how: How = { quick: true, alone: true, progress: () => newest.is(id), id, newest };
+      const request = known(asked);
+      const made = await withFrames(() => frameParts(request, inputsFor(given, how), look), framesFor(request, given));
+      return Comlink.transfer(made, Object.values(made));
+    } catch (error) {
+      if (error instanceof Stopped) return null;
+      throw error;
+    }
+  }),
+  highlight: async (from, to) => {
+    const bitmap = await litDistances(from, to);
+    return bitmap && Comlink.transfer(bitmap, [bitmap]);
+  },
+  readyEstimate: guard(async () => {
+    await fetchNetwork();
+    if (!estimateReady) estimateDepth({ width: 96, height: 64, channels: 3, data: new Uint8Array(96 * 64 * 3) }, 'draft');
+    estimateReady = true;
+  }),
+  estimate: guard(async (plate: RasterNeed, quality: 'draft' | 'fine', id: number, words: Int32Array, report: (share: number) => void) => {
+    await fetchNetwork();
+    const newest = new Newest(words);
+    const raster = await withFrames(() => plateAt(plate));
+    return estimateDepth(raster, quality, (share) => {
+      report(share);
+      return newest.is(id);
+    });
+  }),
+  clipCuts: guard(clipCuts),
+  steadyClip: guard(steadyWhole),
+  followPoint: guard(followedPoint),
+  followRegion: guard(followedRegion),
+  makeProxy: guard(madeProxy),
+  output: guard(async (asked: ShotRequest, given: Given, spec: OutputSpec, id: number, words: Int32Array, report: (share: number) => void) => {
+    const newest = new Newest(words);
+    const progress = (share: number): boolean => {
+      report(share);
+      return newest.is(id);
+    };
+    const request = known(asked);
+    const inputs = inputsFor(given, { quick: false, alone: true, whole: true, progress, id, newest, cache: cacheForOnce(request) });
+    try {
+      return await withFrames(() => renderFile(request, inputs, spec), framesFor(request, given, true));
+    } catch (error) {
+      if (error instanceof Stopped) return null;
+      throw error;
+    } finally {
+      releaseKernels();
+    }
+  }),
+  clipPiece: guard(
+    async (
+      asked: ShotRequest,
+      given: Given,
+      clip: ClipSpec,
+      from: number,
+      to: number,
+      id: number,
+      words: Int32Array,
+      report: (share: number) => void,
+    ) => {
+      const newest = new Newest(words);
+      const count = to - from + 1;
+      const shot = known(asked);
+      try {
+        const frames = (request: ShotRequest) => framesFor(request, given, true);
+        return await withClipCache(clip, (cache) =>
+          renderPiece(shot, clip, from, to, frames, (index) =>
+            inputsFor(given, {
+              quick: false,
+              alone: true,
+              whole: true,
+              progress: (share) => {
+                report((index + share) / count);
+                return newest.is(id);
+              },
+              id,
+              newest,
+              cache,
+            }),
+          ),
+        );
+      } catch (error) {
+        if (error instanceof Stopped) return null;
+        throw error;
+      } finally {
+        releaseKernels();
+      }
+    },
+  ),
+  joinClip: guard((clip: ClipSpec, pieces: readonly Blob[]) => joinClip(clip, pieces)),
+  framePicture: guard(framePicture),
+  thumbnail: guard(async (asked: ShotRequest, given: Given) => {
+    const request = known(asked);
+    const inputs = inputsFor(given, {
+      quick: true,
+      alone: true,
+      progress: () => true,
+      id: 0,
+      newest: new Newest(),
+      cache: cacheForOnce(request),
+    });
+    return encodeCanvas((await withFrames(() => finishedPicture(request, inputs), framesFor(request, given))).value, 'image/jpeg', 0.85);
+  }),
+  plateThumbnail: guard((hash: string, longSide: number) => encodeCanvas(smallOf(plateOf(hash), longSide), 'image/jpeg', 0.85)),
+  smallPlate: guard((hash: string, longSide: number) => bytesOfSmall(plateOf(hash), longSide)),
+  meetHelpers,
+  lend: (port) => Comlink.expose(helper, port),
+};
+
+Comlink.expose(api);

@@ -1,0 +1,206 @@
+import { isTimed, playedRange } from '../../core/document/driven';
+import type { Shot } from '../../core/document/schema';
+import { contentKey } from '../../core/key';
+import { REVISION } from '../../core/kernels/build/revision';
+import { frameAt, needKey, ofClip } from '../../core/need/need';
+import { handIn, needsOf } from '../../core/shot/needs';
+import { checkRenderable, finishedSize } from '../../core/shot/chain';
+import type { ShotRequest } from '../../core/shot/stage';
+import { engine, type Job } from '../../engine/pool/engine';
+import type { Given } from '../../engine/messages/protocol';
+import { clipSize, frameName, namedClip, piecesOf, type ClipSpec } from '../../formats/outputs/clips';
+import { namedOutput } from '../../formats/outputs/registry';
+import { isFull } from '../../media/storage';
+import { database } from '../../store/database';
+import { beginExport, brokenExport, endExport, keepPiece, piecesOfExport } from '../../store/exports';
+import { writeNote } from '../../store/shotNotes';
+import { notify, notifyError } from '../notices/noticeStore';
+import { fileName, saveAs } from '../../store/saveAs';
+import { somethingMissing } from './missing';
+import { depthFound, findClipDepth, withoutDepth } from './clipDepth';
+import { shotOf, useDocument } from './documentStore';
+import { requestOf } from './previewLoop';
+import { progressOf, useSession } from './sessionStore';
+
+/** What an export is kept under: what it is of, what there is of its depth, and the code that makes it. Pieces that were made otherwise are no part of it. */
+export async function exportName({ request, clip }: Pick<Wanted, 'request' | 'clip'>, given: Given, revision = REVISION): Promise<string> {
+  const { plate, settings } = request;
+  const stills = needsOf({ plate, settings: handIn(settings) }).flatMap((need) => (ofClip(need) ? [] : [given[needKey(need)] ?? null]));
+  return contentKey(revision, plate, settings, clip, stills, plate.clip ? await depthFound(request) : null);
+}
+
+/** A whole export: what is asked for again after a reload. */
+interface Wanted {
+  readonly name: string;
+  readonly request: ShotRequest;
+  readonly clip: ClipSpec;
+}
+
+/** The clip that a shot makes with some settings. */
+export function clipOf(shot: Shot, kind: string, values: ClipSpec['values'], size: { readonly width: number; readonly height: number }): ClipSpec {
+  const { from, to } = playedRange(shot.settings);
+  const even = clipSize(kind, size.width, size.height);
+  const picture = namedClip(kind).of === 'clip' ? finishedSize(shot.settings, even) : even;
+  const { fps } = shot.settings.time;
+  const { clip, sha256, name } = shot.plate;
+  // played at another rate its frames are others, and the sound would not fit
+  const own =
+    clip && Math.abs(clip.fps - fps) < 0.01 && to < clip.frames ? { numbered: clip.numbered, ...(clip.uneven && { timed: { sha256 } }) } : {};
+  const along = clip?.sound && Math.abs(clip.fps - fps) < 0.01 && namedClip(kind).of === 'clip' && namedClip(kind).making.by === 'codec';
+  return {
+    kind,
+    values,
+    ...even,
+    picture,
+    fps,
+    from,
+    to,
+    ...(along && { sound: { sha256, name } }),
+    ...own,
+  };
+}
+
+/** Exports the frames of the open shot's range. Each finished piece is kept until all are there: after a reload it goes on. */
+export async function exportClip(
+  kind: string,
+  values: ClipSpec['values'],
+  size: { readonly width: number; readonly height: number },
+  folder: FileSystemDirectoryHandle | null = null,
+): Promise<void> {
+  const shot = shotOf(useDocument.getState());
+  const project = useDocument.getState().project;
+  if (!shot || !project) return;
+  const clip = clipOf(shot, kind, values, size);
+  try {
+    checkRenderable(clip.picture);
+  } catch (error) {
+    notifyError(error);
+    return;
+  }
+  const request = requestOf(shot, { width: clip.width, height: clip.height }, { frame: clip.from, fps: clip.fps });
+  const output = namedClip(kind);
+  const name = `${fileName(shot.name)}${output.of === 'depth clip' ? ' depth' : ''}.${output.extension}`;
+  const go = (): Promise<void> => run({ name, request, clip }, shot, project.id, folder);
+  const lacking = shot.plate.clip ? await withoutDepth(shot, clip) : null;
+  if (!lacking) {
+    await go();
+    return;
+  }
+  const { frames, spec } = lacking;
+  notify({
+    kind: 'note',
+    stays: true,
+    text: `${frames} of ${clip.to - clip.from + 1} frames have no depth yet.`,
+    hint: 'What goes by distance does nothing there.',
+    actions: [
+      { label: 'Find depth first', run: () => void findClipDepth(spec, frameAt(shot.plate, { frame: clip.from, fps: clip.fps })) },
+      { label: 'Export as it is', run: () => void go() },
+    ],
+  });
+}
+
+/** Writes each piece of a clip of files as a file of its own. */
+async function writeInto(folder: FileSystemDirectoryHandle, clip: ClipSpec, pieces: readonly Blob[]): Promise<void> {
+  const { making } = namedClip(clip.kind);
+  const extension = making.by === 'files' ? namedOutput(making.output).extension : '';
+  for (const [k, { from }] of piecesOf(clip).entries()) {
+    const file = await folder.getFileHandle(frameName(from, clip.to, extension, clip.numbered), { create: true });
+    const writer = await file.createWritable();
+    await writer.write(pieces[k]!);
+    await writer.close();
+  }
+}
+
+/** Makes an export; `goesOn`: the one that was broken off, of which what is still the same is taken. */
+async function run(wanted: Wanted, shot: Shot, project: string, folder: FileSystemDirectoryHandle | null = null, goesOn?: string): Promise<void> {
+  const { exporting, given, set } = useSession.getState();
+  if (exporting) return;
+  const { name, request, clip } = wanted;
+  if (somethingMissing(shot.plate, request.settings, given)) {
+    notify({ kind: 'note', text: 'The depth of this shot is not ready yet.', hint: 'Export again when its maps and pictures have arrived.' });
+    return;
+  }
+  const db = database();
+  const what = `Exporting ${clip.to - clip.from + 1} frames`;
+  let stopped = false;
+  const jobs = new Set<Job<Blob>>();
+  const progress = progressOf(
+    what,
+    () => {
+      stopped = true;
+      for (const job of jobs) job.cancel();
+    },
+    (p) => set({ exporting: p }),
+  );
+  try {
+    const pieces = piecesOf(clip);
+    const id = await exportName(wanted, given);
+    // what was broken off is another thing by now
+    if (goesOn !== undefined && goesOn !== id) await endExport(db, goesOn);
+    const finished = await beginExport(db, { id, project, shot: shot.id, name, request, clip, begunAt: Date.now() });
+    const shares = pieces.map((_, k): number => (finished.has(k) ? 1 : 0));
+    const report = (k: number, share: number): void => {
+      shares[k] = Math.max(shares[k]!, share);
+      progress.report((0.97 * shares.reduce((a, b) => a + b, 0)) / pieces.length);
+    };
+    const waiting = pieces.map((_, k) => k).filter((k) => !finished.has(k));
+    const hand = async (): Promise<void> => {
+      for (let k = waiting.shift(); k !== undefined && !stopped; k = waiting.shift()) {
+        const index = k;
+        const job = engine().clipPiece(request, given, clip, pieces[k]!.from, pieces[k]!.to, (share) => report(index, share));
+        jobs.add(job);
+        const blob = await job.done.finally(() => jobs.delete(job));
+        if (!blob || stopped) return;
+        await keepPiece(db, id, k, blob);
+        report(k, 1);
+      }
+    };
+    await Promise.all(Array.from({ length: engine().hands }, hand));
+    if (stopped) {
+      await endExport(db, id);
+      notify({ kind: 'note', text: `${what} was stopped.` });
+      return;
+    }
+    const all = await piecesOfExport(db, id);
+    if (folder) await writeInto(folder, clip, all);
+    else {
+      const blob = await engine().joinClip(clip, all);
+      saveAs(blob, name);
+      const { width, height, from, to, fps } = clip;
+      if (shotOf(useDocument.getState())?.id === shot.id) set({ made: { name, blob, width, height, frames: { count: to - from + 1, fps } } });
+    }
+    writeNote('made', shot.id, name);
+    await endExport(db, id);
+  } catch (error) {
+    // no other part is begun
+    stopped = true;
+    for (const job of jobs) job.cancel();
+    if (isFull(error))
+      notify({
+        kind: 'error',
+        text: 'The disk is full: the export stopped.',
+        hint: 'What is finished is kept. Make room, then export again: it goes on from there.',
+      });
+    else notifyError(error);
+  } finally {
+    progress.end();
+  }
+}
+
+/** Offers to go on with an export of the open shot that was broken off. */
+export async function offerBrokenExport(shot: Shot, project: string, open: () => boolean): Promise<void> {
+  const found = await brokenExport(database(), shot.id, Date.now());
+  if (!found || !open() || useSession.getState().exporting || !isTimed(shot)) return;
+  const { row, finished } = found;
+  const wanted = { name: row.name, request: row.request as ShotRequest, clip: row.clip as ClipSpec };
+  notify({
+    kind: 'note',
+    stays: true,
+    text: `The export of ${row.name} was broken off.`,
+    hint: `${finished} of ${piecesOf(wanted.clip).length} parts are finished.`,
+    actions: [
+      { label: 'Go on', run: () => void run(wanted, shot, project, null, row.id) },
+      { label: 'Let it go', run: () => void endExport(database(), row.id) },
+    ],
+  });
+}
