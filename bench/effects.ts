@@ -5,7 +5,7 @@ import type { EffectItem } from '../src/core/document/schema';
 import { effectOf, effects } from '../src/core/effects/registry';
 import { runAlone } from '../src/core/run';
 import { finishedPicture } from '../src/core/shot/chain';
-import { ByteCache } from '../src/engine/memory/byteCache';
+import { StageStore } from '../src/engine/memory/stageStore';
 import { applyAlone } from '../src/core/effects/applyAlone';
 import { depthField } from '../src/core/light/depthField';
 import type { Light, Surfaces } from '../src/core/light/lights';
@@ -175,7 +175,7 @@ export async function chainSpeed(): Promise<Record<string, number>> {
     'relight, glow, vignette': ['relight', 'glow', 'vignette'],
     'ten effects': ['grade', 'isolate', 'relight', 'fog', 'dust', 'lens-blur', 'glow', 'fringe', 'vignette', 'grain'],
   })) {
-    const cache = new ByteCache(600e6);
+    const cache = new StageStore(600e6);
     const held = { raster: () => raster, plane: () => ({ key: 'map', plane: map }) };
     const shot = newShot(file);
     shot.settings.layers = [newLayer('imported', { sha256: 'b'.repeat(64), name: 'd.png', width: map.width, height: map.height })];

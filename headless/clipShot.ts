@@ -17,7 +17,7 @@ import { steadyClip } from '../src/engine/clip/clipDepth';
 import { followRegion } from '../src/engine/clip/followRegion';
 import type { RegionSpec } from '../src/engine/messages/clipJobs';
 import { bringing, FrameMissing } from '../src/engine/held/frameMissing';
-import { Recent } from '../src/engine/memory/recent';
+import { Bounded } from '../src/core/bounded';
 import { levelled } from '../src/formats/maps/packedPlane';
 import { nearnessIn } from '../src/media/clipMaps';
 import { halved } from '../src/media/halves';
@@ -77,8 +77,8 @@ export async function openClipShot(shot: Shot, media: Media, span: { readonly fr
   };
   const store = memoryStore();
   const mapAt = async (need: Extract<Need, { is: 'map' }>): Promise<Plane> => nearnessIn(await clipOf(need.ref), need, decodeMapPicture);
-  const rasters = new Recent<Raster>(() => 1, KEPT);
-  const planes = new Recent<Plane | null>(() => 1, KEPT);
+  const rasters = new Bounded<Raster>({ limit: KEPT });
+  const planes = new Bounded<Plane | null>({ limit: KEPT });
   const bring = async (need: Need): Promise<void> => {
     switch (need.is) {
       case 'raster':

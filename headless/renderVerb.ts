@@ -8,7 +8,7 @@ import { checkRenderable, finishedPicture, finishedSize } from '../src/core/shot
 import { contentKey } from '../src/core/key';
 import { handIn, needsOf } from '../src/core/shot/needs';
 import type { ShotRequest } from '../src/core/shot/stage';
-import { ByteCache } from '../src/engine/memory/byteCache';
+import { StageStore } from '../src/engine/memory/stageStore';
 import { unpackProject } from '../src/formats/project/projectFile';
 import { hasClips, openClipShot } from './clipShot';
 import { framesIntoClip, framesIntoFolder, readFrames } from './frames';
@@ -43,7 +43,7 @@ export async function render(path: string, options: RenderOptions): Promise<stri
   const moving = hasClips(shot) ? await openClipShot(shot, media, span) : null;
   const held = moving?.held ?? (await heldFor(needsOf({ plate: shot.plate, settings: handIn(shot.settings) }, { frame: 0, fps: time.fps }), media));
   // what all frames have in common is made once; what only one has is let go
-  const cache = new ByteCache(Math.max(600e6, 14 * 16 * width * height));
+  const cache = new StageStore(Math.max(600e6, 14 * 16 * width * height));
   const at = (frame: number): ShotRequest => ({ plate: shot.plate, settings: shot.settings, at: { frame, fps: time.fps }, size: { width, height } });
   const finished = async (frame: number): Promise<Picture> => (await finishedPicture(at(frame), { held, cache, run: runAlone() })).value;
   const make = (frame: number): Promise<Picture> => (moving ? moving.withFrames(() => finished(frame), frame) : finished(frame));

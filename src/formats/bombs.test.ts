@@ -1,5 +1,5 @@
 import { strToU8, zlibSync } from 'fflate';
-import { deflateRawSync, deflateSync } from 'node:zlib';
+import { crc32, deflateRawSync, deflateSync } from 'node:zlib';
 import { describe, expect, test } from '@jest/globals';
 import sharp from 'sharp';
 import { decodeStill } from '../../headless/stills';
@@ -12,7 +12,6 @@ import { readPng } from './png/png';
 import { packProject, unpackProject } from './project/projectFile';
 import { sha256 } from './bytes/sha256';
 import { unpackLzw } from './tiff/tiffDecoders';
-import { crc32 } from './bytes/crc32';
 
 const refusal = async (work: Promise<unknown>): Promise<OmbrageError> => {
   const error = await work.then(

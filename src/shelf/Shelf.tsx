@@ -15,7 +15,7 @@ import Button from '@mui/material/Button';
 import InputBase from '@mui/material/InputBase';
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useRouter } from 'next/navigation';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useRef, useState, type Ref } from 'react';
 import { CLIP_TYPES, PLATE_TYPES } from '../formats/registry';
 import type { Project } from '../core/document/schema';
 import { PROJECT_EXTENSION } from '../formats/project/projectMedia';
@@ -47,7 +47,6 @@ export function Shelf() {
   const [busy, setBusy] = useState<string | null>(null);
   const [find, setFind] = useState('');
   const input = useRef<HTMLInputElement>(null);
-  const folder = useRef<HTMLInputElement | null>(null);
 
   const seed = useCallback(async (first: boolean) => {
     setBusy('Bringing in the demo…');
@@ -97,85 +96,129 @@ export function Shelf() {
     <FileDrop onFiles={(files) => void bring(files)}>
       <Box component="main" sx={{ height: '100vh', overflowY: 'auto' }}>
         <Box sx={{ maxWidth: 1180, margin: '0 auto', padding: '26px 32px 60px' }}>
-          <Box component="header" sx={{ display: 'flex', alignItems: 'center', gap: '12px', marginBottom: '22px' }}>
-            <Mark size={26} />
-            <Box component="h1" sx={{ fontSize: 20, fontWeight: 650, margin: 0 }}>
-              Ombrage
-            </Box>
-            <Box sx={{ flex: 1 }} />
-            <Box role="status" sx={{ color: 'var(--mute)' }}>
-              {busy}
-            </Box>
-            {(many || find !== '') && (
-              <InputBase
-                type="search"
-                value={find}
-                onChange={(e) => setFind(e.target.value)}
-                placeholder="Find a shot"
-                slotProps={{ input: { 'aria-label': 'Find a shot' } }}
-                sx={{ width: 170, border: '1px solid var(--line2)', borderRadius: '4px', padding: '2px 9px' }}
-              />
-            )}
-            <Button onClick={() => void openDemo()}>Open the demo</Button>
-            <Button variant="contained" onClick={() => input.current?.click()}>
-              Bring in files…
-            </Button>
-            <Button onClick={() => folder.current?.click()}>A folder…</Button>
-            <input
-              ref={(element) => {
-                folder.current = element;
-                // React knows no name for it
-                element?.setAttribute('webkitdirectory', '');
-              }}
-              type="file"
-              hidden
-              data-testid="bring-folder"
-              onChange={(e) => {
-                const files = Array.from(e.target.files ?? []);
-                e.target.value = '';
-                if (files.length > 0) void bring(files);
-              }}
-            />
-            <input
-              ref={input}
-              type="file"
-              multiple
-              hidden
-              data-testid="bring-in"
-              accept={[...PLATE_TYPES, ...CLIP_TYPES, PROJECT_EXTENSION].join(',')}
-              onChange={(e) => {
-                const files = Array.from(e.target.files ?? []);
-                e.target.value = '';
-                if (files.length > 0) void bring(files);
-              }}
-            />
-          </Box>
+          <ShelfHead
+            busy={busy}
+            find={many || find !== '' ? find : null}
+            onFind={setFind}
+            onDemo={() => void openDemo()}
+            onBring={() => input.current?.click()}
+            onFiles={(files) => void bring(files)}
+          />
+          <FileInput
+            ref={input}
+            name="bring-in"
+            accept={[...PLATE_TYPES, ...CLIP_TYPES, PROJECT_EXTENSION].join(',')}
+            onFiles={(files) => void bring(files)}
+          />
           {listed && <Projects listed={listed} find={find.trim().toLowerCase()} onFiles={(files, project) => void bring(files, project)} />}
           {demo && <FirstVisit demo={demo} />}
-          <Box
-            component="button"
-            onClick={() => input.current?.click()}
-            sx={{
-              width: '100%',
-              padding: '26px',
-              marginTop: '10px',
-              border: '1px dashed var(--line2)',
-              borderRadius: '5px',
-              background: 'none',
-              color: 'var(--mute)',
-              font: 'inherit',
-              cursor: 'pointer',
-              '&:hover': { borderColor: 'var(--paper)', color: 'var(--text)' },
-            }}
-          >
-            {listed?.length === 0 && !busy ? 'There are no shots yet. ' : ''}
-            Drop files anywhere to make shots of them: pictures up to 50 megapixels, clips (MP4, MOV, MKV, WebM), animations, folders of frames. Or a
-            project file.
-          </Box>
+          <BringHere empty={listed?.length === 0 && !busy} onBring={() => input.current?.click()} />
         </Box>
       </Box>
       <Notices position="fixed" notices={notices} dismiss={dismiss} />
     </FileDrop>
+  );
+}
+
+interface HeadProps {
+  readonly busy: string | null;
+  /** what is looked for; null where there is too little to look for anything */
+  readonly find: string | null;
+  readonly onFind: (text: string) => void;
+  readonly onDemo: () => void;
+  readonly onBring: () => void;
+  readonly onFiles: (files: File[]) => void;
+}
+
+function ShelfHead({ busy, find, onFind, onDemo, onBring, onFiles }: HeadProps) {
+  const folder = useRef<HTMLInputElement | null>(null);
+  return (
+    <Box component="header" sx={{ display: 'flex', alignItems: 'center', gap: '12px', marginBottom: '22px' }}>
+      <Mark size={26} />
+      <Box component="h1" sx={{ fontSize: 20, fontWeight: 650, margin: 0 }}>
+        Ombrage
+      </Box>
+      <Box sx={{ flex: 1 }} />
+      <Box role="status" sx={{ color: 'var(--mute)' }}>
+        {busy}
+      </Box>
+      {find !== null && (
+        <InputBase
+          type="search"
+          value={find}
+          onChange={(e) => onFind(e.target.value)}
+          placeholder="Find a shot"
+          slotProps={{ input: { 'aria-label': 'Find a shot' } }}
+          sx={{ width: 170, border: '1px solid var(--line2)', borderRadius: '4px', padding: '2px 9px' }}
+        />
+      )}
+      <Button onClick={onDemo}>Open the demo</Button>
+      <Button variant="contained" onClick={onBring}>
+        Bring in files…
+      </Button>
+      <Button onClick={() => folder.current?.click()}>A folder…</Button>
+      <FileInput
+        // React knows no name for it
+        ref={(element) => {
+          folder.current = element;
+          element?.setAttribute('webkitdirectory', '');
+        }}
+        name="bring-folder"
+        onFiles={onFiles}
+      />
+    </Box>
+  );
+}
+
+interface InputProps {
+  readonly ref: Ref<HTMLInputElement>;
+  readonly name: string;
+  readonly accept?: string;
+  readonly onFiles: (files: File[]) => void;
+}
+
+/** What the browser asks for files with. */
+function FileInput({ ref, name, accept, onFiles }: InputProps) {
+  return (
+    <input
+      ref={ref}
+      type="file"
+      multiple
+      hidden
+      data-testid={name}
+      accept={accept}
+      onChange={(e) => {
+        const files = Array.from(e.target.files ?? []);
+        e.target.value = '';
+        if (files.length > 0) onFiles(files);
+      }}
+    />
+  );
+}
+
+/** Where files may be dropped, and what may be brought. */
+function BringHere({ empty, onBring }: { empty: boolean; onBring: () => void }) {
+  return (
+    <Box
+      component="button"
+      onClick={onBring}
+      sx={{
+        width: '100%',
+        padding: '26px',
+        marginTop: '10px',
+        border: '1px dashed var(--line2)',
+        borderRadius: '5px',
+        background: 'none',
+        color: 'var(--mute)',
+        font: 'inherit',
+        cursor: 'pointer',
+        '&:hover': { borderColor: 'var(--paper)', color: 'var(--text)' },
+      }}
+    >
+      {empty ? 'There are no shots yet. ' : ''}
+      Drop files anywhere to make shots of them: pictures up to 50 megapixels, clips (MP4, MOV, MKV, WebM), animations, folders of frames. Or a
+      project file.
+    </Box>
   );
 }
 

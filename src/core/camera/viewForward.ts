@@ -133,9 +133,8 @@ function mayBeSeen(g: ViewGeometry, plate: LayeredPlate, row: number, y0: number
 
 /** Forward, depth only: every pixel of every surface becomes a rectangle of the view; joined sides meet half way, cut sides end half a pixel out. */
 export function project(g: ViewGeometry, plate: LayeredPlate, band: Band): void {
-  const { width: w, height: h, flags, tau, hidden, hiddenAt, rim } = plate;
+  const { width: w, height: h } = plate;
   const { y0, y1 } = band;
-  const n = w * h;
   const rows = [newRow(w), newRow(w), newRow(w)];
   const made = [-1, -1, -1];
   const rowOf = (y: number): WarpedRow => {
@@ -146,105 +145,124 @@ export function project(g: ViewGeometry, plate: LayeredPlate, band: Band): void 
     }
     return rows[k]!;
   };
-  const [place, other]: [Placed, Placed] = [
-    { x: 0, y: 0, q: 0 },
-    { x: 0, y: 0, q: 0 },
-  ];
+  const place: Placed = { x: 0, y: 0, q: 0 };
   for (let y = END; y < h - END; y++) {
     if (!mayBeSeen(g, plate, y, y0, y1, place)) continue;
-    const here = rowOf(y);
-    const above = rowOf(y - 1);
-    const below = rowOf(y + 1);
-    const { x: X, y: Y, q: V, s: S } = here;
-    for (let x = END, i = y * w + END; x < w - END; x++, i++) {
-      const q = V[x]!;
-      if (q < 0) continue;
-      const px = X[x]!;
-      const py = Y[x]!;
-      const s = S[x]!;
-      if (px < -3 * s || py < y0 - 3 * s || px > band.width + 3 * s || py > y1 + 3 * s) continue;
-      const joinedLeft = flags[i - 1]! & JOINED_RIGHT && V[x - 1]! >= 0;
-      const joinedRight = flags[i]! & JOINED_RIGHT && V[x + 1]! >= 0;
-      const joinedAbove = flags[i - w]! & JOINED_BELOW && above.q[x]! >= 0;
-      const joinedBelow = flags[i]! & JOINED_BELOW && below.q[x]! >= 0;
-      // steps to joined neighbours, px of the view for a px of the plate, right (u) and down (v), and of inverse distance
-      let dl = 0;
-      let dr = 0;
-      let du = 0;
-      let dd = 0;
-      let xu = 0;
-      let yu = 0;
-      let qu = 0;
-      let xv = 0;
-      let yv = 0;
-      let qv = 0;
-      if (joinedRight) {
-        dr = (X[x + 1]! - px) / 2;
-        xu = X[x + 1]! - px;
-        yu = Y[x + 1]! - py;
-        qu = V[x + 1]! - q;
-      }
-      if (joinedLeft) {
-        dl = (px - X[x - 1]!) / 2;
-        const half = joinedRight ? 0.5 : 1;
-        xu = half * (xu + px - X[x - 1]!);
-        yu = half * (yu + py - Y[x - 1]!);
-        qu = half * (qu + q - V[x - 1]!);
-      }
-      if (joinedBelow) {
-        dd = (below.y[x]! - py) / 2;
-        xv = below.x[x]! - px;
-        yv = below.y[x]! - py;
-        qv = below.q[x]! - q;
-      }
-      if (joinedAbove) {
-        du = (py - above.y[x]!) / 2;
-        const half = joinedBelow ? 0.5 : 1;
-        xv = half * (xv + px - above.x[x]!);
-        yv = half * (yv + py - above.y[x]!);
-        qv = half * (qv + q - above.q[x]!);
-      }
-      // inverse distance is linear in the view: its slope from its change along both steps
-      const det = xu * yv - xv * yu;
-      const sound = det > 0.1 * s * s;
-      const slopeX = sound ? (qu * yv - qv * yu) / det : xu > 0.25 * s ? qu / xu : 0;
-      const slopeY = sound ? (qv * xu - qu * xv) / det : yv > 0.25 * s ? qv / yv : 0;
-      // where the steps lie aslant, the rectangle holds the whole of the slanted cell
-      const overX = Math.abs(xv) / 2;
-      const overY = Math.abs(yu) / 2;
-      dr = joinedRight ? dr + overX : (joinedLeft && dl > 0 ? dl : s / 2) + SOFT * s;
-      dl = joinedLeft ? dl + overX : (joinedRight && xu > 0 ? xu / 2 : s / 2) + SOFT * s;
-      dd = joinedBelow ? dd + overY : (joinedAbove && du > 0 ? du : s / 2) + SOFT * s;
-      du = joinedAbove ? du + overY : (joinedBelow && yv > 0 ? yv / 2 : s / 2) + SOFT * s;
-      splat(band, i, tau, px - dl, px + dr, py - du, py + dd, px, py, q, slopeX, slopeY);
+    projectRow(plate, band, y, rowOf(y), rowOf(y - 1), rowOf(y + 1));
+    projectHidden(g, plate, band, y);
+    projectRim(g, plate, band, y);
+  }
+}
+
+/** What is seen in a row of the plate; the rows above and below it are those of which it may be joined. */
+function projectRow(plate: LayeredPlate, band: Band, y: number, here: WarpedRow, above: WarpedRow, below: WarpedRow): void {
+  const { width: w, flags, tau } = plate;
+  const { y0, y1 } = band;
+  const { x: X, y: Y, q: V, s: S } = here;
+  for (let x = END, i = y * w + END; x < w - END; x++, i++) {
+    const q = V[x]!;
+    if (q < 0) continue;
+    const px = X[x]!;
+    const py = Y[x]!;
+    const s = S[x]!;
+    if (px < -3 * s || py < y0 - 3 * s || px > band.width + 3 * s || py > y1 + 3 * s) continue;
+    const joinedLeft = flags[i - 1]! & JOINED_RIGHT && V[x - 1]! >= 0;
+    const joinedRight = flags[i]! & JOINED_RIGHT && V[x + 1]! >= 0;
+    const joinedAbove = flags[i - w]! & JOINED_BELOW && above.q[x]! >= 0;
+    const joinedBelow = flags[i]! & JOINED_BELOW && below.q[x]! >= 0;
+    // steps to joined neighbours, px of the view for a px of the plate, right (u) and down (v), and of inverse distance
+    let dl = 0;
+    let dr = 0;
+    let du = 0;
+    let dd = 0;
+    let xu = 0;
+    let yu = 0;
+    let qu = 0;
+    let xv = 0;
+    let yv = 0;
+    let qv = 0;
+    if (joinedRight) {
+      dr = (X[x + 1]! - px) / 2;
+      xu = X[x + 1]! - px;
+      yu = Y[x + 1]! - py;
+      qu = V[x + 1]! - q;
     }
-    for (let k = hidden.rowStart[y]!; k < hidden.rowStart[y + 1]!; k++) {
-      const i = hidden.pixel[k]!;
-      const x = i - y * w;
-      if (x < END || x >= w - END) continue;
-      const q = hidden.q[k]!;
-      if (!g.forward(x + 0.5, y + 0.5, q, place)) continue;
-      const { x: px, y: py, q: v } = place;
-      const s = q > 0 ? ((g.f2 / g.f) * v) / q : g.f2 / g.f;
-      if (px < -3 * s || py < y0 - 3 * s || px > band.width + 3 * s || py > y1 + 3 * s) continue;
-      // half the way to a neighbour of the hidden surface that it is joined with
-      const half = (j: number, joined: number, dx: number, dy: number): number => {
-        if (!joined || !g.forward(x + dx + 0.5, y + dy + 0.5, hidden.q[hiddenAt[j]!]!, other)) return s / 2 + SOFT_HIDDEN * s;
-        return (dx ? (other.x - px) * dx : (other.y - py) * dy) / 2;
-      };
-      const dr = half(i + 1, flags[i]! & HIDDEN_RIGHT, 1, 0);
-      const dl = half(i - 1, flags[i - 1]! & HIDDEN_RIGHT, -1, 0);
-      const dd = half(i + w, flags[i]! & HIDDEN_BELOW, 0, 1);
-      const du = half(i - w, flags[i - w]! & HIDDEN_BELOW, 0, -1);
-      splat(band, n + k, tau, px - dl, px + dr, py - du, py + dd, px, py, v, 0, 0);
+    if (joinedLeft) {
+      dl = (px - X[x - 1]!) / 2;
+      const half = joinedRight ? 0.5 : 1;
+      xu = half * (xu + px - X[x - 1]!);
+      yu = half * (yu + py - Y[x - 1]!);
+      qu = half * (qu + q - V[x - 1]!);
     }
-    for (let k = rim.rowStart[y]!; k < rim.rowStart[y + 1]!; k++) {
-      const x = rim.pixel[k]! - y * w;
-      const q = rim.q[k]!;
-      if (x < END || x >= w - END || !g.forward(x + 0.5, y + 0.5, q, place)) continue;
-      const s = ((g.f2 / g.f) * place.q) / Math.max(1e-9, q);
-      const d = s / 2 + SOFT * s;
-      splat(band, n + hidden.pixel.length + k, tau, place.x - d, place.x + d, place.y - d, place.y + d, place.x, place.y, place.q, 0, 0);
+    if (joinedBelow) {
+      dd = (below.y[x]! - py) / 2;
+      xv = below.x[x]! - px;
+      yv = below.y[x]! - py;
+      qv = below.q[x]! - q;
     }
+    if (joinedAbove) {
+      du = (py - above.y[x]!) / 2;
+      const half = joinedBelow ? 0.5 : 1;
+      xv = half * (xv + px - above.x[x]!);
+      yv = half * (yv + py - above.y[x]!);
+      qv = half * (qv + q - above.q[x]!);
+    }
+    // inverse distance is linear in the view: its slope from its change along both steps
+    const det = xu * yv - xv * yu;
+    const sound = det > 0.1 * s * s;
+    const slopeX = sound ? (qu * yv - qv * yu) / det : xu > 0.25 * s ? qu / xu : 0;
+    const slopeY = sound ? (qv * xu - qu * xv) / det : yv > 0.25 * s ? qv / yv : 0;
+    // where the steps lie aslant, the rectangle holds the whole of the slanted cell
+    const overX = Math.abs(xv) / 2;
+    const overY = Math.abs(yu) / 2;
+    dr = joinedRight ? dr + overX : (joinedLeft && dl > 0 ? dl : s / 2) + SOFT * s;
+    dl = joinedLeft ? dl + overX : (joinedRight && xu > 0 ? xu / 2 : s / 2) + SOFT * s;
+    dd = joinedBelow ? dd + overY : (joinedAbove && du > 0 ? du : s / 2) + SOFT * s;
+    du = joinedAbove ? du + overY : (joinedBelow && yv > 0 ? yv / 2 : s / 2) + SOFT * s;
+    splat(band, i, tau, px - dl, px + dr, py - du, py + dd, px, py, q, slopeX, slopeY);
+  }
+}
+
+/** What lies hidden behind a row of the plate. */
+function projectHidden(g: ViewGeometry, plate: LayeredPlate, band: Band, y: number): void {
+  const { width: w, height: h, flags, tau, hidden, hiddenAt } = plate;
+  const { y0, y1 } = band;
+  const n = w * h;
+  const place: Placed = { x: 0, y: 0, q: 0 };
+  const other: Placed = { x: 0, y: 0, q: 0 };
+  for (let k = hidden.rowStart[y]!; k < hidden.rowStart[y + 1]!; k++) {
+    const i = hidden.pixel[k]!;
+    const x = i - y * w;
+    if (x < END || x >= w - END) continue;
+    const q = hidden.q[k]!;
+    if (!g.forward(x + 0.5, y + 0.5, q, place)) continue;
+    const { x: px, y: py, q: v } = place;
+    const s = q > 0 ? ((g.f2 / g.f) * v) / q : g.f2 / g.f;
+    if (px < -3 * s || py < y0 - 3 * s || px > band.width + 3 * s || py > y1 + 3 * s) continue;
+    // half the way to a neighbour of the hidden surface that it is joined with
+    const half = (j: number, joined: number, dx: number, dy: number): number => {
+      if (!joined || !g.forward(x + dx + 0.5, y + dy + 0.5, hidden.q[hiddenAt[j]!]!, other)) return s / 2 + SOFT_HIDDEN * s;
+      return (dx ? (other.x - px) * dx : (other.y - py) * dy) / 2;
+    };
+    const dr = half(i + 1, flags[i]! & HIDDEN_RIGHT, 1, 0);
+    const dl = half(i - 1, flags[i - 1]! & HIDDEN_RIGHT, -1, 0);
+    const dd = half(i + w, flags[i]! & HIDDEN_BELOW, 0, 1);
+    const du = half(i - w, flags[i - w]! & HIDDEN_BELOW, 0, -1);
+    splat(band, n + k, tau, px - dl, px + dr, py - du, py + dd, px, py, v, 0, 0);
+  }
+}
+
+/** The rim of what stands in a row of the plate before something else. */
+function projectRim(g: ViewGeometry, plate: LayeredPlate, band: Band, y: number): void {
+  const { width: w, height: h, tau, hidden, rim } = plate;
+  const n = w * h;
+  const place: Placed = { x: 0, y: 0, q: 0 };
+  for (let k = rim.rowStart[y]!; k < rim.rowStart[y + 1]!; k++) {
+    const x = rim.pixel[k]! - y * w;
+    const q = rim.q[k]!;
+    if (x < END || x >= w - END || !g.forward(x + 0.5, y + 0.5, q, place)) continue;
+    const s = ((g.f2 / g.f) * place.q) / Math.max(1e-9, q);
+    const d = s / 2 + SOFT * s;
+    splat(band, n + hidden.pixel.length + k, tau, place.x - d, place.x + d, place.y - d, place.y + d, place.x, place.y, place.q, 0, 0);
   }
 }

@@ -1,3 +1,4 @@
+import { Bounded } from '../bounded';
 import { blended } from '../values/blend';
 import { copyOf } from '../values/copy';
 import { writeJson } from '../values/endless';
@@ -5,9 +6,10 @@ import type { Layer, LayerKey } from './schema';
 
 /** Frames kept for one list of keys: those that play. */
 const FRAMES_KEPT = 256;
-const kept = new WeakMap<readonly LayerKey[], Map<number, Pick<LayerKey, 'values' | 'content'>>>();
+type Stand = Pick<LayerKey, 'values' | 'content'>;
+const kept = new WeakMap<readonly LayerKey[], Bounded<Stand, number>>();
 
-function stateAt(keys: readonly LayerKey[], frame: number): Pick<LayerKey, 'values' | 'content'> {
+function stateAt(keys: readonly LayerKey[], frame: number): Stand {
   const after = keys.findIndex((k) => k.frame > frame);
   if (after === 0) return keys[0]!;
   const before = keys[after < 0 ? keys.length - 1 : after - 1]!;
@@ -22,12 +24,9 @@ export function layerAt(layer: Layer, frame: number): Layer {
   const { keyed } = layer;
   if (!keyed || keyed.length === 0) return layer;
   let frames = kept.get(keyed);
-  if (!frames) kept.set(keyed, (frames = new Map<number, Pick<LayerKey, 'values' | 'content'>>()));
-  let state = frames.get(frame);
-  if (!state) {
-    if (frames.size >= FRAMES_KEPT) frames.clear();
-    frames.set(frame, (state = stateAt(keyed, frame)));
-  }
+  if (!frames) kept.set(keyed, (frames = new Bounded<Stand, number>({ limit: FRAMES_KEPT })));
+  const state = frames.get(frame) ?? stateAt(keyed, frame);
+  frames.set(frame, state);
   return { ...layer, values: state.values, content: state.content };
 }
 

@@ -91,40 +91,47 @@ export function sweepLineTwin(sweep: Sweep, from: { readonly x: number; readonly
       if (beforeHigh > b) b = beforeHigh;
     }
     [beforeLow, beforeHigh, before, beforeBack] = [ownLow, ownHigh, q, own];
-    let p0 = 0;
-    e = count;
-    while (p0 < e) {
-      const k = (p0 + e) >> 1;
-      if (high[k]! < a) p0 = k + 1;
-      else e = k;
-    }
-    let p1 = p0;
-    while (p1 < count && low[p1]! <= b) p1++;
-    if (p1 > p0) {
-      if (low[p0]! < a) a = low[p0]!;
-      if (high[p1 - 1]! > b) b = high[p1 - 1]!;
-      if (p1 - p0 > 1) {
-        low.copyWithin(p0 + 1, p1, count);
-        high.copyWithin(p0 + 1, p1, count);
-        count -= p1 - p0 - 1;
-      }
-      low[p0] = a;
-      high[p0] = b;
-      continue;
-    }
-    if (count === INTERVALS) {
-      let narrowest = 0;
-      for (let k = 1; k < count; k++) if (high[k]! - low[k]! < high[narrowest]! - low[narrowest]!) narrowest = k;
-      if (b - a <= high[narrowest]! - low[narrowest]!) continue;
-      low.copyWithin(narrowest, narrowest + 1, count);
-      high.copyWithin(narrowest, narrowest + 1, count);
-      count--;
-      if (narrowest < p0) p0--;
-    }
-    low.copyWithin(p0 + 1, p0, count);
-    high.copyWithin(p0 + 1, p0, count);
-    low[p0] = a;
-    high[p0] = b;
-    count++;
+    count = hide(low, high, count, a, b);
   }
+}
+
+/**
+ * Slopes `a` to `b` are hidden from now on: joined with the intervals that they touch, or put in as one of their own, in the place of the narrowest
+ * where there is no room. How many there are then.
+ */
+function hide(low: Float32Array, high: Float32Array, held: number, a: number, b: number): number {
+  let count = held;
+  let p0 = 0;
+  let e = count;
+  while (p0 < e) {
+    const k = (p0 + e) >> 1;
+    if (high[k]! < a) p0 = k + 1;
+    else e = k;
+  }
+  let p1 = p0;
+  while (p1 < count && low[p1]! <= b) p1++;
+  if (p1 > p0) {
+    low[p0] = Math.min(a, low[p0]!);
+    high[p0] = Math.max(b, high[p1 - 1]!);
+    if (p1 - p0 > 1) {
+      low.copyWithin(p0 + 1, p1, count);
+      high.copyWithin(p0 + 1, p1, count);
+      count -= p1 - p0 - 1;
+    }
+    return count;
+  }
+  if (count === INTERVALS) {
+    let narrowest = 0;
+    for (let k = 1; k < count; k++) if (high[k]! - low[k]! < high[narrowest]! - low[narrowest]!) narrowest = k;
+    if (b - a <= high[narrowest]! - low[narrowest]!) return count;
+    low.copyWithin(narrowest, narrowest + 1, count);
+    high.copyWithin(narrowest, narrowest + 1, count);
+    count--;
+    if (narrowest < p0) p0--;
+  }
+  low.copyWithin(p0 + 1, p0, count);
+  high.copyWithin(p0 + 1, p0, count);
+  low[p0] = a;
+  high[p0] = b;
+  return count + 1;
 }

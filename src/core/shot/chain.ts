@@ -4,13 +4,13 @@ import { combineEyes, stereoSize } from '../path/stereo';
 import { hasCamera, type Eye } from '../path/path';
 import { nearnessAtDistance, nearnessOf } from '../depth/calibrate';
 import { calibrationOf } from '../document/calibrationOf';
-import { distanceMap, rawMap } from './depthChain';
+import { depthOf, distanceMap } from './depthChain';
 import type { Settings } from '../document/schema';
 import { partOf } from '../run';
 import { composedFrame, type Frame, type Step } from './frame';
 import { addressOf } from '../key';
 import { settingsAt } from './settingsAt';
-import { remember, type ChainInputs, type ShotRequest, type Stage } from './stage';
+import { made, remember, type ChainInputs, type ShotRequest, type Stage } from './stage';
 import { steps as usualSteps } from './steps';
 
 /** A request whose settings are those of its moment: what the parts of the chain work with. */
@@ -19,11 +19,12 @@ export const resolved = (request: ShotRequest): ShotRequest => {
   return settings === request.settings ? request : { ...request, settings, set: request.set ?? request.settings };
 };
 
-/** The finished frame: the composed plate, led through every step. Throws Stopped where the run is. */
+/** The finished frame: the composed plate, led through every step; its picture is made. Throws Stopped where the run is. */
 export async function finishedFrame(request: ShotRequest, inputs: ChainInputs, steps: readonly Step[] = usualSteps): Promise<Frame> {
   const now = resolved(request);
   let frame = composedFrame(now, inputs);
   for (const step of steps) frame = await step(frame, now, inputs);
+  made(frame.picture);
   return frame;
 }
 
@@ -41,7 +42,7 @@ export async function finishedShot(
   const [left, right] = await eyesOf(request, inputs, steps);
   const address = addressOf((of) => ['two eyes', of(left.picture), of(right.picture), stereo.shown]);
   const picture = remember(inputs.cache, address, () => combineEyes(stereo.shown, left.picture.value, right.picture.value, inputs.run.shared));
-  return { picture, frame: left };
+  return { picture: made(picture), frame: left };
 }
 
 /** The finished picture. */
@@ -69,7 +70,7 @@ export async function seenNearness(request: ShotRequest, inputs: ChainInputs): P
   const now = resolved(request);
   const calibration = calibrationOf(now.settings.calibration);
   if (!hasCamera(now.settings)) {
-    const raw = rawMap(now, inputs).value;
+    const raw = depthOf(now, inputs).raw.value;
     return { ...raw, data: raw.data.map((v) => nearnessOf(v, calibration)) };
   }
   const distance = await seenDistance(now, inputs);

@@ -6,37 +6,59 @@ import { calibrationOf } from '../document/calibrationOf';
 import { isShared, newPicture, newPlane, type Picture, type Plane } from '../picture';
 import { paramsAt } from '../values/moment';
 import { addressOf } from '../key';
-import { layAll, mendingOf, namesOf, placeLayers } from './placing';
-import { framedPlate, remember, type ChainInputs, type ShotRequest, type Stage } from './stage';
+import { layAll, mendingOf, namesOf, placeLayers, type Mending } from './placing';
+import { framedPlate, lazily, remember, type ChainInputs, type ShotRequest, type Stage } from './stage';
 
-/** The depth stack as it is laid, before clean-up: raw map 0..1 in the framed output, NaN where nothing is known. */
-export function stackMap(request: ShotRequest, inputs: ChainInputs, mending = mendingOf(request)): Stage<Plane> {
-  const { width, height } = request.size;
+/** One clean-up step: what goes in, what comes out. */
+export interface CleanedStep {
+  readonly kind: string;
+  readonly before: Stage<Plane>;
+  readonly after: Stage<Plane>;
+}
+
+/** The depth of a shot where its plate was taken, from the stack to distances; each part is made when it is first read. */
+export interface Depth {
+  /** the stack as it is laid, before clean-up: raw map 0..1 in the framed output, NaN where nothing is known */
+  readonly stack: Stage<Plane>;
+  /** the steps of clean-up that are on, in their order */
+  readonly steps: readonly CleanedStep[];
+  /** the stack after them */
+  readonly cleaned: Stage<Plane>;
+  /** the map that calibration reads, 0..1: what is still unknown lies at the far end */
+  readonly raw: Stage<Plane>;
+  /** metres */
+  readonly distance: Stage<Plane>;
+}
+
+export function depthOf(request: ShotRequest, inputs: ChainInputs): Depth {
   const plate = framedPlate(request, inputs);
-  const below = emptyStack(width, height, !request.settings.layers.some((l) => l.visible), inputs.run.shared);
+  const { stack, steps, cleaned } = cleanedStack(request, inputs, plate);
+  const raw = rawMap(cleaned, inputs);
+  return { stack, steps, cleaned, raw, distance: distances(raw, request, inputs) };
+}
+
+/** Distances in metres in the framed output. */
+export const distanceMap = (request: ShotRequest, inputs: ChainInputs): Stage<Plane> => depthOf(request, inputs).distance;
+
+function stackMap(request: ShotRequest, inputs: ChainInputs, plate: Stage<Picture>, mending: Mending | null): Stage<Plane> {
+  const { width, height } = request.size;
+  const nothing = !request.settings.layers.some((l) => l.visible);
+  const below = lazily(() => emptyStack(width, height, nothing, inputs.run.shared));
   const placed = placeLayers(request, inputs, plate, below, mending);
   const address = addressOf((of) => ['stack', of({ look: null, key: request.size }), namesOf(placed, of)]);
   return remember(inputs.cache, address, () => {
-    if (!layAll(placed, below, inputs)) below.data.fill(EMPTY_RAW);
-    return below;
+    if (!layAll(placed, below, inputs)) below.value.data.fill(EMPTY_RAW);
+    return below.value;
   });
 }
 
-/** One clean-up step as it ran: what went in, what came out. */
-export interface CleanedStep {
-  readonly kind: string;
-  readonly before: Plane;
-  readonly after: Plane;
-}
-
-/** The steps of clean-up that are on, in their order, over the stack. */
-export function cleanSteps(request: ShotRequest, inputs: ChainInputs): Stage<{ steps: readonly CleanedStep[]; map: Plane; stack: Stage<Plane> }> {
+function cleanedStack(request: ShotRequest, inputs: ChainInputs, plate: Stage<Picture>): Pick<Depth, 'stack' | 'steps' | 'cleaned'> {
   const { settings, size, at } = request;
   const { cache, run } = inputs;
-  const plate = framedPlate(request, inputs);
-  let current = stackMap(request, inputs);
+  const mending = mendingOf(request);
+  let current = stackMap(request, inputs, plate, mending);
   // the stack without what was mended before enlarging: what the steps up to the one that mends are compared with
-  let unmended = mendingOf(request) ? stackMap(request, inputs, null) : current;
+  let unmended = mending ? stackMap(request, inputs, plate, null) : current;
   const stack = unmended;
   const enlarged = unmended.key !== current.key;
   const steps: CleanedStep[] = [];
@@ -49,17 +71,17 @@ export function cleanSteps(request: ShotRequest, inputs: ChainInputs): Stage<{ s
       const address = addressOf((of) => ['clean', of(from), of(plate), item.kind, params, of({ look: null, key: [pxScale, enlarged] })]);
       return remember(cache, address, () => {
         const after = definition.apply({ map: from.value, picture: plate.value, params, pxScale, enlarged });
+        run.checkpoint(0);
         return run.shared && !isShared(after.data) ? copyShared(after) : after;
       });
     };
-    const before = unmended.value;
+    const before = unmended;
     const same = unmended.key === current.key;
     current = clean(current);
     unmended = same || definition.mend ? current : clean(unmended);
-    run.checkpoint(0);
-    steps.push({ kind: item.kind, before, after: current.value });
+    steps.push({ kind: item.kind, before, after: current });
   }
-  return { look: current.look, key: current.key, value: { steps, map: current.value, stack } };
+  return { stack, steps, cleaned: current };
 }
 
 function copyShared(plane: Plane): Plane {
@@ -68,32 +90,22 @@ function copyShared(plane: Plane): Plane {
   return out;
 }
 
-/** The map that calibration reads: the cleaned stack, 0..1; what is still unknown lies at the far end. */
-export function rawMap(request: ShotRequest, inputs: ChainInputs): Stage<Plane> {
-  const cleaned = cleanSteps(request, inputs);
-  const { map } = cleaned.value;
-  return remember(
-    inputs.cache,
-    addressOf((of) => ['raw', of(cleaned)]),
-    () => {
-      if (!map.data.some((v) => v !== v)) return map;
-      const out = newPlane(map.width, map.height, inputs.run.shared);
-      for (let i = 0; i < out.data.length; i++) out.data[i] = map.data[i] === map.data[i] ? map.data[i]! : 0;
-      return out;
-    },
-  );
+function rawMap(cleaned: Stage<Plane>, { cache, run }: ChainInputs): Stage<Plane> {
+  const address = addressOf((of) => ['raw', of(cleaned)]);
+  return remember(cache, address, () => {
+    const map = cleaned.value;
+    if (!map.data.some((v) => v !== v)) return map;
+    const out = newPlane(map.width, map.height, run.shared);
+    for (let i = 0; i < out.data.length; i++) out.data[i] = map.data[i] === map.data[i] ? map.data[i]! : 0;
+    return out;
+  });
 }
 
-/** Distances in metres in the framed output. */
-export function distanceMap(request: ShotRequest, inputs: ChainInputs): Stage<Plane> {
-  const raw = rawMap(request, inputs);
-  const { low, high, turnOver, bend, near, far, spacing }: Calibration = calibrationOf(request.settings.calibration);
+function distances(raw: Stage<Plane>, { settings }: ShotRequest, { cache, run }: ChainInputs): Stage<Plane> {
+  const { low, high, turnOver, bend, near, far, spacing }: Calibration = calibrationOf(settings.calibration);
   const c = { low, high, turnOver, bend, near, far, spacing };
-  return remember(
-    inputs.cache,
-    addressOf((of) => ['distance', of(raw), c]),
-    () => calibrateMap(raw.value, c, inputs.run.shared),
-  );
+  const address = addressOf((of) => ['distance', of(raw), c]);
+  return remember(cache, address, () => calibrateMap(raw.value, c, run.shared));
 }
 
 /** The framed plate with what layers stage laid over it, hidden by what is nearer where their layer says so. */
@@ -101,13 +113,14 @@ export function composedPlate(request: ShotRequest, inputs: ChainInputs): Stage<
   const { width, height } = request.size;
   const plate = framedPlate(request, inputs);
   if (!request.settings.layers.some((l) => l.visible && layerOf(l.kind).paint)) return plate;
-  const below = emptyStack(width, height, false);
-  const placed = placeLayers(request, inputs, plate, below);
+  const stack = lazily(() => emptyStack(width, height, false));
+  const placed = placeLayers(request, inputs, plate, stack);
   const address = addressOf((of) => ['composed', of(plate), namesOf(placed, of)]);
   return remember(inputs.cache, address, () => {
     const out = newPicture(width, height, inputs.run.shared);
     out.data.set(plate.value.data);
-    layAll(placed, below, inputs, ({ layer, definition, input }, { nearness }) => {
+    const below = stack.value;
+    layAll(placed, stack, inputs, ({ layer, definition, input }, { nearness }) => {
       const picture = definition.paint?.(input);
       if (!picture) return;
       const light = definition.shade?.(input);

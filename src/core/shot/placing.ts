@@ -11,7 +11,7 @@ import { paramsAt } from '../values/moment';
 import type { Params, ValuesOf } from '../values/params';
 import { addressOf, contentKey, type Address } from '../key';
 import { layerMapNeed, layerNeeds } from './needs';
-import { affineOf, plateAddress, remember, type ChainInputs, type Kept, type ShotRequest, type Stage, type StageCache } from './stage';
+import { affineOf, lazily, plateAddress, remember, type ChainInputs, type Kept, type ShotRequest, type Stage, type StageCache } from './stage';
 
 type Values = ValuesOf<Params>;
 
@@ -45,12 +45,15 @@ export function mendingOf({ settings, at }: ShotRequest): Mending | null {
   return null;
 }
 
+/** A stack that is laid: it is made when something is laid on it, or read. */
+export type Below = { readonly value: Plane };
+
 /** The layers that are seen, bottom to top, each with what it works on. `below` is written as the stack is laid. */
 export function placeLayers(
   request: ShotRequest,
   inputs: ChainInputs,
   plate: Stage<Picture>,
-  below: Plane,
+  below: Below,
   mending = mendingOf(request),
 ): PlacedLayer[] {
   const { settings, size, at } = request;
@@ -98,7 +101,9 @@ export function placeLayers(
       get picture() {
         return plate.value;
       },
-      below,
+      get below() {
+        return below.value;
+      },
       calibration,
       anchors,
       remember: (made, make) => keep(inputs.cache, contentKey(base, made), make),
@@ -126,7 +131,7 @@ export function layerRegion(request: ShotRequest, inputs: ChainInputs, plate: St
   const index = settings.layers.findIndex((l) => l.id === id);
   if (index < 0) return everywhere();
   const layers = settings.layers.slice(0, index + 1).map((l, i) => (i === index ? { ...l, visible: true } : l));
-  const below = emptyStack(size.width, size.height, false);
+  const below = lazily(() => emptyStack(size.width, size.height, false));
   const placed = placeLayers({ ...request, settings: { ...settings, layers } }, inputs, plate, below);
   const own = placed[placed.length - 1];
   if (!own || own.layer.id !== id) return everywhere();
@@ -143,7 +148,7 @@ export function layerRegion(request: ShotRequest, inputs: ChainInputs, plate: St
 /** Lays what each layer gives over `below`, from the bottom. `each` sees a layer's part before it is laid. Whether any layer gave something. */
 export function layAll(
   placed: readonly PlacedLayer[],
-  below: Plane,
+  below: Below,
   { cache, run }: ChainInputs,
   each?: (layer: PlacedLayer, result: LayerResult) => void,
 ): boolean {
@@ -153,7 +158,7 @@ export function layAll(
     run.checkpoint(0);
     if (!result) continue;
     each?.(one, result);
-    layOver(below, result, one.layer.blend, one.layer.opacity, lowest);
+    layOver(below.value, result, one.layer.blend, one.layer.opacity, lowest);
     lowest = false;
   }
   return !lowest;
@@ -178,7 +183,7 @@ export function prepareLayers(request: ShotRequest, inputs: ChainInputs): void {
     },
     set: (k, v) => inputs.cache.set(k, v),
   };
-  const placed = placeLayers(request, { ...inputs, cache }, plate, { width: 0, height: 0, data: new Float32Array(0) });
+  const placed = placeLayers(request, { ...inputs, cache }, plate, { value: { width: 0, height: 0, data: new Float32Array(0) } });
   for (const one of placed) {
     const { definition, input } = one;
     try {

@@ -5,7 +5,7 @@ import { newPlane, type Picture, type Plane, type Raster } from '../picture';
 import { runAlone, Stopped, type Run } from '../run';
 import { START } from '../values/moment';
 import { finishedPicture, renderSize } from './chain';
-import { cleanSteps, composedPlate, distanceMap } from './depthChain';
+import { composedPlate, depthOf, distanceMap } from './depthChain';
 import { prepareLayers } from './placing';
 import { framedPlate, type ChainInputs, type Held, type Kept, type ShotRequest } from './stage';
 import { applyAffine, invertAffine } from '../raster/resample';
@@ -237,7 +237,8 @@ describe('chain', () => {
     for (let i = 0; i < small.data.length; i++) small.data[i] = Math.round((0.1 + (0.7 * ((i % 80) + 0.5)) / 80) * (greys - 1)) / (greys - 1);
     // a plate full of texture: the steps take it up when they are enlarged along it
     const given = { ...inputs, held: { ...inputs.held, plane: () => ({ key: 'small', plane: small }) } };
-    const { steps, map } = cleanSteps({ ...request, size }, given).value;
+    const { steps, cleaned } = depthOf({ ...request, size }, given);
+    const map = cleaned.value;
     const error = (p: Plane): number => {
       let sum = 0;
       let n = 0;
@@ -250,18 +251,18 @@ describe('chain', () => {
       return Math.sqrt(sum / n);
     };
     expect(steps.map((s) => s.kind)).toEqual(['de-band']);
-    expect(steps[0]!.after).toBe(map);
+    expect(steps[0]!.after.value).toBe(map);
     // enlarging along texture costs something of its own, also with all greys there
     const exact = newPlane(80, 40);
     for (let i = 0; i < exact.data.length; i++) exact.data[i] = 0.1 + (0.7 * ((i % 80) + 0.5)) / 80;
-    const all = cleanSteps(
+    const all = depthOf(
       { ...request, size, settings: { ...settings, cleanup: [] } },
       { ...inputs, held: { ...inputs.held, plane: () => ({ key: 'exact', plane: exact }) } },
     );
-    expect(error(map)).toBeLessThan(1.4 * error(all.value.map));
-    expect(error(steps[0]!.before)).toBeGreaterThan(1.8 * error(all.value.map));
-    const off = cleanSteps({ ...request, size, settings: { ...settings, cleanup: [] } }, given).value;
-    expect([...steps[0]!.before.data]).toEqual([...off.map.data]);
+    expect(error(map)).toBeLessThan(1.4 * error(all.cleaned.value));
+    expect(error(steps[0]!.before.value)).toBeGreaterThan(1.8 * error(all.cleaned.value));
+    const off = depthOf({ ...request, size, settings: { ...settings, cleanup: [] } }, given).cleaned.value;
+    expect([...steps[0]!.before.value.data]).toEqual([...off.data]);
   });
 
   test('what needs no pixels of the plate is prepared before they are there, found again, and stops for a newer request', () => {
@@ -291,9 +292,9 @@ describe('chain', () => {
     made.length = 0;
     prepareLayers(request, without);
     expect(made).toEqual([]);
-    const { value } = cleanSteps(request, inputs);
-    const { value: plain } = cleanSteps(request, { ...inputs, cache: { get: () => undefined, set: () => undefined } });
-    expect([...value.map.data]).toEqual([...plain.map.data]);
+    const { value } = depthOf(request, inputs).cleaned;
+    const { value: plain } = depthOf(request, { ...inputs, cache: { get: () => undefined, set: () => undefined } }).cleaned;
+    expect([...value.data]).toEqual([...plain.data]);
     expect(() => prepareLayers({ ...request, size: { width: 20, height: 10 } }, { ...without, run: runAlone(stop) })).toThrow(Stopped);
   });
 

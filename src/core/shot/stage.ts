@@ -62,19 +62,45 @@ export interface ChainInputs {
   readonly quick?: boolean;
 }
 
-/** A finished step of the chain: what it shows, at which size, and its pixels. */
+/** A step of the chain: what it shows, at which size, and its pixels, which are made, or found where they are kept, when they are first read. */
 export interface Stage<T> extends Address {
   readonly value: T;
 }
 
-/** What is kept under an address, or made and kept. */
-export const remember = <T extends Kept>(cache: StageCache, { look, key }: Address, make: () => T): Stage<T> => {
-  const found = cache.get<T>(key);
-  if (found) return { look, key, value: found };
-  const value = make();
-  cache.set(key, value);
-  return { look, key, value };
-};
+/** A value that is made when it is first read. */
+export function lazily<T>(make: () => T): { readonly value: T } {
+  let rest: (() => T) | null = make;
+  let made: T;
+  return {
+    get value() {
+      if (rest) {
+        made = rest();
+        // what it was made of is let go
+        rest = null;
+      }
+      return made;
+    },
+  };
+}
+
+/** A stage that is made when it is first read. */
+export const stageOf = <T>({ look, key }: Address, make: () => T): Stage<T> => Object.assign(lazily(make), { look, key });
+
+/** A stage whose value is there: what it needs is read now, not later. */
+export function made<T>(stage: Stage<T>): Stage<T> {
+  void stage.value;
+  return stage;
+}
+
+/** What is kept under an address, or made and kept: when it is first read. */
+export const remember = <T extends Kept>(cache: StageCache, address: Address, make: () => T): Stage<T> =>
+  stageOf(address, () => {
+    const found = cache.get<T>(address.key);
+    if (found) return found;
+    const value = make();
+    cache.set(address.key, value);
+    return value;
+  });
 
 /** From pixels of the rendering to plate pixels. */
 export const affineOf = ({ plate, settings, size }: Pick<ShotRequest, 'plate' | 'settings' | 'size'>): Affine =>

@@ -1,3 +1,4 @@
+import { Bounded } from '../../core/bounded';
 import { OmbrageError } from '../../core/error';
 import {
   depthSeries,
@@ -21,7 +22,6 @@ import type { DecodePicture } from '../../media/pictureSequence';
 import { decodeFile, decodeRaster } from './decode';
 import { bringing, FrameMissing } from './frameMissing';
 import { openClip } from './openClip';
-import { Recent } from '../memory/recent';
 
 /** Decoded frames that a worker keeps, bytes, and maps of frames, by number; the viewer's keeps those around the playhead, any other one works frame after frame. */
 const VIEWER_RASTERS = 36e6;
@@ -34,8 +34,8 @@ const LEAST_RASTERS = 2;
 /** A map of a frame, with the key of what is in it; null where there is none yet. */
 type FramePlane = { readonly key: string; readonly plane: Plane } | null;
 
-const rasters = new Recent<Raster>((raster) => raster.data.byteLength, RASTERS, LEAST_RASTERS);
-const planes = new Recent<FramePlane>(() => 1, PLANES);
+const rasters = new Bounded<Raster>({ limit: RASTERS, cost: (raster) => raster.data.byteLength, least: LEAST_RASTERS });
+const planes = new Bounded<FramePlane>({ limit: PLANES });
 const readers = new Map<string, Promise<ClipReader>>();
 let files: ReadonlyMap<string, HeldFile> = new Map();
 /** counts the times that maps, or proxies, became others: what was being read then is read again */

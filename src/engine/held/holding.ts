@@ -11,8 +11,8 @@ import { Stopped, type Run } from '../../core/run';
 import { neededFor } from '../../core/shot/needs';
 import { plateStep, type ChainInputs, type Kept, type ShotRequest, type StageCache } from '../../core/shot/stage';
 import { shareParts } from '../../core/values/share';
-import { ByteCache } from '../memory/byteCache';
-import { clipsAre, framePlane, frameRaster, proxiesChanged, restClips, viewClipsFromHere } from './clipFrames';
+import { StageStore } from '../memory/stageStore';
+import { clipsAre, framePlane, frameRaster, proxiesChanged, restClips, viewClipsFromHere, withFrames } from './clipFrames';
 import type { HeldKind, HeldKinds } from '../messages/holdings';
 import { Idle } from '../memory/idle';
 import { Newest } from '../messages/newest';
@@ -30,7 +30,7 @@ const canShare = typeof SharedArrayBuffer !== 'undefined';
 /** What this worker was given. The page bounds it: what it believes to be here is here. */
 const held: { readonly [K in HeldKind]: Map<string, HeldKinds[K]> } = { raster: new Map(), map: new Map(), clip: new Map() };
 clipsAre(held.clip);
-const cache = new ByteCache(KEPT_BYTES.other.still);
+const cache = new StageStore(KEPT_BYTES.other.still);
 
 /** Kernels of a worker that rests keep so much memory, bytes. */
 const RESTING_KERNELS = 16e6;
@@ -182,7 +182,7 @@ export function runFor({ alone, progress, id, newest }: Pick<How, 'alone' | 'pro
 
 /** A cache for one piece of work, in front of the one that lasts; alone where that may hold what was made with proxies. */
 export function cacheForOnce({ plate }: Pick<ShotRequest, 'plate'>): StageCache {
-  const own = new ByteCache(EXPORT_BYTES);
+  const own = new StageStore(EXPORT_BYTES);
   if (plate.clip) return own;
   return { get: <T extends Kept>(key: string) => own.get<T>(key) ?? cache.get<T>(key), set: (key, value) => own.set(key, value) };
 }
@@ -217,7 +217,7 @@ export async function withClipCache<T>(
 function cacheForClip(clip: { readonly width: number; readonly height: number }): StageCache {
   const key = JSON.stringify(clip);
   if (clipCache?.key !== key)
-    clipCache = { key, cache: new ByteCache(Math.max(KEPT_BYTES.viewer.still, CLIP_PICTURES * 16 * clip.width * clip.height)) };
+    clipCache = { key, cache: new StageStore(Math.max(KEPT_BYTES.viewer.still, CLIP_PICTURES * 16 * clip.width * clip.height)) };
   return clipCache.cache;
 }
 
@@ -239,6 +239,16 @@ export function framesFor(request: ShotRequest, given: Given, whole = false): re
   return neededFor({ plate: request.plate, settings: request.set ?? request.settings }, request.at)
     .filter((need) => ofClip(need) && given[needKey(need)] === undefined)
     .map((need) => (need.is === 'raster' && light && need.ref === request.plate ? { ...need, light } : need));
+}
+
+/** Does work that needs these frames of clips, and any others that turn out to be missing; frames and stages that it uses stay until it is over. */
+export async function rendering<T>(work: () => T | Promise<T>, needs: readonly Need[] = []): Promise<T> {
+  const end = cache.begin();
+  try {
+    return await withFrames(work, needs);
+  } finally {
+    end();
+  }
 }
 
 /** What the chain works with in this worker. */

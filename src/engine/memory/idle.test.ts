@@ -1,5 +1,4 @@
 import { afterEach, beforeEach, expect, jest, test } from '@jest/globals';
-import { ByteCache } from './byteCache';
 import { Idle } from './idle';
 
 beforeEach(() => void jest.useFakeTimers());
@@ -25,15 +24,4 @@ test('a worker rests once nothing has been going on for a while, not between two
   expect(rests).toBe(0);
   jest.advanceTimersByTime(20);
   expect(rests).toBe(1);
-});
-
-test('a cache that is bounded anew lets go of what was used longest ago; a cleared one holds nothing', () => {
-  const cache = new ByteCache(100);
-  const value = () => ({ data: new Float32Array(10) });
-  for (const key of ['a', 'b']) cache.set(key, value());
-  cache.get('a');
-  cache.bound(60);
-  expect([cache.get('a') !== undefined, cache.get('b'), cache.bytes]).toEqual([true, undefined, 40]);
-  cache.clear();
-  expect([cache.get('a'), cache.bytes]).toEqual([undefined, 0]);
 });

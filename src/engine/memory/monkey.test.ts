@@ -1,41 +1,20 @@
 import { describe, expect, test } from '@jest/globals';
 import { newLayer, newShot } from '../../core/document/defaults';
 import { needKey, type Need } from '../../core/need/need';
-import { newPlane, type Plane, type Raster } from '../../core/picture';
 import { seededRandom } from '../../core/random';
 import { runAlone } from '../../core/run';
 import { finishedPicture } from '../../core/shot/chain';
 import { plainCache, type ChainInputs, type Held, type ShotRequest } from '../../core/shot/stage';
 import { randomWork } from '../../testing/randomWork';
-import { ByteCache } from './byteCache';
+import { walkDepth, walkPlate, walkRaster } from '../../testing/walk';
+import { StageStore } from './stageStore';
 
 // Whatever is done, in whatever order: what is made with a cache that saw all of it is what is made from nothing. A key that lacks something that
 // was read shows here.
 
 const RUNS = Number(process.env.MONKEY_RUNS ?? 20);
 const [W, H, FRAMES, ACTS] = [48, 27, 12, 26];
-const plate = { sha256: 'a'.repeat(64), name: 'p.mp4', width: 64, height: 36, bits: 8, hfovFromFile: 54, clip: { frames: FRAMES, fps: 24 } };
-
-/** A scene of frames: a bright thing walks before a wall. */
-const raster = (frame: number): Raster => ({
-  width: 64,
-  height: 36,
-  channels: 3,
-  data: Uint8Array.from({ length: 64 * 36 * 3 }, (_, i) => {
-    const [x, y] = [Math.floor(i / 3) % 64, Math.floor(i / 192)];
-    const on = x >= 8 + 2 * frame && x < 28 + 2 * frame && y > 9 && y < 30;
-    return (on ? 160 : 50) + ((x * 7 + y * 13 + (i % 3) * 29) % 60);
-  }),
-});
-function depth(frame: number, version: number): Plane {
-  const plane = newPlane(32, 18);
-  for (let i = 0; i < plane.data.length; i++) {
-    const [x, y] = [(i % 32) * 2, Math.floor(i / 32) * 2];
-    const on = x >= 8 + 2 * frame && x < 28 + 2 * frame && y > 9 && y < 30;
-    plane.data[i] = on ? 0.75 + 0.05 * version : 0.1 + (0.2 * y) / 36;
-  }
-  return plane;
-}
+const plate = walkPlate(FRAMES);
 
 describe.each(Array.from({ length: RUNS }, (_, k) => k + 1))('seed %i', (seed) => {
   test('what is kept is what would be made anew', async () => {
@@ -49,11 +28,11 @@ describe.each(Array.from({ length: RUNS }, (_, k) => k + 1))('seed %i', (seed) =
     /** how good the depth of each frame is by now */
     const versions = new Array<number>(FRAMES).fill(0);
     const held: Held = {
-      raster: (need) => raster(need.frame),
-      plane: (need: Need) => ({ key: `${needKey(need)} v${versions[need.frame]!}`, plane: depth(need.frame, versions[need.frame]!) }),
+      raster: (need) => walkRaster(need.frame),
+      plane: (need: Need) => ({ key: `${needKey(need)} v${versions[need.frame]!}`, plane: walkDepth(need.frame, versions[need.frame]!) }),
     };
     // small, so that much of it is let go
-    const kept = new ByteCache(60 * 16 * W * H);
+    const kept = new StageStore(60 * 16 * W * H);
     const said: string[] = [];
     for (let k = 0; k < ACTS; k++) {
       said.push(work.act());

@@ -1,3 +1,4 @@
+import { Bounded } from '../../core/bounded';
 import type { Plane, Raster } from '../../core/picture';
 
 /** A file that is read piece by piece, when it is needed. */
@@ -26,66 +27,66 @@ const bytesOf = (value: HeldKinds[HeldKind]): number => ('data' in value ? value
 /** Pixels that are kept for what is not open, bytes. */
 export const SPARE_BYTES = 160e6;
 
-const addressOf = (kind: HeldKind, name: string): string => `${kind}:${name}`;
+type Address = `${HeldKind}:${string}`;
+const addressOf = (kind: HeldKind, name: string): Address => `${kind}:${name}`;
 
 /**
  * What the workers hold, as the page knows it: so much, the latest used last. What the open shot needs is never let go; of the rest the
  * oldest goes when there is too much, in every worker at once, and is asked for anew when it is needed again.
  */
 export class Holdings {
-  private readonly entries = new Map<string, Held>();
-  private needed: ReadonlySet<string> = new Set();
+  private readonly held: Bounded<Held, Address>;
+  private needed: ReadonlySet<Address> = new Set();
+  /** files take no memory: they stay */
+  private readonly files = new Set<Address>();
 
   constructor(
     /** lets go of something in every worker */
-    private readonly letGo: (kind: HeldKind, name: string) => void,
+    letGo: (kind: HeldKind, name: string) => void,
     private readonly spare = SPARE_BYTES,
-  ) {}
+  ) {
+    this.held = new Bounded<Held, Address>({
+      limit: Infinity,
+      cost: ({ value }) => bytesOf(value),
+      onGone: ({ kind, name }, _, replaced) => {
+        if (!replaced) letGo(kind, name);
+      },
+    });
+  }
 
   has(kind: HeldKind, name: string): boolean {
-    return this.entries.has(addressOf(kind, name));
+    return this.held.has(addressOf(kind, name));
   }
 
   put<K extends HeldKind>(kind: K, name: string, value: HeldKinds[K]): void {
     const address = addressOf(kind, name);
-    this.entries.delete(address);
-    this.entries.set(address, { kind, name, value });
+    if (bytesOf(value) === 0) this.files.add(address);
+    this.held.bound(Infinity);
+    this.held.set(address, { kind, name, value });
+    // what just came is on its way to being needed
     this.tidy(address);
   }
 
   /** Says what the open shot works with. */
   need(wanted: readonly (readonly [HeldKind, string])[]): void {
     this.needed = new Set(wanted.map(([kind, name]) => addressOf(kind, name)));
-    for (const address of this.needed) {
-      const found = this.entries.get(address);
-      if (!found) continue;
-      this.entries.delete(address);
-      this.entries.set(address, found);
-    }
+    for (const address of this.needed) this.held.get(address);
     this.tidy();
   }
 
-  /** Everything, to give it to a worker that begins. */
+  /** Everything, the latest used last, to give it to a worker that begins. */
   all(): readonly Held[] {
-    return [...this.entries.values()];
+    return [...this.held.values()].reverse();
   }
 
   get bytes(): number {
-    let sum = 0;
-    for (const { value } of this.entries.values()) sum += bytesOf(value);
-    return sum;
+    return this.all().reduce((sum, { value }) => sum + bytesOf(value), 0);
   }
 
-  private tidy(fresh?: string): void {
-    let spare = 0;
-    for (const [address, { value }] of this.entries) if (!this.needed.has(address)) spare += bytesOf(value);
-    for (const [address, { kind, name, value }] of this.entries) {
-      if (spare <= this.spare) return;
-      // what just came is on its way to being needed
-      if (this.needed.has(address) || address === fresh || bytesOf(value) === 0) continue;
-      this.entries.delete(address);
-      spare -= bytesOf(value);
-      this.letGo(kind, name);
-    }
+  private tidy(fresh?: Address): void {
+    const stays = new Set([...this.needed, ...this.files, ...(fresh ? [fresh] : [])]);
+    // the bound is for what is spare
+    const firm = this.all().reduce((sum, { kind, name, value }) => sum + (this.needed.has(addressOf(kind, name)) ? bytesOf(value) : 0), 0);
+    this.held.keep(stays, firm + this.files.size + this.spare);
   }
 }

@@ -1,5 +1,5 @@
 import { finishedPicture, resolved } from '../../core/shot/chain';
-import { composedPlate, rawMap } from '../../core/shot/depthChain';
+import { composedPlate, depthOf } from '../../core/shot/depthChain';
 import { plainCache, type ChainInputs, type ShotRequest } from '../../core/shot/stage';
 import type { Run } from '../../core/run';
 import { calibrationOf } from '../../core/document/defaults';
@@ -45,7 +45,7 @@ export async function rehearse(asked: ShotRequest, run: Run): Promise<void> {
   };
   const bitmaps = await Promise.all([
     pictureBitmap(composedPlate(request, practice).value),
-    depthBitmap(rawMap(request, practice).value, calibrationOf(request.settings.calibration), 'distance'),
+    depthBitmap(depthOf(request, practice).raw.value, calibrationOf(request.settings.calibration), 'distance'),
     pictureBitmap((await finishedPicture(request, practice)).value),
   ]);
   for (const bitmap of bitmaps) bitmap.close();

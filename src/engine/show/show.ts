@@ -10,7 +10,7 @@ import { contentKey } from '../../core/key';
 import { Stopped } from '../../core/run';
 import { behindEdges } from '../../core/shot/cameraStep';
 import { finishedPicture, finishedShot, resolved } from '../../core/shot/chain';
-import { cleanSteps, composedPlate, distanceMap, rawMap } from '../../core/shot/depthChain';
+import { composedPlate, depthOf } from '../../core/shot/depthChain';
 import { composedFrame } from '../../core/shot/frame';
 import { layerRegion } from '../../core/shot/placing';
 import { affineOf, framedPlate, type ChainInputs, type ShotRequest } from '../../core/shot/stage';
@@ -46,9 +46,9 @@ export async function showStage(
   const progress = (): boolean => newest.is(id);
   const inputs = inputsFor(spec.given, { quick: stage === 'quick', alone: spec.dragged, progress, id, newest });
   const plate = composedPlate(request, inputs);
-  const { steps, stack } = cleanSteps(request, inputs).value;
-  const raw = rawMap(request, inputs);
-  const distance = distanceMap(request, inputs).value;
+  const depth = depthOf(request, inputs);
+  const { stack, steps, raw } = depth;
+  const distance = depth.distance.value;
   const check = spec.check === null ? undefined : checks.find((d) => d.kind === spec.check);
   const whole = spec.finished || check?.needsCamera ? await finishedShot(request, inputs) : null;
   const finished = whole?.picture.value ?? null;
@@ -66,7 +66,7 @@ export async function showStage(
   const found = check ? runCheck(check, spec, request, picture, raw.value, distance, calibration, camera, region) : null;
   const { near, far, low, high, turnOver, bend, spacing } = calibration;
   const toned = { near, far, low, high, turnOver, bend, spacing, colours: spec.depthColours };
-  const before = steps[0]?.before ?? null;
+  const before = steps[0]?.before.value ?? null;
   // looks do not depend on the size, so that a quick look can do with the sharper picture sent before
   const looks = { plate: plate.look, depth: contentKey(raw.look, toned), before: contentKey(stack.look, toned) };
   const stale = (look: keyof typeof looks): boolean => sent[look] !== looks[look] || (stage === 'full' && sent.width !== size.width);
@@ -88,7 +88,9 @@ export async function showStage(
     throw new Stopped();
   }
   const cleaned =
-    spec.cleaning && stage === 'full' ? Object.fromEntries(steps.map((s) => [s.kind, cleanupOf(s.kind).figure(s.before, s.after, picture)])) : null;
+    spec.cleaning && stage === 'full'
+      ? Object.fromEntries(steps.map((s) => [s.kind, cleanupOf(s.kind).figure(s.before.value, s.after.value, picture)]))
+      : null;
   shown = seen;
   const has: Looks = {
     ...looks,
@@ -124,16 +126,13 @@ export async function showStage(
 export async function frameParts(request: ShotRequest, inputs: ChainInputs, { parts, colours, hues }: FrameLook): Promise<PlayedFrame> {
   const at = resolved(request);
   const calibration = calibrationOf(request.settings.calibration);
-  const coloured = (plane: Plane): Promise<ImageBitmap> =>
-    depthBitmap(plane, calibration, colours, hues ?? huesOf(rawMap(at, inputs).value, calibration));
+  const depth = depthOf(at, inputs);
+  const coloured = (plane: Plane): Promise<ImageBitmap> => depthBitmap(plane, calibration, colours, hues ?? huesOf(depth.raw.value, calibration));
   const make: Record<FramePart, () => Promise<ImageBitmap>> = {
     plate: () => pictureBitmap(composedPlate(at, inputs).value),
     picture: async () => pictureBitmap((await finishedPicture(request, inputs)).value),
-    depth: () => coloured(rawMap(at, inputs).value),
-    before: () => {
-      const { steps, stack } = cleanSteps(at, inputs).value;
-      return coloured(steps[0]?.before ?? stack.value);
-    },
+    depth: () => coloured(depth.raw.value),
+    before: () => coloured((depth.steps[0]?.before ?? depth.stack).value),
   };
   return allMade(Object.fromEntries(parts.map((part) => [part, make[part]])) as Pick<typeof make, FramePart>);
 }
@@ -169,7 +168,7 @@ export async function chapterThumbs(spec: PreviewSpec, id: number, newest: Newes
   const request = resolved({ ...spec.shot, size });
   const inputs = inputsFor(spec.given, { quick: true, alone: true, progress: () => newest.is(id), id, newest });
   const calibration = calibrationOf(request.settings.calibration);
-  const raw = rawMap(request, inputs).value;
+  const raw = depthOf(request, inputs).raw.value;
   const plain = { ...calibration, low: 0, high: 1, turnOver: false, bend: 1 };
   const make: Readonly<Record<keyof ChapterThumbs, () => Promise<ImageBitmap>>> = {
     plate: () => pictureBitmap(framedPlate(request, inputs).value),

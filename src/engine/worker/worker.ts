@@ -23,7 +23,7 @@ import { decodeFile, decodeRaster } from '../held/decode';
 import { kindOfClip } from '../held/openClip';
 import { fitMoves, judgePath, shortenMoves } from '../show/cameraWork';
 import { joinClip, renderPiece } from '../clip/export';
-import { framesChanged, withFrames } from '../held/clipFrames';
+import { framesChanged } from '../held/clipFrames';
 import { fetchNetwork } from './fetchNetwork';
 import { FrameMissing } from '../held/frameMissing';
 import { clipCuts, followedPoint, followedRegion, framePicture, madeProxy, packFrames, steadyWhole } from '../clip/clipWork';
@@ -43,6 +43,7 @@ import {
   plateAt,
   plateOf,
   proxiesAreOthers,
+  rendering,
   runFor,
   withClipCache,
   workOn,
@@ -154,12 +155,12 @@ const api: WorkerApi = {
       try {
         const { quick, shot, given } = spec;
         const at = (size: Size) => framesFor({ ...shot, size }, given);
-        const has = quick ? await withFrames(() => showStage(spec, quick, 'quick', id, newest, onPart), at(quick)) : spec.has;
-        await withFrames(() => showStage({ ...spec, has }, shot.size, 'full', id, newest, onPart), at(shot.size));
+        const has = quick ? await rendering(() => showStage(spec, quick, 'quick', id, newest, onPart), at(quick)) : spec.has;
+        await rendering(() => showStage({ ...spec, has }, shot.size, 'full', id, newest, onPart), at(shot.size));
         // while a slider moves the picture comes first
         await new Promise((rested) => setTimeout(rested, REST_MS));
         if (!newest.is(id)) return false;
-        await withFrames(() => chapterThumbs(spec, id, newest, (thumb) => onThumbs(Comlink.transfer(thumb, Object.values(thumb)))));
+        await rendering(() => chapterThumbs(spec, id, newest, (thumb) => onThumbs(Comlink.transfer(thumb, Object.values(thumb)))));
         return true;
       } catch (error) {
         if (error instanceof Stopped) return false;
@@ -172,7 +173,7 @@ const api: WorkerApi = {
     const id = newest.next();
     const request = known(asked);
     const inputs = inputsFor(given, { quick: true, alone: true, progress: () => true, id, newest });
-    return withFrames(() => surveyed(request, inputs).value, framesFor({ ...request, at: { ...request.at, frame: 0 } }, given));
+    return rendering(() => surveyed(request, inputs).value, framesFor({ ...request, at: { ...request.at, frame: 0 } }, given));
   }),
   judgePath: guard(judgePath),
   fitMoves: guard(fitMoves),
@@ -184,7 +185,7 @@ const api: WorkerApi = {
     try {
       const how: How = { quick: true, alone: true, progress: () => newest.is(id), id, newest };
       const request = known(asked);
-      const made = await withFrames(() => frameParts(request, inputsFor(given, how), look), framesFor(request, given));
+      const made = await rendering(() => frameParts(request, inputsFor(given, how), look), framesFor(request, given));
       return Comlink.transfer(made, Object.values(made));
     } catch (error) {
       if (error instanceof Stopped) return null;
@@ -203,7 +204,7 @@ const api: WorkerApi = {
   estimate: guard(async (plate: RasterNeed, quality: 'draft' | 'fine', id: number, words: Int32Array, report: (share: number) => void) => {
     await fetchNetwork();
     const newest = new Newest(words);
-    const raster = await withFrames(() => plateAt(plate));
+    const raster = await rendering(() => plateAt(plate));
     return estimateDepth(raster, quality, (share) => {
       report(share);
       return newest.is(id);
@@ -223,7 +224,7 @@ const api: WorkerApi = {
     const request = known(asked);
     const inputs = inputsFor(given, { quick: false, alone: true, whole: true, progress, id, newest, cache: cacheForOnce(request) });
     try {
-      return await withFrames(() => renderFile(request, inputs, spec), framesFor(request, given, true));
+      return await rendering(() => renderFile(request, inputs, spec), framesFor(request, given, true));
     } catch (error) {
       if (error instanceof Stopped) return null;
       throw error;
@@ -283,7 +284,7 @@ const api: WorkerApi = {
       newest: new Newest(),
       cache: cacheForOnce(request),
     });
-    return encodeCanvas((await withFrames(() => finishedPicture(request, inputs), framesFor(request, given))).value, 'image/jpeg', 0.85);
+    return encodeCanvas((await rendering(() => finishedPicture(request, inputs), framesFor(request, given))).value, 'image/jpeg', 0.85);
   }),
   plateThumbnail: guard((hash: string, longSide: number) => encodeCanvas(smallOf(plateOf(hash), longSide), 'image/jpeg', 0.85)),
   smallPlate: guard((hash: string, longSide: number) => bytesOfSmall(plateOf(hash), longSide)),

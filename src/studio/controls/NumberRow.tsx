@@ -3,7 +3,7 @@ import InputBase from '@mui/material/InputBase';
 import Slider from '@mui/material/Slider';
 import Tooltip from '@mui/material/Tooltip';
 import { useDrag } from '@use-gesture/react';
-import { useId, useRef, useState, type CSSProperties } from 'react';
+import { useId, useRef, useState, type CSSProperties, type RefObject } from 'react';
 import { clampNumber, formatNumber, readNumber, trackPosition, valueAtTrack, type NumberParam } from '../../core/values/params';
 import { fonts, tokens } from '../../theme/tokens';
 import { beginGesture, keyGesture, shotOf, useDocument, type Gesture } from '../state/documentStore';
@@ -90,41 +90,31 @@ const TRACK_FROM = 19;
 /** With Shift the thumb goes so much slower than the pointer. */
 const FINE = 0.1;
 
-/**
- * A row with a label, a number with its unit, and a track under both over its whole width: dragged anywhere but on the number, typed, stepped with
- * the arrow keys, reset by double click.
- */
-export const NumberRow = steady(function NumberRow({ param, value, onChange, tint, disabled, marked }: Props) {
-  const id = useId();
-  const row = useRef<HTMLDivElement>(null);
-  const [text, setText] = useState<string | null>(null);
-  /** why what was typed is not taken; the value stays as it was */
-  const [wrong, setWrong] = useState<string | null>(null);
-  /** that less was taken than what was typed */
-  const [limited, setLimited] = useState<string | null>(null);
+type DragProps = Pick<Props, 'param' | 'value' | 'onChange' | 'disabled'>;
+
+/** The whole row as its track: where it is dragged to, and where the thumb is meanwhile. */
+function useTrackDrag(row: RefObject<HTMLDivElement | null>, { param, value, onChange, disabled }: DragProps) {
   /** where the thumb is while it is dragged: the shot follows in a task of its own */
   const [held, setHeld] = useState<number | null>(null);
   const [change] = useState(() => new OwnTask());
-  const shown = formatNumber(param, held ?? value);
+  const click = (x: number, y: number): void => {
+    const { left, top, width } = row.current!.getBoundingClientRect();
+    const share = (x - left - SIDE) / (width - 2 * SIDE);
+    if (y >= top + TRACK_FROM && y <= top + HIGH) onChange(valueAtTrack(param, Math.min(1, Math.max(0, share))));
+  };
+  const end = (gesture: Gesture, broken: boolean): void => {
+    change.flush();
+    if (broken) gesture.cancel();
+    else gesture.commit();
+    setHeld(null);
+  };
   const bind = useDrag(
     ({ first, last, tap, canceled, event, delta: [dx], xy: [x, y], memo }): Going | undefined => {
-      const box = row.current!;
-      if (tap) {
-        const { left, top, width } = box.getBoundingClientRect();
-        const share = (x - left - SIDE) / (width - 2 * SIDE);
-        if (y >= top + TRACK_FROM && y <= top + HIGH) onChange(valueAtTrack(param, Math.min(1, Math.max(0, share))));
-        return undefined;
-      }
+      if (tap) return void click(x, y);
       const before = memo as Going | undefined;
-      const going = first ? { gesture: beginGesture(), place: trackPosition(param, value), width: box.clientWidth - 2 * SIDE } : before;
+      const going = first ? { gesture: beginGesture(), place: trackPosition(param, value), width: row.current!.clientWidth - 2 * SIDE } : before;
       if (!going) return undefined;
-      if (last) {
-        change.flush();
-        if (canceled) going.gesture.cancel();
-        else going.gesture.commit();
-        setHeld(null);
-        return undefined;
-      }
+      if (last) return void end(going.gesture, canceled);
       const place = going.place + (dx / Math.max(1, going.width)) * (event.shiftKey ? FINE : 1);
       const next = valueAtTrack(param, Math.min(1, Math.max(0, place)));
       setHeld(next);
@@ -133,22 +123,40 @@ export const NumberRow = steady(function NumberRow({ param, value, onChange, tin
     },
     { enabled: disabled !== true, filterTaps: true, axis: 'x', threshold: 2, pointer: { keys: false } },
   );
-  const commit = (): void => {
-    if (text === null || text === shown) {
-      setText(null);
-      setWrong(null);
-      return;
-    }
-    const read = readNumber(param, text, shotOf(useDocument.getState())?.settings.time.fps);
-    if (read.value === null) {
-      setWrong(read.reason);
-      return;
-    }
+  return { bind, held };
+}
+
+/** A value as text while it is typed, and why it is not taken, or only in part; the value stays as it was meanwhile. */
+function useTyped(param: NumberParam, shown: string, onChange: Props['onChange']) {
+  const [text, setText] = useState<string | null>(null);
+  const [wrong, setWrong] = useState<string | null>(null);
+  const [limited, setLimited] = useState<string | null>(null);
+  const leave = (): void => {
     setText(null);
     setWrong(null);
+  };
+  const commit = (): void => {
+    if (text === null || text === shown) return leave();
+    const read = readNumber(param, text, shotOf(useDocument.getState())?.settings.time.fps);
+    if (read.value === null) return setWrong(read.reason);
+    leave();
     setLimited(read.limited ?? null);
     onChange(read.value);
   };
+  return { text, wrong, limited, type: setText, forget: () => setLimited(null), leave, commit };
+}
+
+/**
+ * A row with a label, a number with its unit, and a track under both over its whole width: dragged anywhere but on the number, typed, stepped with
+ * the arrow keys, reset by double click.
+ */
+export const NumberRow = steady(function NumberRow({ param, value, onChange, tint, disabled = false, marked }: Props) {
+  const id = useId();
+  const row = useRef<HTMLDivElement>(null);
+  const { bind, held } = useTrackDrag(row, { param, value, onChange, disabled });
+  const shown = formatNumber(param, held ?? value);
+  const typed = useTyped(param, shown, onChange);
+  const { wrong, limited } = typed;
   const step = (direction: number, large: boolean): void => {
     const size = param.scale === 'log' ? Math.max(param.step, Math.abs(value) * 0.02) : param.step;
     const digits = param.unit === 'm' ? 3 : param.decimals;
@@ -163,39 +171,33 @@ export const NumberRow = steady(function NumberRow({ param, value, onChange, tin
       </Tooltip>
       <InputBase
         id={id}
-        disabled={disabled ?? false}
-        value={text ?? shown}
+        disabled={disabled}
+        value={typed.text ?? shown}
         error={wrong !== null}
         onFocus={(event) => {
-          setLimited(null);
+          typed.forget();
           event.target.select();
         }}
-        onChange={(event) => setText(event.target.value)}
-        onBlur={commit}
+        onChange={(event) => typed.type(event.target.value)}
+        onBlur={typed.commit}
         onPointerDown={(event) => event.stopPropagation()}
         onKeyDown={(event) => {
-          if (event.key === 'Enter') commit();
-          else if (event.key === 'Escape') {
-            setText(null);
-            setWrong(null);
-          } else if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
+          if (event.key === 'Enter') typed.commit();
+          else if (event.key === 'Escape') typed.leave();
+          else if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
             event.preventDefault();
-            setText(null);
+            typed.type(null);
             step(event.key === 'ArrowUp' ? 1 : -1, event.shiftKey);
           }
         }}
         slotProps={{
-          input: {
-            'aria-invalid': wrong !== null,
-            ...(wrong !== null && { 'aria-describedby': `${id}-wrong` }),
-            spellCheck: false,
-          },
+          input: { 'aria-invalid': wrong !== null, ...(wrong !== null && { 'aria-describedby': `${id}-wrong` }), spellCheck: false },
         }}
         sx={wrong === null ? NUMBER : WRONG}
       />
       <Slider
         aria-label={`${param.label}, track`}
-        disabled={disabled ?? false}
+        disabled={disabled}
         min={0}
         max={STEPS}
         value={trackPosition(param, held ?? value) * STEPS}
@@ -213,15 +215,17 @@ export const NumberRow = steady(function NumberRow({ param, value, onChange, tin
         {...(tint && { style: { '--tint': tint } as CSSProperties })}
       />
       {limited !== null && wrong === null && (
-        <Box role="status" sx={{ gridColumn: '1 / -1', color: 'var(--mute)', fontSize: 11.5, paddingBottom: '4px' }}>
+        <Box role="status" sx={{ ...SAID, color: 'var(--mute)' }}>
           {limited}
         </Box>
       )}
       {wrong !== null && (
-        <Box id={`${id}-wrong`} role="alert" sx={{ gridColumn: '1 / -1', color: 'var(--alert)', fontSize: 11.5, paddingBottom: '4px' }}>
+        <Box id={`${id}-wrong`} role="alert" sx={{ ...SAID, color: 'var(--alert)' }}>
           {wrong}
         </Box>
       )}
     </Box>
   );
 });
+
+const SAID = { gridColumn: '1 / -1', fontSize: 11.5, paddingBottom: '4px' } as const;

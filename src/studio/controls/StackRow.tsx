@@ -43,27 +43,17 @@ export interface Hold {
   readonly dragging?: boolean;
 }
 
+interface RowProps extends Omit<StackProps, 'label'> {
+  readonly item: StackItem;
+  readonly index: number;
+  readonly hold: Hold;
+}
+
 /** One row of the list. */
-export function StackRow({
-  item,
-  index,
-  items,
-  selected,
-  onSelect,
-  onSwitch,
-  onDelete,
-  onMove,
-  onRename,
-  onDuplicate,
-  onLock,
-  hold,
-}: StackProps & { item: StackItem; index: number; hold: Hold }) {
+export function StackRow(props: RowProps) {
+  const { item, index, items, selected, onSwitch, onDelete, onMove, onRename, hold } = props;
   const [naming, setNaming] = useState(false);
   const chosen = item.id === selected;
-  const rename = (text: string): void => {
-    setNaming(false);
-    if (text.trim() && text !== item.name) onRename?.(item.id, text.trim().slice(0, 200));
-  };
   const keys = (e: React.KeyboardEvent): void => {
     if (naming) return;
     if (e.key === 'Delete') onDelete(item.id);
@@ -93,86 +83,110 @@ export function StackRow({
         ...(hold.dragging && { zIndex: 2, position: 'relative', background: 'var(--raise)' }),
       }}
     >
-      {onMove && item.unknown && <Box sx={{ width: 12 }} />}
-      {onMove && !item.unknown && (
-        <Box
-          ref={hold.handle}
-          {...hold.handleProps}
-          {...(hold.handleProps ? { 'aria-label': `Move ${item.name}: drag, or Alt with the arrow keys` } : { 'aria-hidden': true })}
-          title="Drag to move (Alt+↑ ↓)"
-          sx={{
-            display: 'flex',
-            width: 16,
-            marginRight: '-4px',
-            cursor: 'grab',
-            color: 'var(--faint)',
-            touchAction: 'none',
-            '& svg': { fontSize: 15 },
-          }}
-        >
-          <DragIcon />
-        </Box>
-      )}
+      {onMove && (item.unknown ? <Box sx={{ width: 12 }} /> : <Grip name={item.name} hold={hold} />)}
       {item.unknown ? (
         <LockIcon titleAccess="Not known here" sx={{ width: 28, fontSize: 14, color: 'var(--mute)' }} />
       ) : (
         <Switch checked={item.on} onChange={(_, on) => onSwitch(item.id, on)} slotProps={{ input: { 'aria-label': `${item.name} on` } }} />
       )}
-      {naming ? (
-        <InputBase
-          autoFocus
-          defaultValue={item.name}
-          onFocus={(e) => (e.target as HTMLInputElement).select()}
-          onBlur={(e) => rename(e.target.value)}
-          onKeyDown={(e) => {
-            e.stopPropagation();
-            if (e.key === 'Enter') rename((e.target as HTMLInputElement).value);
-            else if (e.key === 'Escape') setNaming(false);
-          }}
-          inputProps={{ 'aria-label': `Name of ${item.name}` }}
-          sx={{ flex: 1, minWidth: 0, borderBottom: '1px dotted var(--line2)' }}
-        />
-      ) : (
-        <ButtonBase
-          aria-pressed={chosen}
-          onClick={() => onSelect(item.id)}
-          onDoubleClick={() => onRename && !item.unknown && setNaming(true)}
-          title={onRename && !item.unknown ? 'Double click to rename (F2)' : undefined}
-          sx={{ flex: 1, height: '100%', minWidth: 0, gap: '8px', textAlign: 'left', justifyContent: 'space-between' }}
-        >
-          <Box
-            component="span"
-            sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap', color: item.on ? 'var(--text)' : 'var(--mute)' }}
-          >
-            {item.name}
-          </Box>
-          <Box
-            component="span"
-            className="mono"
-            sx={{ color: 'var(--mute)', whiteSpace: 'nowrap', flexShrink: 9, minWidth: 0, overflow: 'hidden', textOverflow: 'ellipsis' }}
-          >
-            {item.summary}
-          </Box>
-        </ButtonBase>
-      )}
+      {naming ? <NameField {...props} onEnd={() => setNaming(false)} /> : <RowFace {...props} onName={() => setNaming(true)} />}
       {!chosen && item.locked && !item.unknown && <LockIcon titleAccess="Locked" sx={{ fontSize: 14, color: 'var(--mute)' }} />}
-      {chosen && (
-        <Box sx={{ display: 'flex' }}>
-          {onLock && !item.unknown && (
-            <Small label={item.locked ? `Unlock ${item.name}` : `Lock ${item.name}`} onClick={() => onLock(item.id, !item.locked)}>
-              {item.locked ? <LockIcon /> : <UnlockIcon />}
-            </Small>
-          )}
-          {onDuplicate && !item.unknown && (
-            <Small label={`Duplicate ${item.name}`} onClick={() => onDuplicate(item.id)}>
-              <CopyIcon />
-            </Small>
-          )}
-          <Small label={`Delete ${item.name}`} onClick={() => onDelete(item.id)}>
-            <DeleteIcon />
-          </Small>
-        </Box>
+      {chosen && <Actions {...props} />}
+    </Box>
+  );
+}
+
+/** What a row is taken hold of by. */
+function Grip({ name, hold }: { name: string; hold: Hold }) {
+  return (
+    <Box
+      ref={hold.handle}
+      {...hold.handleProps}
+      {...(hold.handleProps ? { 'aria-label': `Move ${name}: drag, or Alt with the arrow keys` } : { 'aria-hidden': true })}
+      title="Drag to move (Alt+↑ ↓)"
+      sx={{
+        display: 'flex',
+        width: 16,
+        marginRight: '-4px',
+        cursor: 'grab',
+        color: 'var(--faint)',
+        touchAction: 'none',
+        '& svg': { fontSize: 15 },
+      }}
+    >
+      <DragIcon />
+    </Box>
+  );
+}
+
+/** The name while it is changed. */
+function NameField({ item, onRename, onEnd }: RowProps & { onEnd: () => void }) {
+  const rename = (text: string): void => {
+    onEnd();
+    if (text.trim() && text !== item.name) onRename?.(item.id, text.trim().slice(0, 200));
+  };
+  return (
+    <InputBase
+      autoFocus
+      defaultValue={item.name}
+      onFocus={(e) => (e.target as HTMLInputElement).select()}
+      onBlur={(e) => rename(e.target.value)}
+      onKeyDown={(e) => {
+        e.stopPropagation();
+        if (e.key === 'Enter') rename((e.target as HTMLInputElement).value);
+        else if (e.key === 'Escape') onEnd();
+      }}
+      inputProps={{ 'aria-label': `Name of ${item.name}` }}
+      sx={{ flex: 1, minWidth: 0, borderBottom: '1px dotted var(--line2)' }}
+    />
+  );
+}
+
+/** Name and summary: a click chooses, a double click lets the name be changed. */
+function RowFace({ item, selected, onSelect, onRename, onName }: RowProps & { onName: () => void }) {
+  const named = onRename !== undefined && !item.unknown;
+  return (
+    <ButtonBase
+      aria-pressed={item.id === selected}
+      onClick={() => onSelect(item.id)}
+      onDoubleClick={() => named && onName()}
+      title={named ? 'Double click to rename (F2)' : undefined}
+      sx={{ flex: 1, height: '100%', minWidth: 0, gap: '8px', textAlign: 'left', justifyContent: 'space-between' }}
+    >
+      <Box
+        component="span"
+        sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap', color: item.on ? 'var(--text)' : 'var(--mute)' }}
+      >
+        {item.name}
+      </Box>
+      <Box
+        component="span"
+        className="mono"
+        sx={{ color: 'var(--mute)', whiteSpace: 'nowrap', flexShrink: 9, minWidth: 0, overflow: 'hidden', textOverflow: 'ellipsis' }}
+      >
+        {item.summary}
+      </Box>
+    </ButtonBase>
+  );
+}
+
+/** What is done with the chosen row. */
+function Actions({ item, onLock, onDuplicate, onDelete }: RowProps) {
+  return (
+    <Box sx={{ display: 'flex' }}>
+      {onLock && !item.unknown && (
+        <Small label={item.locked ? `Unlock ${item.name}` : `Lock ${item.name}`} onClick={() => onLock(item.id, !item.locked)}>
+          {item.locked ? <LockIcon /> : <UnlockIcon />}
+        </Small>
       )}
+      {onDuplicate && !item.unknown && (
+        <Small label={`Duplicate ${item.name}`} onClick={() => onDuplicate(item.id)}>
+          <CopyIcon />
+        </Small>
+      )}
+      <Small label={`Delete ${item.name}`} onClick={() => onDelete(item.id)}>
+        <DeleteIcon />
+      </Small>
     </Box>
   );
 }

@@ -1,8 +1,9 @@
 import Box from '@mui/material/Box';
-import { useMemo, useRef } from 'react';
+import { useGesture } from '@use-gesture/react';
+import { useMemo } from 'react';
 import { useShallow } from 'zustand/react/shallow';
 import { hueOf } from '../../core/depth/hues';
-import { rulerDistance, rulerOf } from '../../core/depth/ruler';
+import { rulerDistance, rulerOf, type Ruler } from '../../core/depth/ruler';
 import { calibrationOf } from '../../core/document/calibrationOf';
 import type { EffectItem } from '../../core/document/schema';
 import { effectOf } from '../../core/effects/registry';
@@ -24,7 +25,7 @@ import { EffectLane, EffectName, withLanes } from './EffectLane';
 import { EndHandle } from './EndHandle';
 import { ProbeMark } from './ProbeMark';
 import { RailHead } from './RailHead';
-import { HEAD, HISTOGRAM, laneRows, LEFT, railScale, type RailScale } from './railLayout';
+import { HEAD, HISTOGRAM, laneRows, LEFT, railScale, type LaneRow, type RailScale } from './railLayout';
 import { Histogram, RulerAxis } from './RulerAxis';
 
 /** half width of what lights up under the pointer, share of the ruler */
@@ -47,7 +48,7 @@ export function Rail() {
     selectedEffect,
     selectedMove,
   } = useViewPart('ruler', 'set', 'lit', 'chapter', 'selectedLayer', 'selectedEffect', 'selectedMove');
-  const { lanes: unfolded, score, set: setLayout } = useLayout(useShallow(({ lanes, score: high, set: put }) => ({ lanes, score: high, set: put })));
+  const { lanes: unfolded, score } = useLayout(useShallow(({ lanes, score: high }) => ({ lanes, score: high })));
   const preview = useSession((s) => s.preview);
   const hues = useHues();
   const span = Math.max(10, size.width - LEFT - END);
@@ -119,21 +120,38 @@ export function Rail() {
       ))}
       {chapter === 'depth' && <RowName y={rows[0]!.y} height={rows[0]!.height} name={layer?.name ?? 'Choose a layer'} inHand={layer !== undefined} />}
       {chosen && <EffectName item={chosen} lens={lens} row={rowOf.get(chosen)!} onChoose={choose(chosen)} />}
-      {others.map((item) => {
-        const { y, height: high, folded } = rowOf.get(item)!;
-        return folded ? null : <RowName key={item.id} y={y} height={high} name={effectOf(item.kind).label} off={!item.on} onChoose={choose(item)} />;
-      })}
-      {fold && (
-        <FoldButton
-          y={fold.y}
-          height={fold.height}
-          names={others.map((e) => effectOf(e.kind).label)}
-          what="lanes"
-          open={unfolded}
-          onToggle={() => setLayout({ lanes: !unfolded })}
-        />
-      )}
+      <OtherNames others={others} rowOf={rowOf} choose={choose} />
+      {fold && <Fold fold={fold} others={others} />}
     </Box>
+  );
+}
+
+interface OthersProps {
+  readonly others: readonly EffectItem[];
+  readonly rowOf: ReadonlyMap<EffectItem, LaneRow>;
+  readonly choose: (item: EffectItem) => () => void;
+}
+
+/** The names of lanes that are not in hand, where they are unfolded. */
+function OtherNames({ others, rowOf, choose }: OthersProps) {
+  return others.map((item) => {
+    const { y, height, folded } = rowOf.get(item)!;
+    return folded ? null : <RowName key={item.id} y={y} height={height} name={effectOf(item.kind).label} off={!item.on} onChoose={choose(item)} />;
+  });
+}
+
+/** How many lanes are folded away, and what unfolds them. */
+function Fold({ fold, others }: { fold: { readonly y: number; readonly height: number }; others: readonly EffectItem[] }) {
+  const { lanes, set } = useLayout(useShallow(({ lanes: open, set: put }) => ({ lanes: open, set: put })));
+  return (
+    <FoldButton
+      y={fold.y}
+      height={fold.height}
+      names={others.map((e) => effectOf(e.kind).label)}
+      what="lanes"
+      open={lanes}
+      onToggle={() => set({ lanes: !lanes })}
+    />
   );
 }
 
@@ -147,27 +165,28 @@ function Lit({ lit, scale: { x, span, axis } }: { lit: { from: number; to: numbe
 /** The pointer lights up the pixels under it; a drag those of a range. */
 function useLighting(span: number): (scale: RailScale) => React.SVGProps<SVGSVGElement> {
   const { set } = useViewPart('set');
-  const drag = useRef<{ from: number } | null>(null);
-  const place = (event: React.PointerEvent<SVGElement>): number => (event.clientX - event.currentTarget.getBoundingClientRect().left - LEFT) / span;
-  return ({ ruler }) => {
-    const light = (a: number, b: number): void => {
-      const [p, q] = [Math.min(a, b) - (a === b ? GLANCE : 0), Math.max(a, b) + (a === b ? GLANCE : 0)];
-      set({ lit: { from: p <= 0 ? 0 : rulerDistance(ruler, p), to: q >= 1 ? Infinity : rulerDistance(ruler, q) } });
-    };
-    return {
-      onPointerDown: (e) => {
-        if ((e.target as Element).closest('[role="slider"]')) return;
-        e.currentTarget.setPointerCapture(e.pointerId);
-        drag.current = { from: place(e) };
+  const bind = useGesture(
+    {
+      onDrag: ({ first, xy: [x], event, currentTarget, args: [ruler], memo }): number | undefined => {
+        if (first && (event.target as Element).closest('[role="slider"]')) return undefined;
+        const at = placeIn(currentTarget, x);
+        const from = first ? at : (memo as number | undefined);
+        if (from !== undefined) light(ruler as Ruler, from, at);
+        return from;
       },
-      onPointerMove: (e) => {
-        if (e.buttons === 0 || !drag.current) light(place(e), place(e));
-        else light(drag.current.from, place(e));
+      onMove: ({ dragging, xy: [x], currentTarget, args: [ruler] }) => {
+        if (!dragging) light(ruler as Ruler, placeIn(currentTarget, x), placeIn(currentTarget, x));
       },
-      onPointerUp: () => {
-        drag.current = null;
+      onHover: ({ hovering }) => {
+        if (!hovering) set({ lit: null });
       },
-      onPointerLeave: () => set({ lit: null }),
-    };
+    },
+    { drag: { pointer: { keys: false } } },
+  );
+  const placeIn = (target: EventTarget, x: number): number => (x - (target as Element).getBoundingClientRect().left - LEFT) / span;
+  const light = (ruler: Ruler, a: number, b: number): void => {
+    const [p, q] = [Math.min(a, b) - (a === b ? GLANCE : 0), Math.max(a, b) + (a === b ? GLANCE : 0)];
+    set({ lit: { from: p <= 0 ? 0 : rulerDistance(ruler, p), to: q >= 1 ? Infinity : rulerDistance(ruler, q) } });
   };
+  return ({ ruler }) => bind(ruler) as React.SVGProps<SVGSVGElement>;
 }

@@ -1,8 +1,9 @@
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import { OwnTask } from '../controls/ownTask';
 import { steady } from '../controls/steady';
 import { useView } from '../state/viewStore';
-import { beginGesture, keyGesture, type Gesture } from '../state/documentStore';
+import { useHeldDrag } from '../controls/useHeldDrag';
+import { keyGesture, type Gesture } from '../state/documentStore';
 
 interface Props {
   readonly label: string;
@@ -23,10 +24,19 @@ interface Props {
 
 /** Something to take hold of on the rail: a pin with a round head, or an end. */
 export const RailHandle = steady(function RailHandle({ label, x, y, stem = 0, shape, colour, text, value, start, onDrag, onStep }: Props) {
-  const drag = useRef<{ x: number; start: number; gesture: Gesture } | null>(null);
   const [change] = useState(() => new OwnTask());
+  const bind = useHeldDrag({
+    grab: () => {
+      // the picture is what is looked at while its distances change
+      useView.getState().set({ lit: null });
+      return start;
+    },
+    move: (from, { x: dx }, gesture) => change.run(() => onDrag(dx, from, gesture)),
+    done: () => change.flush(),
+  });
   return (
     <g
+      {...bind()}
       role="slider"
       tabIndex={0}
       aria-label={label}
@@ -34,30 +44,7 @@ export const RailHandle = steady(function RailHandle({ label, x, y, stem = 0, sh
       aria-valuemin={0}
       aria-valuemax={1e6}
       aria-valuetext={text}
-      style={{ cursor: 'ew-resize' }}
-      onPointerDown={(e) => {
-        e.stopPropagation();
-        // the picture is what is looked at while its distances change
-        useView.getState().set({ lit: null });
-        e.currentTarget.setPointerCapture(e.pointerId);
-        drag.current = { x: e.clientX, start, gesture: beginGesture() };
-      }}
-      onPointerMove={(e) => {
-        if (!drag.current) return;
-        e.stopPropagation();
-        const { x: from, start: began, gesture } = drag.current;
-        const dx = e.clientX - from;
-        change.run(() => onDrag(dx, began, gesture));
-      }}
-      onPointerUp={() => {
-        change.flush();
-        drag.current?.gesture.commit();
-        drag.current = null;
-      }}
-      onPointerCancel={() => {
-        drag.current?.gesture.cancel();
-        drag.current = null;
-      }}
+      style={{ cursor: 'ew-resize', touchAction: 'none' }}
       onKeyDown={(e) => {
         const steps = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1, PageUp: 10, PageDown: -10 }[e.key];
         if (steps === undefined) return;

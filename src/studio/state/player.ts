@@ -1,4 +1,5 @@
 import { create } from 'zustand';
+import { Bounded } from '../../core/bounded';
 import type { Shot } from '../../core/document/schema';
 import { addressOfFile } from '../../core/need/need';
 import { isTimed, playedRange } from '../../core/document/driven';
@@ -30,7 +31,8 @@ export const ofStills = (given: Given): Given => Object.fromEntries(Object.entri
 export class Player {
   /** told whenever there is one frame more, or none any more; `perPixel`: how long a pixel of a frame takes, ms */
   readonly store = create<{ ready: number; of: number; perPixel: number }>()(() => ({ ready: 0, of: 0, perPixel: 0 }));
-  private readonly frames = new Map<number, PlayedFrame>();
+  /** those that come next stay, of the others as many as there is room for */
+  private readonly frames = new Bounded<PlayedFrame, number>({ limit: 0, onGone: closePictures });
   private key = '';
   /** what is being made is waited for */
   private urgent = false;
@@ -107,7 +109,6 @@ export class Player {
     this.timer = null;
     this.key = '';
     this.wanted = null;
-    for (const made of this.frames.values()) closePictures(made);
     this.frames.clear();
     this.tell();
   }
@@ -140,17 +141,6 @@ export class Player {
     this.store.setState({ ready, of: to - from + 1 });
   }
 
-  /** Lets go of frames that are not to be there, where there are too many. */
-  private trim(): void {
-    const ahead = new Set(this.ahead());
-    for (const [f, made] of this.frames) {
-      if (this.frames.size <= ahead.size) break;
-      if (ahead.has(f)) continue;
-      closePictures(made);
-      this.frames.delete(f);
-    }
-  }
-
   private fill(urgent = false): void {
     if (this.timer) clearTimeout(this.timer);
     this.timer = null;
@@ -169,9 +159,9 @@ export class Player {
         return { frame, shot: requestOf(shot, size, { frame, fps: shot.settings.time.fps }), given, look };
       },
       (frame, made) => {
-        closePictures(this.frames.get(frame) ?? {});
+        const ahead = this.ahead();
+        this.frames.keep(new Set(ahead), ahead.length);
         this.frames.set(frame, made);
-        this.trim();
         const took = (performance.now() - began) / (wanted.size.width * wanted.size.height);
         began = performance.now();
         // the first one also made the plate ready

@@ -1,3 +1,4 @@
+import { useDrag } from '@use-gesture/react';
 import { useRef } from 'react';
 import { playedRange } from '../../core/document/driven';
 import type { Shot } from '../../core/document/schema';
@@ -12,24 +13,15 @@ export function Ruler({ shot, scale, width }: { shot: Shot; scale: TimeScale; wi
   const { time } = shot.settings;
   const { from, to } = playedRange(shot.settings);
   const ref = useRef<SVGSVGElement>(null);
-  const scrub = (event: React.PointerEvent): void => {
-    useView.getState().set({ playing: false });
-    goTo(scale.frame(event.clientX - ref.current!.getBoundingClientRect().left));
-  };
+  const bind = useDrag(
+    ({ xy: [x] }) => {
+      useView.getState().set({ playing: false });
+      goTo(scale.frame(x - ref.current!.getBoundingClientRect().left));
+    },
+    { pointer: { keys: false } },
+  );
   return (
-    <svg
-      ref={ref}
-      width={Math.max(1, width)}
-      height={RULER}
-      style={{ display: 'block', touchAction: 'none', cursor: 'pointer' }}
-      onPointerDown={(e) => {
-        e.currentTarget.setPointerCapture(e.pointerId);
-        scrub(e);
-      }}
-      onPointerMove={(e) => {
-        if (e.buttons > 0 && e.currentTarget.hasPointerCapture(e.pointerId)) scrub(e);
-      }}
-    >
+    <svg {...bind()} ref={ref} width={Math.max(1, width)} height={RULER} style={{ display: 'block', touchAction: 'none', cursor: 'pointer' }}>
       <rect x={0} y={0} width={width} height={RULER} fill="transparent" />
       {ticks(scale, time.fps).map((f) => (
         <g key={f}>

@@ -1,5 +1,6 @@
-import { useRef, type ReactNode } from 'react';
-import { beginGesture, keyGesture, type Gesture } from '../state/documentStore';
+import type { ReactNode } from 'react';
+import { useHeldDrag } from '../controls/useHeldDrag';
+import { keyGesture, type Gesture } from '../state/documentStore';
 import type { TimeScale } from './scale';
 
 interface Props {
@@ -40,14 +41,19 @@ export function TrackHandle({
   onDoubleClick,
   children,
 }: Props) {
-  const drag = useRef<{ readonly x: number; readonly frame: number; readonly gesture: Gesture } | null>(null);
   const [least, most] = limits ?? [0, scale.length - 1];
-  const end = (how: 'commit' | 'cancel'): void => {
-    drag.current?.gesture[how]();
-    drag.current = null;
-  };
+  const bind = useHeldDrag({
+    grab: (event) => {
+      event.stopPropagation();
+      if (!movable) return null;
+      onGrab?.(event.shiftKey);
+      return frame;
+    },
+    move: (grabbed, { x }, gesture) => onDrag((x / scale.span) * (scale.length - 1), grabbed, gesture),
+  });
   return (
     <g
+      {...bind()}
       role="slider"
       tabIndex={0}
       aria-label={label}
@@ -55,20 +61,7 @@ export function TrackHandle({
       aria-valuemax={most}
       aria-valuenow={frame}
       aria-valuetext={text ? `Frame ${frame}, ${text}` : `Frame ${frame}`}
-      style={{ cursor: movable ? 'ew-resize' : 'default' }}
-      onPointerDown={(e) => {
-        e.stopPropagation();
-        if (!movable) return;
-        e.currentTarget.setPointerCapture(e.pointerId);
-        onGrab?.(e.shiftKey);
-        drag.current = { x: e.clientX, frame, gesture: beginGesture() };
-      }}
-      onPointerMove={(e) => {
-        const { current } = drag;
-        if (current) onDrag(((e.clientX - current.x) / scale.span) * (scale.length - 1), current.frame, current.gesture);
-      }}
-      onPointerUp={() => end('commit')}
-      onPointerCancel={() => end('cancel')}
+      style={{ cursor: movable ? 'ew-resize' : 'default', touchAction: 'none' }}
       onFocus={onFocus}
       onDoubleClick={onDoubleClick}
       onKeyDown={(e) => {

@@ -1,4 +1,5 @@
 import Box from '@mui/material/Box';
+import { useDrag } from '@use-gesture/react';
 import { useViewPart } from '../state/viewStore';
 import type { Placement } from '../picture/geometry';
 
@@ -16,11 +17,13 @@ export function WipeDivider({
   const width = output.width * place.scale;
   const height = output.height * place.scale;
   const move = (share: number): void => set({ wipe: Math.min(1, Math.max(0, share)) });
-  const drag = (event: React.PointerEvent<HTMLElement>): void => {
-    if (event.buttons === 0) return;
-    const rect = event.currentTarget.parentElement!.getBoundingClientRect();
-    move((event.clientX - rect.left - place.left) / width);
-  };
+  const bind = useDrag(
+    ({ xy: [x], currentTarget }) => {
+      const rect = (currentTarget as HTMLElement).parentElement!.getBoundingClientRect();
+      move((x - rect.left - place.left) / width);
+    },
+    { pointer: { keys: false } },
+  );
   const label = {
     position: 'absolute',
     top: 10,
@@ -31,6 +34,7 @@ export function WipeDivider({
   } as const;
   return (
     <Box
+      {...bind()}
       role="slider"
       tabIndex={0}
       aria-label={`Wipe between ${labels[0].toLowerCase()} and ${labels[1].toLowerCase()}`}
@@ -38,8 +42,6 @@ export function WipeDivider({
       aria-valuemax={100}
       aria-valuenow={Math.round(100 * wipe)}
       aria-valuetext={`${Math.round(100 * wipe)} % ${labels[0].toLowerCase()}`}
-      onPointerDown={(e) => e.currentTarget.setPointerCapture(e.pointerId)}
-      onPointerMove={drag}
       onKeyDown={(e) => {
         const step = { ArrowLeft: -0.02, ArrowRight: 0.02, Home: -1, End: 1 }[e.key];
         if (step === undefined) return;

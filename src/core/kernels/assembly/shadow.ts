@@ -52,6 +52,43 @@ function shift(values: usize, to: i32, from: i32, end: i32): void {
 }
 
 /**
+ * Slopes `a` to `b` are hidden from now on: joined with the intervals that they touch, or put in as one of their own at `p0`, in the place of the
+ * narrowest where there is no room. How many there are then.
+ */
+// @ts-ignore: decorator
+@inline
+function hide(low: usize, high: usize, held: i32, p0: i32, a: f64, b: f64): i32 {
+  let count = held;
+  let p1 = p0;
+  while (p1 < count && at(low, p1) <= b) p1++;
+  if (p1 > p0) {
+    if (at(low, p0) < a) a = at(low, p0);
+    if (at(high, p1 - 1) > b) b = at(high, p1 - 1);
+    if (p1 - p0 > 1) {
+      shift(low, p0 + 1, p1, count);
+      shift(high, p0 + 1, p1, count);
+      count -= p1 - p0 - 1;
+    }
+  } else {
+    if (count === INTERVALS) {
+      let narrowest = 0;
+      for (let k = 1; k < count; k++) if (at(high, k) - at(low, k) < at(high, narrowest) - at(low, narrowest)) narrowest = k;
+      if (b - a <= at(high, narrowest) - at(low, narrowest)) return count;
+      shift(low, narrowest, narrowest + 1, count);
+      shift(high, narrowest, narrowest + 1, count);
+      count--;
+      if (narrowest < p0) p0--;
+    }
+    shift(low, p0 + 1, p0, count);
+    shift(high, p0 + 1, p0, count);
+    count++;
+  }
+  store<f32>(low + (<usize>p0 << 2), <f32>a);
+  store<f32>(high + (<usize>p0 << 2), <f32>b);
+  return count;
+}
+
+/**
  * One line of a sweep, aimed at pixel (bx, by) of the border from the lamp's image at (fromX, fromY), inverse distance `fromQ`. Adds to `sums`
  * who sees the lamp and to `crossings` who was looked at. `low`, `high`: room for the hidden intervals.
  */
@@ -141,33 +178,8 @@ export function sweepLine(
     beforeHigh = m;
     before = q;
     beforeBack = own;
-    let p0 = below(high, count, a, lastHigh);
+    const p0 = below(high, count, a, lastHigh);
     lastHigh = p0;
-    let p1 = p0;
-    while (p1 < count && at(low, p1) <= b) p1++;
-    if (p1 > p0) {
-      if (at(low, p0) < a) a = at(low, p0);
-      if (at(high, p1 - 1) > b) b = at(high, p1 - 1);
-      if (p1 - p0 > 1) {
-        shift(low, p0 + 1, p1, count);
-        shift(high, p0 + 1, p1, count);
-        count -= p1 - p0 - 1;
-      }
-    } else {
-      if (count === INTERVALS) {
-        let narrowest = 0;
-        for (let k = 1; k < count; k++) if (at(high, k) - at(low, k) < at(high, narrowest) - at(low, narrowest)) narrowest = k;
-        if (b - a <= at(high, narrowest) - at(low, narrowest)) continue;
-        shift(low, narrowest, narrowest + 1, count);
-        shift(high, narrowest, narrowest + 1, count);
-        count--;
-        if (narrowest < p0) p0--;
-      }
-      shift(low, p0 + 1, p0, count);
-      shift(high, p0 + 1, p0, count);
-      count++;
-    }
-    store<f32>(low + (<usize>p0 << 2), <f32>a);
-    store<f32>(high + (<usize>p0 << 2), <f32>b);
+    count = hide(low, high, count, p0, a, b);
   }
 }

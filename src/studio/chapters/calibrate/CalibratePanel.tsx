@@ -28,8 +28,6 @@ const STAKE = metres({ label: 'Distance', min: 0.1, max: 3000, lowest: 0.01, hig
 
 export function CalibratePanel() {
   const shot = useShot()!;
-  const preview = useSession((s) => s.preview);
-  const { selectedStake, set: setView } = useViewPart('selectedStake', 'set');
   const tint = useTint();
   const stored = shot.settings.calibration;
   const c = calibrationOf(stored);
@@ -50,7 +48,6 @@ export function CalibratePanel() {
       }
     />
   );
-  const raws = preview ? rawAtStakes(shot, preview) : [];
   return (
     <>
       <PanelHead title="Calibrate" />
@@ -80,73 +77,95 @@ export function CalibratePanel() {
           ]}
         />
       </Section>
-      <Section title="Stakes" aside={<span className="mono">{stakeSummary(shot.settings.stakes.length)}</span>}>
-        {shot.settings.stakes.length === 0 && (
-          <Box sx={{ color: 'var(--mute)', marginBottom: '6px' }}>Click a thing in the picture whose distance you know, then type the distance.</Box>
-        )}
-        {shot.settings.stakes.map((stake, i) => {
-          const raw = raws[i] ?? null;
-          const residual = raw === null ? null : distanceOf(nearnessOf(raw, c), c) - stake.distance;
-          return (
-            <Box
-              key={stake.id}
-              onFocus={() => setView({ selectedStake: stake.id })}
-              sx={{
-                display: 'grid',
-                gridTemplateColumns: '1fr 24px',
-                alignItems: 'center',
-                margin: '0 -6px',
-                padding: '1px 0 1px 6px',
-                borderRadius: '3px',
-                background: stake.id === selectedStake ? 'var(--raise)' : 'none',
-              }}
-            >
-              <Box>
-                <NumberRow
-                  param={{ ...STAKE, label: `Stake ${i + 1}` }}
-                  value={stake.distance}
-                  tint={tint(stake.distance)}
-                  onChange={(v, gesture) => setStake(stake.id, v, STAKE, gesture)}
-                />
-                <Box className="mono" sx={{ color: 'var(--mute)', textAlign: 'right', fontSize: '10px !important' }}>
-                  {residual === null
-                    ? 'outside the frame'
-                    : Math.abs(residual) < stake.distance * 0.0005
-                      ? 'met exactly'
-                      : `off by ${residualText(residual)} (${percentText(residual / stake.distance)})`}
-                </Box>
-              </Box>
-              <IconButton
-                aria-label={`Delete stake ${i + 1}`}
-                onClick={() => changeSettings((s) => void (s.stakes = s.stakes.filter((k) => k.id !== stake.id)))}
-              >
-                <DeleteIcon />
-              </IconButton>
-            </Box>
-          );
-        })}
-        <Box sx={{ display: 'flex', gap: '6px', marginTop: '6px' }}>
-          <Button sx={{ flex: 1 }} onClick={() => setView({ picking: stakePicking })}>
-            Put a stake
-          </Button>
-          <Button
-            sx={{ flex: 1 }}
-            disabled={shot.settings.stakes.length === 0}
-            onClick={() => {
-              let fitted = false;
-              changeShot((s) => void (fitted = fitInPlace(s, preview)));
-              if (!fitted)
-                notify({ kind: 'note', text: 'The stakes do not tell the ends apart.', hint: 'Put one on a nearer and one on a farther thing.' });
-            }}
-          >
-            Fit the ends
-          </Button>
-        </Box>
-      </Section>
+      <StakesSection shot={shot} />
       <Section title="Distance by grey" last>
         <SettledGreyChart />
       </Section>
     </>
+  );
+}
+
+/** The things in the picture whose distance is known, and what is made of them. */
+function StakesSection({ shot }: { shot: Shot }) {
+  const preview = useSession((s) => s.preview);
+  const { set: setView } = useViewPart('set');
+  const { stakes } = shot.settings;
+  const raws = preview ? rawAtStakes(shot, preview) : [];
+  const fit = (): void => {
+    let fitted = false;
+    changeShot((s) => void (fitted = fitInPlace(s, preview)));
+    if (fitted) return;
+    notify({ kind: 'note', text: 'The stakes do not tell the ends apart.', hint: 'Put one on a nearer and one on a farther thing.' });
+  };
+  return (
+    <Section title="Stakes" aside={<span className="mono">{stakeSummary(stakes.length)}</span>}>
+      {stakes.length === 0 && (
+        <Box sx={{ color: 'var(--mute)', marginBottom: '6px' }}>Click a thing in the picture whose distance you know, then type the distance.</Box>
+      )}
+      {stakes.map((stake, i) => (
+        <StakeRow key={stake.id} shot={shot} stake={stake} number={i + 1} raw={raws[i] ?? null} />
+      ))}
+      <Box sx={{ display: 'flex', gap: '6px', marginTop: '6px' }}>
+        <Button sx={{ flex: 1 }} onClick={() => setView({ picking: stakePicking })}>
+          Put a stake
+        </Button>
+        <Button sx={{ flex: 1 }} disabled={stakes.length === 0} onClick={fit}>
+          Fit the ends
+        </Button>
+      </Box>
+    </Section>
+  );
+}
+
+interface StakeProps {
+  readonly shot: Shot;
+  readonly stake: Shot['settings']['stakes'][number];
+  readonly number: number;
+  /** grey of the raw map there; null outside the frame */
+  readonly raw: number | null;
+}
+
+/** A stake's distance, and how far the calibration is from meeting it. */
+function StakeRow({ shot, stake, number, raw }: StakeProps) {
+  const { selectedStake, set: setView } = useViewPart('selectedStake', 'set');
+  const tint = useTint();
+  const c = calibrationOf(shot.settings.calibration);
+  const off = raw === null ? null : distanceOf(nearnessOf(raw, c), c) - stake.distance;
+  return (
+    <Box
+      onFocus={() => setView({ selectedStake: stake.id })}
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: '1fr 24px',
+        alignItems: 'center',
+        margin: '0 -6px',
+        padding: '1px 0 1px 6px',
+        borderRadius: '3px',
+        background: stake.id === selectedStake ? 'var(--raise)' : 'none',
+      }}
+    >
+      <Box>
+        <NumberRow
+          param={{ ...STAKE, label: `Stake ${number}` }}
+          value={stake.distance}
+          tint={tint(stake.distance)}
+          onChange={(v, gesture) => setStake(stake.id, v, STAKE, gesture)}
+        />
+        <Box className="mono" sx={{ color: 'var(--mute)', textAlign: 'right', fontSize: '10px !important' }}>
+          {off === null
+            ? 'outside the frame'
+            : Math.abs(off) < stake.distance * 0.0005
+              ? 'met exactly'
+              : `off by ${residualText(off)} (${percentText(off / stake.distance)})`}
+        </Box>
+      </Box>
+      <IconButton
+        aria-label={`Delete stake ${number}`}
+        onClick={() => changeSettings((s) => void (s.stakes = s.stakes.filter((k) => k.id !== stake.id)))}
+      >
+        <DeleteIcon />
+      </IconButton>
+    </Box>
   );
 }
 

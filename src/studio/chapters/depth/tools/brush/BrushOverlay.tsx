@@ -1,5 +1,6 @@
 import Box from '@mui/material/Box';
-import { useEffect, useRef } from 'react';
+import { useGesture } from '@use-gesture/react';
+import { useEffect, useRef, type RefObject } from 'react';
 import { thinStroke, type StrokesContent } from '../../../../../core/depth/layers/brush/content';
 import { newId } from '../../../../../core/document/defaults';
 import { nearnessHex } from '../../../../../core/raster/colour';
@@ -33,83 +34,34 @@ interface Stroke {
 export function BrushOverlay({ shot, layer, view }: OverlayProps) {
   const ink = useRef<HTMLCanvasElement>(null);
   const ring = useRef<HTMLDivElement>(null);
-  const stroke = useRef<Stroke | null>(null);
   const picking = useView((s) => s.picking);
   const { radius, softness, stroke: chosen } = useBrush();
-  const content = contentIn<StrokesContent>(layer);
-  const shown = content.strokes.find((s) => s.id === chosen);
-
+  const shown = contentIn<StrokesContent>(layer).strokes.find((s) => s.id === chosen);
   useEffect(() => {
     const canvas = ink.current!;
     if (canvas.width !== Math.round(view.width) || canvas.height !== Math.round(view.height))
       Object.assign(canvas, { width: Math.round(view.width), height: Math.round(view.height) });
   }, [view.width, view.height]);
-  useEffect(() => () => stroke.current?.gesture.cancel(), []);
-
-  const place = (event: React.PointerEvent): void => {
-    const rect = ink.current!.getBoundingClientRect();
-    const style = ring.current!.style;
-    style.transform = `translate(${event.clientX - rect.left}px, ${event.clientY - rect.top}px)`;
-    style.visibility = 'visible';
-  };
-  const add = (event: PointerEvent): void => {
-    const s = stroke.current;
-    if (!s) return;
-    const context = ink.current!.getContext('2d')!;
-    const events = event.getCoalescedEvents?.() ?? [];
-    for (const e of events.length > 0 ? events : [event]) {
-      const p = view.pointer(e);
-      const pressure = e.pointerType === 'pen' ? Math.max(0.02, e.pressure) : 1;
-      const n = s.points.length;
-      const to = view.toView(p.x, p.y);
-      const from = n > 0 ? view.toView(s.points[n - 3]!, s.points[n - 2]!) : to;
-      s.points.push(Math.min(20, Math.max(-20, p.x)), Math.min(20, Math.max(-20, p.y)), pressure);
-      context.lineWidth = Math.max(1, 2 * s.brush.radius * pressure * view.scale);
-      context.beginPath();
-      context.moveTo(from.x, from.y);
-      context.lineTo(to.x + 0.01, to.y);
-      context.stroke();
-    }
-    s.frame ||= requestAnimationFrame(show);
-  };
-  const finished = (s: Stroke) => strokeWith(s.brush, s.id, thinStroke(s.points, s.brush.radius, shot.plate));
-  const show = (): void => {
-    const s = stroke.current;
-    if (!s) return;
-    s.frame = 0;
-    s.gesture.set({ content: { strokes: [...s.before, finished(s)] } });
-  };
-  const begin = (event: React.PointerEvent<HTMLCanvasElement>): void => {
-    if (event.button !== 0 || picking !== null || useView.getState().panning) return;
-    event.stopPropagation();
-    const gesture = beginLayerGesture(layer);
-    if (!gesture) return;
-    useView.getState().set({ pointer: null });
-    event.currentTarget.setPointerCapture(event.pointerId);
-    const { mode, radius: r, softness: soft, amount, nearness, edgeStop } = useBrush.getState();
-    const brush = { mode, radius: r, softness: soft, amount, nearness, edgeStop };
-    stroke.current = { id: newId(), points: [], brush, frame: 0, gesture, before: content.strokes };
-    const context = ink.current!.getContext('2d')!;
-    Object.assign(context, { lineCap: 'round', lineJoin: 'round', strokeStyle: inkOf(brush) });
-    add(event.nativeEvent);
-  };
-  const end = (): void => {
-    const s = stroke.current;
-    if (!s) return;
-    if (s.frame) cancelAnimationFrame(s.frame);
-    stroke.current = null;
-    const context = ink.current!.getContext('2d')!;
-    context.clearRect(0, 0, ink.current!.width, ink.current!.height);
-    s.gesture.set({ content: { strokes: [...s.before, finished(s)] } });
-    s.gesture.commit();
-  };
-  const cancel = (): void => {
-    const s = stroke.current;
-    if (s?.frame) cancelAnimationFrame(s.frame);
-    stroke.current = null;
-    ink.current!.getContext('2d')!.clearRect(0, 0, ink.current!.width, ink.current!.height);
-    s?.gesture.cancel();
-  };
+  const painting = usePainting({ shot, layer, view }, ink);
+  const bind = useGesture(
+    {
+      onMove: ({ xy: [x, y] }) => {
+        const rect = ink.current!.getBoundingClientRect();
+        Object.assign(ring.current!.style, { transform: `translate(${x - rect.left}px, ${y - rect.top}px)`, visibility: 'visible' });
+      },
+      onHover: ({ hovering }) => {
+        if (!hovering) ring.current!.style.visibility = 'hidden';
+      },
+      onDrag: ({ first, last, canceled, event }) => {
+        const taken = first ? picking === null && !useView.getState().panning && painting.begin() : painting.going();
+        if (!taken) return;
+        event.stopPropagation();
+        if (last) painting.end(canceled);
+        else painting.add(nativeOf(event));
+      },
+    },
+    { drag: { pointer: { keys: false } } },
+  );
   const across = 2 * radius * view.scale;
   return (
     <>
@@ -117,19 +69,7 @@ export function BrushOverlay({ shot, layer, view }: OverlayProps) {
         component="canvas"
         ref={ink}
         data-testid="ink"
-        onPointerDown={begin}
-        onPointerMove={(e: React.PointerEvent) => {
-          place(e);
-          if (stroke.current) {
-            e.stopPropagation();
-            add(e.nativeEvent);
-          }
-        }}
-        onPointerUp={end}
-        onPointerCancel={cancel}
-        onPointerLeave={() => {
-          ring.current!.style.visibility = 'hidden';
-        }}
+        {...bind()}
         sx={{
           position: 'absolute',
           inset: 0,
@@ -148,6 +88,72 @@ export function BrushOverlay({ shot, layer, view }: OverlayProps) {
     </>
   );
 }
+
+interface Painting {
+  /** a stroke begins; false where the layer takes none */
+  begin(): boolean;
+  /** whether one is being painted */
+  going(): boolean;
+  /** it goes on to where the pointer is, and everywhere it was since the last frame */
+  add(event: PointerEvent): void;
+  /** it is kept, or `broken` off and forgotten */
+  end(broken: boolean): void;
+}
+
+/** A stroke while it is painted, as ink on a canvas and as a change of the layer. */
+function usePainting({ shot, layer, view }: OverlayProps, ink: RefObject<HTMLCanvasElement | null>): Painting {
+  const stroke = useRef<Stroke | null>(null);
+  useEffect(() => () => stroke.current?.gesture.cancel(), []);
+  const context = (): CanvasRenderingContext2D => ink.current!.getContext('2d')!;
+  const show = (s: Stroke): void => {
+    s.frame = 0;
+    s.gesture.set({ content: { strokes: [...s.before, strokeWith(s.brush, s.id, thinStroke(s.points, s.brush.radius, shot.plate))] } });
+  };
+  return {
+    begin: () => {
+      const gesture = beginLayerGesture(layer);
+      if (!gesture) return false;
+      useView.getState().set({ pointer: null });
+      const { mode, radius, softness, amount, nearness, edgeStop } = useBrush.getState();
+      const brush = { mode, radius, softness, amount, nearness, edgeStop };
+      stroke.current = { id: newId(), points: [], brush, frame: 0, gesture, before: contentIn<StrokesContent>(layer).strokes };
+      Object.assign(context(), { lineCap: 'round', lineJoin: 'round', strokeStyle: inkOf(brush) });
+      return true;
+    },
+    going: () => stroke.current !== null,
+    add: (event) => {
+      const s = stroke.current!;
+      const pen = context();
+      const events = event.getCoalescedEvents?.() ?? [];
+      for (const e of events.length > 0 ? events : [event]) {
+        const p = view.pointer(e);
+        const pressure = e.pointerType === 'pen' ? Math.max(0.02, e.pressure) : 1;
+        const n = s.points.length;
+        const to = view.toView(p.x, p.y);
+        const from = n > 0 ? view.toView(s.points[n - 3]!, s.points[n - 2]!) : to;
+        s.points.push(Math.min(20, Math.max(-20, p.x)), Math.min(20, Math.max(-20, p.y)), pressure);
+        pen.lineWidth = Math.max(1, 2 * s.brush.radius * pressure * view.scale);
+        pen.beginPath();
+        pen.moveTo(from.x, from.y);
+        pen.lineTo(to.x + 0.01, to.y);
+        pen.stroke();
+      }
+      s.frame ||= requestAnimationFrame(() => stroke.current === s && show(s));
+    },
+    end: (broken) => {
+      const s = stroke.current!;
+      stroke.current = null;
+      if (s.frame) cancelAnimationFrame(s.frame);
+      context().clearRect(0, 0, ink.current!.width, ink.current!.height);
+      if (broken) return s.gesture.cancel();
+      show(s);
+      s.gesture.commit();
+    },
+  };
+}
+
+/** React's events do not tell what the pointer did between two frames; those that they stand for do. */
+const nativeOf = (event: object): PointerEvent => ('nativeEvent' in event ? event.nativeEvent : event) as PointerEvent;
 
 const circle = (across: number) =>
   ({

@@ -40,11 +40,6 @@ export function BrushPanel({ layer }: { layer: Layer }) {
         gesture,
       );
   };
-  const remove = (id: string): void => {
-    if (isLocked(layer)) return;
-    changeContent<StrokesContent>(layer.id, (c) => void (c.strokes = c.strokes.filter((s) => s.id !== id)));
-    if (brush.stroke === id) brush.set({ stroke: null });
-  };
   const { calibration } = shot.settings;
   const distance = distanceOfRaw(values.nearness, calibration);
   return (
@@ -84,50 +79,64 @@ export function BrushPanel({ layer }: { layer: Layer }) {
         )}
         <NumberRow param={EDGE_STOP} value={100 * values.edgeStop} onChange={(v, gesture) => change({ edgeStop: v / 100 }, gesture)} />
       </Section>
-      <Section title="Strokes" aside={<span className="mono">{strokes.length}</span>} last>
-        {strokes.length === 0 && <Box sx={{ color: 'var(--mute)' }}>Paint over the picture. Hold space to move it instead.</Box>}
-        <Box role="list" aria-label="Strokes, the latest first" sx={{ maxHeight: 180, overflowY: 'auto', margin: '0 -14px' }}>
-          {strokes
-            .map((s, i) => [s, i] as const)
-            .reverse()
-            .slice(0, LISTED)
-            .map(([s, i]) => (
-              <Box
-                key={s.id}
-                role="listitem"
-                onKeyDown={(e) => e.key === 'Delete' && remove(s.id)}
-                sx={{
-                  display: 'flex',
-                  alignItems: 'center',
-                  height: 26,
-                  padding: '0 6px 0 14px',
-                  ...(s.id === brush.stroke && { background: 'var(--raise)' }),
-                }}
-              >
-                <ButtonBase
-                  aria-pressed={s.id === brush.stroke}
-                  onClick={() => brush.set({ stroke: s.id === brush.stroke ? null : s.id })}
-                  sx={{ flex: 1, height: '100%', justifyContent: 'space-between', gap: '8px' }}
-                >
-                  <span>
-                    <span className="mono" style={{ color: 'var(--mute)', marginRight: 8 }}>
-                      {i + 1}
-                    </span>
-                    {MODE_LABELS[s.mode]}
-                  </span>
-                  <span className="mono" style={{ color: s.mode === 'set' ? tint(distanceOfRaw(s.nearness, calibration)) : 'var(--mute)' }}>
-                    {strokeFigure(s, distanceOfRaw(s.nearness, calibration))}
-                  </span>
-                </ButtonBase>
-                <IconButton aria-label={`Delete stroke ${i + 1}`} onClick={() => remove(s.id)} sx={{ padding: '2px' }}>
-                  <DeleteIcon />
-                </IconButton>
-              </Box>
-            ))}
-        </Box>
-        {strokes.length > LISTED && <Box sx={{ color: 'var(--mute)' }}>and {strokes.length - LISTED} earlier ones</Box>}
-      </Section>
+      <StrokeList layer={layer} />
     </>
+  );
+}
+
+/** The strokes of the layer, the latest first. */
+function StrokeList({ layer }: { layer: Layer }) {
+  const { strokes } = contentIn<StrokesContent>(layer);
+  const latest = strokes.map((stroke, i) => ({ stroke, number: i + 1 })).slice(-LISTED);
+  return (
+    <Section title="Strokes" aside={<span className="mono">{strokes.length}</span>} last>
+      {strokes.length === 0 && <Box sx={{ color: 'var(--mute)' }}>Paint over the picture. Hold space to move it instead.</Box>}
+      <Box role="list" aria-label="Strokes, the latest first" sx={{ maxHeight: 180, overflowY: 'auto', margin: '0 -14px' }}>
+        {latest.reverse().map(({ stroke, number }) => (
+          <StrokeRow key={stroke.id} layer={layer} stroke={stroke} number={number} />
+        ))}
+      </Box>
+      {strokes.length > LISTED && <Box sx={{ color: 'var(--mute)' }}>and {strokes.length - LISTED} earlier ones</Box>}
+    </Section>
+  );
+}
+
+function StrokeRow({ layer, stroke, number }: { layer: Layer; stroke: Stroke; number: number }) {
+  const { calibration } = useShot()!.settings;
+  const tint = useTint();
+  const brush = useBrush();
+  const chosen = stroke.id === brush.stroke;
+  const distance = distanceOfRaw(stroke.nearness, calibration);
+  const remove = (): void => {
+    if (isLocked(layer)) return;
+    changeContent<StrokesContent>(layer.id, (c) => void (c.strokes = c.strokes.filter((s) => s.id !== stroke.id)));
+    if (chosen) brush.set({ stroke: null });
+  };
+  return (
+    <Box
+      role="listitem"
+      onKeyDown={(e) => e.key === 'Delete' && remove()}
+      sx={{ display: 'flex', alignItems: 'center', height: 26, padding: '0 6px 0 14px', ...(chosen && { background: 'var(--raise)' }) }}
+    >
+      <ButtonBase
+        aria-pressed={chosen}
+        onClick={() => brush.set({ stroke: chosen ? null : stroke.id })}
+        sx={{ flex: 1, height: '100%', justifyContent: 'space-between', gap: '8px' }}
+      >
+        <span>
+          <span className="mono" style={{ color: 'var(--mute)', marginRight: 8 }}>
+            {number}
+          </span>
+          {MODE_LABELS[stroke.mode]}
+        </span>
+        <span className="mono" style={{ color: stroke.mode === 'set' ? tint(distance) : 'var(--mute)' }}>
+          {strokeFigure(stroke, distance)}
+        </span>
+      </ButtonBase>
+      <IconButton aria-label={`Delete stroke ${number}`} onClick={remove} sx={{ padding: '2px' }}>
+        <DeleteIcon />
+      </IconButton>
+    </Box>
   );
 }
 

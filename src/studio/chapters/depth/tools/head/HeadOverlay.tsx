@@ -1,5 +1,5 @@
 import Box from '@mui/material/Box';
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, type RefObject } from 'react';
 import { contentOf } from '../../../../../core/depth/definition';
 import { fitParts, fitPose, type PinnedMarks } from '../../../../../core/depth/layers/head/fit';
 import { headLayer, placeMesh, poseOf, shapeOf, type HeadContent, type HeadValues } from '../../../../../core/depth/layers/head/head';
@@ -49,22 +49,8 @@ export function HeadOverlay({ shot, layer, view }: OverlayProps) {
   const content = headContent(layer);
   const aspect = shot.plate.width / shot.plate.height;
   const pose = poseOf(values);
-  const shape = shapeOf(values);
-  const places = placeMarks(pose, shape, aspect);
-
-  const drawn = useRef('');
-  useEffect(() => {
-    const c = canvas.current!;
-    const ratio = window.devicePixelRatio || 1;
-    const onto = { origin: view.toView(0, 0), x: view.toView(1, 0), y: view.toView(0, 1) };
-    // a picture that arrives moves no line
-    const key = JSON.stringify([layer.values, onto, view.width, view.height, ratio]);
-    if (drawn.current === key) return;
-    drawn.current = key;
-    if (c.width !== Math.round(view.width * ratio)) c.width = Math.round(view.width * ratio);
-    if (c.height !== Math.round(view.height * ratio)) c.height = Math.round(view.height * ratio);
-    drawMesh(c, ratio, view, onto, values, aspect);
-  });
+  const places = placeMarks(pose, shapeOf(values), aspect);
+  useDrawnMesh(canvas, layer, view, aspect);
 
   const drag = (event: React.PointerEvent, name: MarkName): void => {
     const from = view.pointer(event);
@@ -144,6 +130,22 @@ export function HeadOverlay({ shot, layer, view }: OverlayProps) {
       })}
     </>
   );
+}
+
+/** Draws the head's mesh where it has changed: a picture that arrives moves no line. */
+function useDrawnMesh(canvas: RefObject<HTMLCanvasElement | null>, layer: Layer, view: OverlayProps['view'], aspect: number): void {
+  const drawn = useRef('');
+  useEffect(() => {
+    const c = canvas.current!;
+    const ratio = window.devicePixelRatio || 1;
+    const onto = { origin: view.toView(0, 0), x: view.toView(1, 0), y: view.toView(0, 1) };
+    const key = JSON.stringify([layer.values, onto, view.width, view.height, ratio]);
+    if (drawn.current === key) return;
+    drawn.current = key;
+    if (c.width !== Math.round(view.width * ratio)) c.width = Math.round(view.width * ratio);
+    if (c.height !== Math.round(view.height * ratio)) c.height = Math.round(view.height * ratio);
+    drawMesh(c, ratio, view, onto, headValues(layer), aspect);
+  });
 }
 
 /** Every how many rows and columns of the mesh a line is drawn. */

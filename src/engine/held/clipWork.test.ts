@@ -1,4 +1,5 @@
 import { expect, test } from '@jest/globals';
+import { Bounded } from '../../core/bounded';
 import { newEffect, newLayer, newShot } from '../../core/document/defaults';
 import { frameAt, needKey, ofClip, type Need, type RasterNeed } from '../../core/need/need';
 import { constantPlane, type Plane, type Raster } from '../../core/picture';
@@ -6,26 +7,8 @@ import { runAlone } from '../../core/run';
 import { finishedPicture } from '../../core/shot/chain';
 import { neededFor } from '../../core/shot/needs';
 import { plainCache, type ChainInputs, type Held, type ShotRequest } from '../../core/shot/stage';
-import { ByteCache } from '../memory/byteCache';
+import { StageStore } from '../memory/stageStore';
 import { bringing, FrameMissing } from './frameMissing';
-import { Recent } from '../memory/recent';
-
-test('what was used last stays within the bound; what work uses stays until the last work is over', () => {
-  const recent = new Recent<number>((v) => v, 10, 1);
-  for (const v of [4, 4, 4]) recent.set(`${recent.size}-${v}`, v);
-  expect(recent.size).toBe(2);
-  const [one, two] = [recent.begin(), recent.begin()];
-  for (const k of ['a', 'b', 'c', 'd']) recent.set(k, 6);
-  expect(['a', 'b', 'c', 'd'].every((k) => recent.has(k))).toBe(true);
-  one();
-  expect(recent.size).toBe(4);
-  two();
-  expect([recent.size, recent.get('d')]).toEqual([1, 6]);
-  recent.set('e', 100);
-  expect(recent.has('e')).toBe(true);
-  recent.forget((key) => key === 'e');
-  expect(recent.size).toBe(0);
-});
 
 const [W, H, FRAMES] = [32, 18, 40];
 const clip = { sha256: 'c'.repeat(64), name: 'c.mp4', width: W, height: H, clip: { frames: FRAMES, fps: 24 } };
@@ -41,8 +24,8 @@ const planeOf = (need: Need): Plane => constantPlane(W, H, ((need.frame * 13) % 
 
 /** The chain over a clip of which so little is kept at a time; how often something was brought, and how often the work began. */
 async function madeWith(request: ShotRequest, limit: number, told: boolean) {
-  const rasters = new Recent<Raster>(() => 1, limit);
-  const planes = new Recent<Plane>(() => 1, limit);
+  const rasters = new Bounded<Raster>({ limit });
+  const planes = new Bounded<Plane>({ limit });
   const counts = { brought: 0, begun: 0 };
   const held: Held = {
     raster: (need: RasterNeed) => {
@@ -62,7 +45,7 @@ async function madeWith(request: ShotRequest, limit: number, told: boolean) {
     else planes.set(needKey(need), planeOf(need));
     return Promise.resolve();
   };
-  const inputs: ChainInputs = { held, cache: new ByteCache(3 * 16 * W * H), run: runAlone() };
+  const inputs: ChainInputs = { held, cache: new StageStore(3 * 16 * W * H), run: runAlone() };
   const ends = [rasters.begin(), planes.begin()];
   const needs = told ? neededFor(request, request.at).filter(ofClip) : [];
   const picture = await bringing(
