@@ -3,7 +3,7 @@ import sharp from 'sharp';
 import { layPlate } from '../src/core/camera/behind';
 import { firmDistances } from '../src/core/camera/firmEdges';
 import { ViewGeometry, plateLens, type CameraPose, type Placed, type PlateLens } from '../src/core/camera/pose';
-import { reachOf, viewFrom } from '../src/core/camera/view';
+import { extentOf, viewFrom } from '../src/core/camera/view';
 import { newPicture, newPlane, type Picture, type Plane } from '../src/core/picture';
 import { gaussian } from '../src/core/raster/filters';
 import { samplePlaneLinear, sampleRaster, stretch } from '../src/core/raster/resample';
@@ -111,7 +111,7 @@ export async function softMapTable(): Promise<Record<string, number>> {
         const map: Plane = { ...soft, data: soft.data.map((v) => 1 / Math.max(1e-9, v)) };
         for (const firm of [false, true]) {
           const seen = { pose, enlarged: 1 };
-          const reach = reachOf(lens, [seen], [0, 1 / index.nearest], 'mirrored', true);
+          const reach = extentOf(lens, [seen], [0, 1 / index.nearest], 'mirrored', true);
           const got = await viewFrom(runAlone(), layPlate(picture, firm ? firmDistances(map, picture) : map, reach), lens, seen, true);
           (results[`${label}${firm ? ', firm' : ''}`] ??= []).push(score(to8(got.picture), truth, parts, columns.all!));
         }
@@ -135,14 +135,14 @@ export async function cameraTable(): Promise<Record<string, number>> {
     'no move': ({ picture }) => picture,
     'displaced by depth': (plate, pose) => displaced(plate, plate.lens, pose),
     'one stretched mesh': async ({ picture, distance, lens }, pose) => {
-      const reach = reachOf(lens, [{ pose, enlarged: 1 }], [0, 1], 'mirrored', false);
+      const reach = extentOf(lens, [{ pose, enlarged: 1 }], [0, 1], 'mirrored', false);
       return (await viewFrom(run, layPlate(picture, distance, { ...reach, gain: 1e-6 }), lens, { pose, enlarged: 1 }, true)).picture;
     },
     'camera, linear': (plate, pose) => ours(plate, pose, false),
     camera: (plate, pose) => ours(plate, pose, true),
   };
   const ours = async ({ picture, distance, lens, index }: ReturnType<typeof plateOf>, pose: CameraPose, cubic: boolean): Promise<Picture> => {
-    const reach = reachOf(lens, [{ pose, enlarged: 1 }], [0, 1 / index.nearest], 'mirrored', true);
+    const reach = extentOf(lens, [{ pose, enlarged: 1 }], [0, 1 / index.nearest], 'mirrored', true);
     return (await viewFrom(run, layPlate(picture, distance, reach), lens, { pose, enlarged: 1 }, cubic)).picture;
   };
   const sums: Record<string, Record<string, number[]>> = {};
@@ -183,7 +183,7 @@ export async function cameraSpeed(): Promise<Record<string, number>> {
     }
     const lens = plateLens(width, height, hfovDegrees);
     const nearest = far.data.reduce((a, b) => Math.min(a, b), Infinity);
-    const reach = reachOf(lens, [{ pose, enlarged: 1 }], [0, 1 / nearest], 'mirrored', true);
+    const reach = extentOf(lens, [{ pose, enlarged: 1 }], [0, 1 / nearest], 'mirrored', true);
     const plate = layPlate(picture, far, reach);
     const copy = new Float32Array(picture.data.length);
     // the unit: a plain loop over the picture's values

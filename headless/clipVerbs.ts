@@ -134,8 +134,8 @@ export async function steady(options: SteadyOptions): Promise<string> {
     const of = plateOf(options.clip, clip);
     // a folder has no rate: its frames are those of the clip
     const fps = depth.frames === clip.frames || statSync(options.depth).isDirectory() ? clip.fps : depth.fps;
-    const reach = Math.floor((depth.frames / fps) * clip.fps + 0.5);
-    const short = reach < clip.frames ? [`its maps end at frame ${reach - 1}: the last one is held`] : [];
+    const lastFrame = Math.floor((depth.frames / fps) * clip.fps + 0.5);
+    const short = lastFrame < clip.frames ? [`its maps end at frame ${lastFrame - 1}: the last one is held`] : [];
     const ref: StillFile = { ...plateOf(options.depth, depth), clip: { frames: depth.frames, fps } };
     const span = { from: 0, to: clip.frames - 1 };
     const { reading } = proposeMap(await mapIn(depth, 0, null, decodeMapPicture), of, null);

@@ -4,7 +4,7 @@ import { layPlate } from '../src/core/camera/behind';
 import { firmDistances } from '../src/core/camera/firmEdges';
 import { plateLens, poseOf } from '../src/core/camera/pose';
 import { survey } from '../src/core/camera/relief';
-import { isPlate, reachOf, viewFrom } from '../src/core/camera/view';
+import { isPlate, extentOf, viewFrom } from '../src/core/camera/view';
 import { distanceOf } from '../src/core/depth/calibrate';
 import { placeMap, type Fit } from '../src/core/depth/layers/mapLayer';
 import { describeError, OmbrageError } from '../src/core/error';
@@ -161,7 +161,7 @@ export async function view(options: ViewOptions): Promise<string> {
     const firm = firmDistances(distance, picture);
     const { ends } = survey(firm);
     const views = [{ pose, enlarged: 1 }];
-    const plate = layPlate(picture, firm, reachOf(lens, views, ends, 'mirrored', true));
+    const plate = layPlate(picture, firm, extentOf(lens, views, ends, 'mirrored', true));
     seen = await viewFrom(runAlone(), plate, lens, views[0]!, true);
   }
   await writePicture(options.out, seen.picture);

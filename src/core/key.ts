@@ -1,18 +1,20 @@
 /** Where a stage is kept. */
 export interface Address {
   /** names what is shown, whatever its size */
-  readonly look: string;
-  /** the look at one size: where the pixels are kept */
+  readonly fingerprint: string;
+  /** the fingerprint at one size: where the pixels are kept */
   readonly key: string;
 }
 
-/** An address made from parts; those that differ between look and key, such as the addresses of inputs, go through `of`. */
-export function addressOf(parts: (of: (address: { readonly look: unknown; readonly key: unknown }) => unknown) => readonly unknown[]): Address {
-  return { look: contentKey(...parts((a) => a.look)), key: contentKey(...parts((a) => a.key)) };
+/** An address made from parts; those that differ between fingerprint and key, such as the addresses of inputs, go through `of`. */
+export function addressOf(
+  parts: (of: (address: { readonly fingerprint: unknown; readonly key: unknown }) => unknown) => readonly unknown[],
+): Address {
+  return { fingerprint: contentKey(...parts((a) => a.fingerprint)), key: contentKey(...parts((a) => a.key)) };
 }
 
 /** Content key of anything made of JSON values: 106 bits from two FNV-style hashes of its canonical form. */
-export const contentKey = (...parts: readonly unknown[]): string => hash(spell(parts));
+export const contentKey = (...parts: readonly unknown[]): string => hash(canonicalJson(parts));
 
 function hash(text: string): string {
   let a = 0x811c9dc5;
@@ -30,7 +32,7 @@ function hash(text: string): string {
 }
 
 /** Canonical forms of frozen values: a document's parts do not change, so each is spelt out once. */
-const known = new WeakMap<object, string>();
+const canonicalForms = new WeakMap<object, string>();
 /** Forms longer than this are stood for by their hash. */
 const LONG = 200;
 
@@ -38,15 +40,15 @@ const LONG = 200;
 function canonical(value: unknown): string {
   if (typeof value === 'number') return String(value);
   if (typeof value !== 'object' || value === null) return JSON.stringify(value) ?? 'null';
-  const kept = known.get(value);
+  const kept = canonicalForms.get(value);
   if (kept !== undefined) return kept;
-  const text = spell(value);
+  const text = canonicalJson(value);
   const short = text.length > LONG ? `#${hash(text)}` : text;
-  if (Object.isFrozen(value)) known.set(value, short);
+  if (Object.isFrozen(value)) canonicalForms.set(value, short);
   return short;
 }
 
-function spell(value: object): string {
+function canonicalJson(value: object): string {
   if (Array.isArray(value)) return `[${value.map(canonical).join(',')}]`;
   const entries = Object.entries(value).filter(([, v]) => v !== undefined);
   entries.sort(([a], [b]) => (a < b ? -1 : 1));

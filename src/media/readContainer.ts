@@ -44,7 +44,7 @@ export async function openContainer(blob: Blob, name: string): Promise<ClipReade
     const { times, origin } = await framesOf(track);
     if (times.length === 0) throw failure(name, 'has no frames.', 'Choose another file.');
     const decoder = new Decoder(track, times, origin, name);
-    const facts = await factsOf(input, track, said, times, await decoder.look());
+    const facts = await factsOf(input, track, said, times, await decoder.open());
     return {
       facts,
       ...(facts.uneven && { times }),
@@ -64,7 +64,7 @@ export async function openContainer(blob: Blob, name: string): Promise<ClipReade
   }
 }
 
-async function factsOf(input: Input, track: InputVideoTrack, codec: string, times: readonly number[], first: FirstLook): Promise<ClipFacts> {
+async function factsOf(input: Input, track: InputVideoTrack, codec: string, times: readonly number[], first: FirstFrame): Promise<ClipFacts> {
   const { fps, even } = rateOf(times);
   const hdr = await track.hasHighDynamicRange();
   const remarks: string[] = [];
@@ -103,7 +103,7 @@ async function inFields(track: InputVideoTrack): Promise<boolean> {
   );
 }
 
-interface FirstLook {
+interface FirstFrame {
   readonly bits: number;
   readonly alpha: boolean;
 }
@@ -142,7 +142,7 @@ class Decoder {
     private readonly name: string,
   ) {}
 
-  async look(): Promise<FirstLook> {
+  async open(): Promise<FirstFrame> {
     this.begin(0);
     const sample = await this.feed!.next();
     if (!sample) throw failure(this.name, 'is damaged: its first frame cannot be decoded.', 'Choose an undamaged copy.');
@@ -165,7 +165,7 @@ class Decoder {
     this.next = index;
   }
 
-  private following(): Promise<VideoSample | null> {
+  private nextSample(): Promise<VideoSample | null> {
     const { first } = this;
     this.first = null;
     return first ? Promise.resolve(first) : this.feed!.next();
@@ -196,13 +196,13 @@ class Decoder {
     // a key frame may not be enough to begin with: only what cannot be decoded from the first frame on either is damaged
     for (const earlier of this.damaged.has(index) ? [] : EARLIER) {
       try {
-        return await this.reach(index, passing);
+        return await this.seekTo(index, passing);
       } catch {
         this.begin(index, earlier);
       }
     }
     try {
-      return await this.reach(index, passing);
+      return await this.seekTo(index, passing);
     } catch {
       this.stop();
       this.damaged.add(index);
@@ -211,9 +211,9 @@ class Decoder {
   }
 
   /** The pixels of a frame that the feed will come to. Throws where it does not. */
-  private async reach(index: number, passing: boolean): Promise<Raster> {
+  private async seekTo(index: number, passing: boolean): Promise<Raster> {
     for (;;) {
-      const sample = await this.following();
+      const sample = await this.nextSample();
       if (!sample) throw new Error('no more frames');
       try {
         if (this.next++ === index) return await this.pixels(sample, passing);

@@ -1,7 +1,7 @@
 import { newBytes, newFloats, newInts, type Picture, type Plane } from '../picture';
 import { cleanFarSide } from './cleanEdges';
 import { fillHidden } from './hiddenParts';
-import { HAS_RIM, type Backdrop, type LayeredPlate, type Reach, type SparseSurface } from './layered';
+import { HAS_RIM, type Backdrop, type LayeredPlate, type PathExtent, type SparseSurface } from './layered';
 import { findLinks } from './links';
 
 /** Things closer than this count as being this close, m. */
@@ -19,7 +19,7 @@ const mirrored = (v: number, size: number): number => {
 };
 
 /** The plate with its border continued: roots of its light, and inverse distances. */
-function padded(picture: Picture, distance: Plane, { pad, border }: Reach, shared: boolean): { colour: Float32Array; q: Float32Array } {
+function padded(picture: Picture, distance: Plane, { pad, border }: PathExtent, shared: boolean): { colour: Float32Array; q: Float32Array } {
   const { width: w, height: h } = picture;
   const [width, height] = [w + 2 * pad, h + 2 * pad];
   const colour = newFloats(width * height * 4, shared);
@@ -42,9 +42,9 @@ function padded(picture: Picture, distance: Plane, { pad, border }: Reach, share
 /** Softens what was drawn out of the border, the more the farther out, along the border. */
 function smoothBorder(colour: Float32Array, width: number, height: number, pad: number): void {
   const copy = colour.slice();
-  const mean = (i: number, step: number, reach: number, lowest: number, highest: number, at: number): void => {
-    const from = Math.max(lowest, at - reach);
-    const to = Math.min(highest, at + reach);
+  const mean = (i: number, step: number, margin: number, lowest: number, highest: number, at: number): void => {
+    const from = Math.max(lowest, at - margin);
+    const to = Math.min(highest, at + margin);
     for (let k = 0; k < 4; k++) {
       let sum = 0;
       for (let p = from; p <= to; p++) sum += copy[(i + (p - at) * step) * 4 + k]!;
@@ -70,15 +70,15 @@ function smoothBorder(colour: Float32Array, width: number, height: number, pad: 
 export function layPlate(
   picture: Picture,
   distance: Plane,
-  reach: Reach,
+  extent: PathExtent,
   backdrop: Backdrop | null = null,
   shared = false,
   checkpoint: (share: number) => void = () => undefined,
 ): LayeredPlate {
-  const { pad, gain } = reach;
+  const { pad, gain } = extent;
   const [width, height] = [picture.width + 2 * pad, picture.height + 2 * pad];
   const n = width * height;
-  const { colour, q } = padded(picture, distance, reach, shared);
+  const { colour, q } = padded(picture, distance, extent, shared);
   checkpoint(0.1);
   const flags = newBytes(n, shared);
   const tau = CUT_PX / Math.max(1e-6, gain);
@@ -87,7 +87,7 @@ export function layPlate(
   checkpoint(0.2);
   const rims = cleanFarSide(grid, cuts);
   checkpoint(0.35);
-  const filled = reach.hidden ? fillHidden(grid, cuts, backdrop && { ...backdrop, pad }, (s) => checkpoint(0.35 + 0.6 * s)) : null;
+  const filled = extent.hidden ? fillHidden(grid, cuts, backdrop && { ...backdrop, pad }, (s) => checkpoint(0.35 + 0.6 * s)) : null;
 
   const count = filled?.pixels.length ?? 0;
   const hiddenAt = newInts(n, shared).fill(-1);

@@ -8,7 +8,7 @@ import { firmDistances, firmEdges } from './firmEdges';
 import { JOINED_BELOW, JOINED_RIGHT } from './layered';
 import { addPoses, AT_PLATE, plateLens, poseOf, ViewGeometry, type CameraPose, type Placed, type PlateLens } from './pose';
 import { overscanFor, stretchAt, survey } from './relief';
-import { isPlate, reachOf, viewFrom, type View } from './view';
+import { isPlate, extentOf, viewFrom, type View } from './view';
 import { viewKernel, type ViewInput } from './viewKernel';
 import { viewRowsPlainly } from './viewTwin';
 
@@ -36,8 +36,8 @@ function placed(width: number, height: number, distance: (x: number, y: number) 
 const seenBy = async (picture: Picture, distance: Plane, lens: PlateLens, pose: CameraPose, with_: Run = run, enlarged = 1): Promise<View> => {
   const qs = Array.from(distance.data, (z) => 1 / z);
   const ends = [Math.min(...qs), Math.max(...qs)];
-  const reach = reachOf(lens, [{ pose, enlarged }], ends, 'mirrored', true);
-  return viewFrom(with_, layPlate(picture, distance, reach), lens, { pose, enlarged }, true);
+  const extent = extentOf(lens, [{ pose, enlarged }], ends, 'mirrored', true);
+  return viewFrom(with_, layPlate(picture, distance, extent), lens, { pose, enlarged }, true);
 };
 
 describe('the geometry of a moved camera', () => {
@@ -235,8 +235,8 @@ describe('a near thing before a far one', () => {
 
   test.each([true, false])('the kernel makes what its readable twin makes (cubic: %s)', (cubic) => {
     const moved = poseOf({ x: 0.03, y: -0.02, z: 0.1, roll: 0.04, yaw: 0.01, zoom: 1.05 });
-    const reach = reachOf(lens, [{ pose: moved, enlarged: 1.02 }], [0.25, 1], 'mirrored', true);
-    const plate = layPlate(picture, distance, reach);
+    const extent = extentOf(lens, [{ pose: moved, enlarged: 1.02 }], [0.25, 1], 'mirrored', true);
+    const plate = layPlate(picture, distance, extent);
     const made = [viewRowsPlainly, (i: ViewInput, a: number, b: number, out: Float32Array) => viewKernel.make(i, a, b, out, () => undefined)].map(
       (make) => {
         const out = new Float32Array(width * height * 4);

@@ -22,7 +22,7 @@ export interface MoveDefinition<P extends Params = Params> {
   /** parameters that say how far it goes: shortened together, and chosen so that a new move tears nothing open */
   readonly amounts: readonly string[];
   /** the distance at which things stand still, or are looked at: a parameter with a handle on the rail */
-  readonly stands?: string;
+  readonly fixedDistance?: string;
   /** where it is drawn: from above (x and z) or from the side (y and z); the parameters that a drag of its end sets */
   readonly path?: MovePath<ValuesOf<P>>;
   summary(params: ValuesOf<P>): string;
@@ -120,9 +120,9 @@ export const standsParam = (help = 'What lies there keeps its place in the pictu
   metres({ label: 'Stands still at', min: 0.3, max: 300, lowest: 0.01, highest: NOTHING, default: 4, names: { [NOTHING]: 'nothing' }, help });
 
 /** A pose that has gone so far, m, with the picture shifted so that things at a distance from where the plate was taken stand still. */
-export function steppedAside(x: number, y: number, z: number, stands: number): CameraPose {
-  const left = stands - z;
-  return { ...AT_PLATE, x, y, z, ...(stands < NOTHING && left > 0 ? shiftFor(x, y, left) : {}) };
+export function steppedAside(x: number, y: number, z: number, fixedDistance: number): CameraPose {
+  const left = fixedDistance - z;
+  return { ...AT_PLATE, x, y, z, ...(fixedDistance < NOTHING && left > 0 ? shiftFor(x, y, left) : {}) };
 }
 
 /** Numbers of a move with the values that are missing or unreadable at their defaults. */

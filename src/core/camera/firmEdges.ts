@@ -23,7 +23,7 @@ const ENDS = 1.5;
 const found = { least: 0, most: 0 };
 
 /** Whether a ramp ends along one axis within `reach` steps of a pixel: the values span enough there, and not much more within twice that. */
-function look(q: Float32Array, i: number, step: number, at: number, size: number, reach: number): boolean {
+function glance(q: Float32Array, i: number, step: number, at: number, size: number, reach: number): boolean {
   let least = q[i]!;
   let most = least;
   const before = at < reach ? at : reach;
@@ -50,27 +50,27 @@ function look(q: Float32Array, i: number, step: number, at: number, size: number
 }
 
 /** The largest step from one value to the next along one axis within `reach` steps of a pixel. */
-function jumpAbout(q: Float32Array, i: number, step: number, at: number, size: number, reach: number): number {
+function jumpAbout(q: Float32Array, i: number, step: number, at: number, size: number, radius: number): number {
   let jump = 0;
-  for (let k = Math.max(1 - reach, 1 - at); k <= Math.min(reach, size - 1 - at); k++)
+  for (let k = Math.max(1 - radius, 1 - at); k <= Math.min(radius, size - 1 - at); k++)
     jump = Math.max(jump, Math.abs(q[i + k * step]! - q[i + (k - 1) * step]!));
   return jump;
 }
 
 /** Windows by which the edges of a map are made firm; none where most are firm: one step takes most of their span. */
 function windowsFor(q: Float32Array, width: number, height: number): readonly number[] {
-  const reach = TOLD;
+  const radius = TOLD;
   let [firm, soft, count, steep] = [0, 0, 0, 0];
-  for (let y = reach; y < height - reach; y += 2)
-    for (let x = reach; x < width - reach; x++) {
+  for (let y = radius; y < height - radius; y += 2)
+    for (let x = radius; x < width - radius; x++) {
       const i = y * width + x;
       const v = q[i]!;
       // beside an edge, or on it
       const step = Math.max(Math.abs(v - q[i + 1]!), Math.abs(v - q[i + width]!));
       if (step < (SPAN / 4) * v) continue;
       const across = Math.abs(v - q[i + 1]!) >= Math.abs(v - q[i + width]!);
-      const line = [across ? 1 : width, across ? x : y, across ? width : height, reach] as const;
-      if (!look(q, i, ...line)) continue;
+      const line = [across ? 1 : width, across ? x : y, across ? width : height, radius] as const;
+      if (!glance(q, i, ...line)) continue;
       const span = found.most - found.least;
       if (step > FIRM * span) firm++;
       else {
@@ -92,17 +92,17 @@ export function firmEdges(q: Float32Array, width: number, height: number): Float
   const windows = windowsFor(q, width, height);
   if (windows.length === 0) return q;
   let current = q;
-  for (const reach of windows) {
+  for (const radius of windows) {
     const next = current.slice();
     for (let y = 0; y < height; y++)
       for (let x = 0; x < width; x++) {
         const i = y * width + x;
         const v = current[i]!;
         // four samples tell whether there may be an edge at all
-        const aside = Math.max(Math.abs(v - current[i - Math.min(x, reach)]!), Math.abs(v - current[i + Math.min(width - 1 - x, reach)]!));
+        const aside = Math.max(Math.abs(v - current[i - Math.min(x, radius)]!), Math.abs(v - current[i + Math.min(width - 1 - x, radius)]!));
         const along = Math.max(
-          Math.abs(v - current[i - width * Math.min(y, reach)]!),
-          Math.abs(v - current[i + width * Math.min(height - 1 - y, reach)]!),
+          Math.abs(v - current[i - width * Math.min(y, radius)]!),
+          Math.abs(v - current[i + width * Math.min(height - 1 - y, radius)]!),
         );
         const enough = (SPAN / 2) * v;
         if (aside <= enough && along <= enough) continue;
@@ -110,7 +110,7 @@ export function firmEdges(q: Float32Array, width: number, height: number): Float
         let most = -Infinity;
         for (let axis = 0; axis < 2; axis++) {
           if ((axis === 0 ? aside : along) <= enough) continue;
-          if (!(axis === 0 ? look(current, i, 1, x, width, reach) : look(current, i, width, y, height, reach))) continue;
+          if (!(axis === 0 ? glance(current, i, 1, x, width, radius) : glance(current, i, width, y, height, radius))) continue;
           if (found.least < least) least = found.least;
           if (found.most > most) most = found.most;
         }

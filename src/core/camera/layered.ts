@@ -5,7 +5,7 @@ export const borders = ['mirrored', 'smooth'] as const;
 export type BorderFill = (typeof borders)[number];
 
 /** What a plate is made ready for. */
-export interface Reach {
+export interface PathExtent {
   /** px of parallax for each 1/m of inverse distance that the moves open, at the most, anywhere in the picture */
   readonly gain: number;
   /** px that are added on every side, at the most px that the moves look beyond it */

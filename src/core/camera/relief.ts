@@ -131,8 +131,8 @@ function overscanOf(lens: PlateLens, pose: CameraPose, { sides }: Relief): numbe
       const nx = (turned * (ay - by)) / length;
       const ny = (turned * (bx - ax)) / length;
       const away = ax * nx + ay * ny;
-      const reach = Math.abs(nx) * (w / 2) + Math.abs(ny) * (h / 2);
-      scale = Math.max(scale, away > reach / MOST_OVERSCAN ? reach / away : MOST_OVERSCAN);
+      const halfExtent = Math.abs(nx) * (w / 2) + Math.abs(ny) * (h / 2);
+      scale = Math.max(scale, away > halfExtent / MOST_OVERSCAN ? halfExtent / away : MOST_OVERSCAN);
     }
   return scale;
 }

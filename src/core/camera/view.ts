@@ -1,6 +1,6 @@
 import { newBytes, newPicture, newPlane, type Picture, type Plane } from '../picture';
 import type { Run } from '../run';
-import type { BorderFill, LayeredPlate, Reach } from './layered';
+import type { BorderFill, LayeredPlate, PathExtent } from './layered';
 import { isAtPlate, ViewGeometry, type CameraPose, type Placed, type PlateLens } from './pose';
 import { LEAST_PAD, viewKernel } from './viewKernel';
 
@@ -40,7 +40,7 @@ export function beyondOf(lens: PlateLens, views: readonly Seen[], ends: readonly
 }
 
 /** What a plate must be made ready for, so that all of some views can be made. */
-export function reachOf(lens: PlateLens, views: readonly Seen[], ends: readonly number[], border: BorderFill, hidden: boolean): Reach {
+export function extentOf(lens: PlateLens, views: readonly Seen[], ends: readonly number[], border: BorderFill, hidden: boolean): PathExtent {
   const gain = views.reduce((most, v) => Math.max(most, gainOf(lens, v)), 0);
   const beyond = Math.min(MOST_PAD * lens.width, beyondOf(lens, views, ends));
   return {

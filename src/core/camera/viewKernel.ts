@@ -90,7 +90,7 @@ export const releaseViews = (): void => void (own = null);
 export const viewKernel: RowKernel<ViewInput> = {
   name: 'camera view',
   step: 2,
-  make(input, y0, y1, out, look) {
+  make(input, y0, y1, out, onProgress) {
     const { plate, lens, pose, enlarged, cubic, distance, uncovered } = input;
     const { width } = lens;
     const { k, at, free } = placed(plate);
@@ -100,7 +100,7 @@ export const viewKernel: RowKernel<ViewInput> = {
     const plan = k.take(256);
     const [bandQ, bandId, light, far, mask] = [k.take(most * 12), k.take(most * 12), k.take(most * 16), k.take(most * 4), k.take(most)];
     for (let y = y0; y < y1; y += rows) {
-      look((y - y0) / Math.max(1, y1 - y0));
+      onProgress((y - y0) / Math.max(1, y1 - y0));
       const end = Math.min(y1, y + rows);
       const n = (end - y) * width;
       const head = [width, y, end, cubic ? 1 : 0, plate.width, plate.height, plate.hidden.pixel.length, plate.rim.pixel.length];

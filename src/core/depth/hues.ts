@@ -74,15 +74,15 @@ const RELIEF = 0.26;
 export function slopeShade(hues: Float32Array, width: number, height: number): Float32Array {
   const out = new Float32Array(width * height).fill(1);
   // slopes over a few pixels, so that the grain of a map does not show
-  const reach = Math.max(1, Math.round(Math.max(width, height) / 260));
+  const radius = Math.max(1, Math.round(Math.max(width, height) / 260));
   const lit = new Float32Array(width * height);
   let sum = 0;
   let counted = 0;
-  for (let y = reach; y < height - reach; y++)
-    for (let x = reach; x < width - reach; x++) {
+  for (let y = radius; y < height - radius; y++)
+    for (let x = radius; x < width - radius; x++) {
       const i = y * width + x;
-      const dx = hues[i + reach]! - hues[i - reach]!;
-      const dy = hues[i + reach * width]! - hues[i - reach * width]!;
+      const dx = hues[i + radius]! - hues[i - radius]!;
+      const dy = hues[i + radius * width]! - hues[i - radius * width]!;
       const slope = Math.max(0, 1 - Math.max(Math.abs(dx), Math.abs(dy)) / EDGE);
       if (slope === 0) continue;
       lit[i] = slope * (dx + dy);
@@ -92,8 +92,8 @@ export function slopeShade(hues: Float32Array, width: number, height: number): F
   const usual = counted > 0 ? sum / counted : 0;
   if (usual < 1e-6) return out;
   // a map that was snapped to its picture has the picture's grain in its slopes; along edges only what is on one side counts
-  const light = boxMean({ width, height, data: lit }, reach).data;
-  const share = boxMean({ width, height, data: lit.map((v) => (v === 0 ? 0 : 1)) }, reach).data;
+  const light = boxMean({ width, height, data: lit }, radius).data;
+  const share = boxMean({ width, height, data: lit.map((v) => (v === 0 ? 0 : 1)) }, radius).data;
   for (let i = 0; i < out.length; i++) if (lit[i] !== 0) out[i] = 1 + RELIEF * Math.tanh(light[i]! / (3 * usual * share[i]!));
   return out;
 }

@@ -101,7 +101,7 @@ export function fittedLook(look: Look, subject: number, asWritten = false): { re
 }
 
 /** A shot's settings in a look: its effects, and its moves where the look has some. In place. */
-export function dress(settings: Settings, look: Look, subject: number, asWritten = false): void {
+export function applyLook(settings: Settings, look: Look, subject: number, asWritten = false): void {
   const { effects, moves } = fittedLook(look, subject, asWritten);
   settings.effects = effects;
   if (moves.length > 0) settings.camera.moves = moves;

@@ -129,7 +129,7 @@ export interface EffectDefinition<P extends Params = Params, C = unknown> {
    * plate and regions of what follows are moved alike where it acts on the whole picture.
    */
   bends?(params: ValuesOf<P>, size: Size): Places | null;
-  /** Picture in, picture out, linear light, premultiplied; inputs are not written. Throws Stopped where the run is. */
+  /** Picture in, picture out, linear light, premultiplied; inputs are not written. Throws Aborted where the run is. */
   apply(input: EffectInput<ValuesOf<P>, C>): EffectResult | Promise<EffectResult>;
 }
 

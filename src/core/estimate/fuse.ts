@@ -31,7 +31,7 @@ export function fuseCues(input: CueInput, results: readonly CueResult[]): Float3
   // the ground rises towards the camera from patch to patch; upright things do not
   const upright = patchMeans(parts, input.layout.standing);
   const span = height - input.layout.horizon;
-  const lies = upright.map((u, s) => (parts.y[s]! > input.layout.horizon ? 1 - u : 0));
+  const lying = upright.map((u, s) => (parts.y[s]! > input.layout.horizon ? 1 - u : 0));
   const ramp = upright.map((_, s) => Math.max(0, (parts.y[s]! - input.layout.horizon) / span));
   const neighbours: { to: number; w: number; rise: number }[][] = Array.from({ length: n }, () => []);
   for (const e of input.edges) {
@@ -39,7 +39,7 @@ export function fuseCues(input: CueInput, results: readonly CueResult[]): Float3
     for (let k = 0; k < 3; k++) d += (parts.colour[e.from * 3 + k]! - parts.colour[e.to * 3 + k]!) ** 2;
     const unlike = d / JOIN ** 2 + (e.contrast / (0.8 * JOIN)) ** 2;
     const w = (2.5 * Math.exp(-unlike) + 0.02) * Math.min(2, e.length / usualBorder);
-    const rise = Math.min(lies[e.from]!, lies[e.to]!) * (ramp[e.from]! - ramp[e.to]!);
+    const rise = Math.min(lying[e.from]!, lying[e.to]!) * (ramp[e.from]! - ramp[e.to]!);
     neighbours[e.from]!.push({ to: e.to, w, rise });
     neighbours[e.to]!.push({ to: e.from, w, rise: -rise });
   }
@@ -59,7 +59,7 @@ export function fuseCues(input: CueInput, results: readonly CueResult[]): Float3
   const out = newFloats(width * height);
   for (let i = 0; i < out.length; i++) {
     const s = parts.labels[i]!;
-    out[i] = value[s]! + (lies[s]! * (Math.floor(i / width) - parts.y[s]!)) / span;
+    out[i] = value[s]! + (lying[s]! * (Math.floor(i / width) - parts.y[s]!)) / span;
   }
   return out;
 }

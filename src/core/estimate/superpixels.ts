@@ -44,7 +44,7 @@ export function superpixels(planes: readonly [Plane, Plane, Plane], wanted: numb
     }
   const labels = new Int32Array(n);
   const best = new Float32Array(n);
-  const reach = Math.ceil(step * 1.5);
+  const radius = Math.ceil(step * 1.5);
   const placeWeight = (COMPACTNESS / step) ** 2;
   const [p0, p1, p2] = planes.map((p) => p.data) as [Float32Array, Float32Array, Float32Array];
   for (let round = 0; round < ROUNDS; round++) {
@@ -54,10 +54,10 @@ export function superpixels(planes: readonly [Plane, Plane, Plane], wanted: numb
       const cx = centre[c]!;
       const cy = centre[c + 1]!;
       const [l, a, b] = [centre[c + 2]!, centre[c + 3]!, centre[c + 4]!];
-      const x1 = Math.min(width - 1, Math.ceil(cx + reach));
-      const y1 = Math.min(height - 1, Math.ceil(cy + reach));
-      for (let y = Math.max(0, Math.floor(cy - reach)); y <= y1; y++)
-        for (let x = Math.max(0, Math.floor(cx - reach)); x <= x1; x++) {
+      const x1 = Math.min(width - 1, Math.ceil(cx + radius));
+      const y1 = Math.min(height - 1, Math.ceil(cy + radius));
+      for (let y = Math.max(0, Math.floor(cy - radius)); y <= y1; y++)
+        for (let x = Math.max(0, Math.floor(cx - radius)); x <= x1; x++) {
           const i = y * width + x;
           const d = (p0[i]! - l) ** 2 + (p1[i]! - a) ** 2 + (p2[i]! - b) ** 2 + placeWeight * ((x - cx) * (x - cx) + (y - cy) * (y - cy));
           if (d < best[i]!) {

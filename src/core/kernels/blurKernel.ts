@@ -14,8 +14,9 @@ const BAND_PIXELS = 12e6;
 export const blurKernel: RowKernel<BlurInput> = {
   name: 'lens blur',
   step: 2,
-  make({ picture, shape }, y0, y1, out, look) {
+  make({ picture, shape }, y0, y1, out, onProgress) {
     const rows = Math.max(64, Math.floor(BAND_PIXELS / picture.width / 2) * 2);
-    for (let y = y0; y < y1; y += rows) blurRows(picture, shape, y, Math.min(y1, y + rows), out, (row) => look((row - y0) / Math.max(1, y1 - y0)));
+    for (let y = y0; y < y1; y += rows)
+      blurRows(picture, shape, y, Math.min(y1, y + rows), out, (row) => onProgress((row - y0) / Math.max(1, y1 - y0)));
   },
 };

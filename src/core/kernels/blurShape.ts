@@ -1,5 +1,5 @@
 import { spanTable, type Aperture, type SpanTable } from './aperture';
-import { discLook, type DiscLook } from './discLook';
+import { discProfile, type DiscProfile } from './discProfile';
 
 /** Everything the blur needs to know besides the pixels. */
 export interface BlurShape {
@@ -10,7 +10,7 @@ export interface BlurShape {
   /** signed radii at which one depth slice ends and the next begins, ascending */
   readonly sliceEdges: readonly number[];
   /** null for a lens whose discs are alike all over the picture, and even */
-  readonly look: DiscLook | null;
+  readonly profile: DiscProfile | null;
 }
 
 /** Slice edges in signed radius: ±0.5, then steps of 1, 1.2, 1.44 … px. */
@@ -42,7 +42,7 @@ export function blurShape(aperture: Aperture, lowest: number, highest: number, c
     near: even ? far : spanTable(turned, maxRadius),
     maxRadius,
     sliceEdges: sliceEdges(lowest, highest),
-    look: cat > 0 || weight !== 0 ? discLook(aperture, cat, weight) : null,
+    profile: cat > 0 || weight !== 0 ? discProfile(aperture, cat, weight) : null,
   };
 }
 

@@ -6,7 +6,7 @@ import { blurShape, sliceEdges, type BlurShape } from './blurShape';
 import { guidedEnlarge, picturesRows } from './guidedHost';
 import { guidedTwin } from '../raster/guidedTwin';
 import { blurRows, packLight, sourceRows, type LensRadii, type RadiusPicture } from './lensBlurHost';
-import { Stopped } from '../run';
+import { Aborted } from '../run';
 import { blurTwin, hiddenPlateTwin, NOTHING } from './lensBlurTwin';
 
 const disc: Aperture = { blades: 0, rounding: 0, turn: 0 };
@@ -293,9 +293,9 @@ describe('lens blur kernel', () => {
     const picture = pictureOf(noise, () => 3);
     const out = new Float32Array(W * H * 4).fill(-1);
     const stop = (row: number): void => {
-      if (row >= 40) throw new Stopped();
+      if (row >= 40) throw new Aborted();
     };
-    expect(() => blurRows(picture, blurShape(disc, 0, 3), 0, H, out, stop)).toThrow(Stopped);
+    expect(() => blurRows(picture, blurShape(disc, 0, 3), 0, H, out, stop)).toThrow(Aborted);
     expect(out[0]).not.toBe(-1);
     expect(out[(H - 1) * W * 4]).toBe(-1);
   });

@@ -1,6 +1,6 @@
 import { RADIUS_STEP } from './aperture';
 import { hiddenLevels, type BlurShape } from './blurShape';
-import { ANGLES, CUT_PX, DISTANCES } from './discLook';
+import { ANGLES, CUT_PX, DISTANCES } from './discProfile';
 import { kernels, type Kernels } from './loader';
 
 /** RGB linear light and signed blur radius in px, interleaved (4 floats a pixel). */
@@ -25,9 +25,16 @@ export function sourceRows(shape: BlurShape, height: number, y0: number, y1: num
 
 /**
  * Blurs rows y0 … y1−1 of a picture (y0 even) by the WASM kernel into `out` (RGBA, whole picture, alpha 1).
- * `look` is called between row bands with the next row; what it throws ends the work.
+ * `onProgress` is called between row bands with the next row; what it throws ends the work.
  */
-export function blurRows(picture: RadiusPicture, shape: BlurShape, y0: number, y1: number, out: Float32Array, look?: (row: number) => void): void {
+export function blurRows(
+  picture: RadiusPicture,
+  shape: BlurShape,
+  y0: number,
+  y1: number,
+  out: Float32Array,
+  onProgress?: (row: number) => void,
+): void {
   const k = kernels();
   k.reset();
   const { from, to } = sourceRows(shape, picture.height, y0, y1);
@@ -36,13 +43,13 @@ export function blurRows(picture: RadiusPicture, shape: BlurShape, y0: number, y
   const plan = layOut(k, width, height, shape, picture.height, from);
   k.floats(plan.image, width * height * 4).set(picture.data.subarray(from * width * 4, to * width * 4));
   k.run.hiddenPlate(plan.address);
-  look?.(y0);
+  onProgress?.(y0);
   k.run.beginScatter(plan.address);
   for (let y = y0; y < y1; y += ROWS_PER_STEP) {
     const end = Math.min(y1, y + ROWS_PER_STEP);
     k.run.scatterRows(plan.address, y - from, end - from);
     out.set(k.floats(plan.out + (y - from) * width * 16, (end - y) * width * 4), y * width * 4);
-    look?.(end);
+    onProgress?.(end);
   }
 }
 
@@ -101,7 +108,7 @@ interface Layout {
 
 /** Writes the span tables and the plan's words, in the order of assembly/plan.ts. The rows are those of a picture `whole` high, from `from` on. */
 function layOut(k: Kernels, width: number, height: number, shape: BlurShape, whole: number, from: number): Layout {
-  const { far, near, maxRadius, sliceEdges, look } = shape;
+  const { far, near, maxRadius, sliceEdges, profile } = shape;
   const zeroStep = Math.ceil(maxRadius / RADIUS_STEP);
   const steps = 2 * zeroStep + 1;
   const slices = sliceEdges.length + 1;
@@ -129,7 +136,7 @@ function layOut(k: Kernels, width: number, height: number, shape: BlurShape, who
   const hiddenRuns = k.take(slots * runCapacity * 16);
   const hiddenColours = k.take(slots * colourRowBytes);
   const firstHiddenRun = k.take(slots * (slices + 1) * 4);
-  const reach = k.take(slots * slices * 4);
+  const reaches = k.take(slots * slices * 4);
   const columns = k.take(slots * slices * 8);
   const rowInSlot = k.take(slots * 4);
   const count = k.take((slices + 1) * 4);
@@ -140,11 +147,11 @@ function layOut(k: Kernels, width: number, height: number, shape: BlurShape, who
   const hiddenMask = k.take(blocks);
   const blockLow = k.take(blocks * 4);
   const levelTable = k.take(levels * 12);
-  const layers = look?.layers ?? [];
+  const layers = profile?.layers ?? [];
   const layerTable = k.take(64);
   const gains = k.take(ANGLES * DISTANCES * 4);
   const pieces = Math.ceil(width / CUT_PX);
-  const cuts = k.take(look?.cut ? slots * pieces * 12 : 4);
+  const cuts = k.take(profile?.cut ? slots * pieces * 12 : 4);
   const span = k.take(32);
   const levelWords: number[] = [];
   for (let l = 1, w = width, h = height; l <= levels; l++) {
@@ -155,16 +162,16 @@ function layOut(k: Kernels, width: number, height: number, shape: BlurShape, who
 
   const words = [
     ...[width, height, slices, steps, zeroStep, maxRow, pad, slots, runCapacity, 0, image, hidden, out, sliceOf, lastRow, spanOf],
-    ...[runs, colours, firstRun, hiddenRuns, hiddenColours, firstHiddenRun, reach, columns, rowInSlot, count, scratchRuns],
+    ...[runs, colours, firstRun, hiddenRuns, hiddenColours, firstHiddenRun, reaches, columns, rowInSlot, count, scratchRuns],
     ...[difference, differenceBytes, transmittance, accumulator, colourRowBytes, hiddenMask, blockLow, levels, levelTable, 1],
     ...[layers.length, layerTable, 0, 0, 0, gains, cuts, pieces, span],
   ];
   k.ints(address, words.length).set(words);
   k.floats(address + 36, 1)[0] = 1 / RADIUS_STEP;
   const cutAt = address + (words.length - 7) * 4;
-  k.floats(cutAt, 3).set([((look?.cut ?? 0) * 2) / Math.hypot(width, whole), width / 2, whole / 2 - from]);
+  k.floats(cutAt, 3).set([((profile?.cut ?? 0) * 2) / Math.hypot(width, whole), width / 2, whole / 2 - from]);
   k.floats(layerTable, layers.length * 2).set(layers.flat());
-  if (look) k.floats(gains, look.gains.length).set(look.gains);
+  if (profile) k.floats(gains, profile.gains.length).set(profile.gains);
   k.ints(levelTable, levelWords.length).set(levelWords);
   for (let s = 0; s < steps; s++) {
     const rho = (s - zeroStep) * RADIUS_STEP;

@@ -1,9 +1,9 @@
 import { RADIUS_STEP, type SpanTable } from './aperture';
 import { hiddenLevels, type BlurShape } from './blurShape';
-import { cutAt, cutSpan, type DiscLook } from './discLook';
+import { cutAt, cutSpan, type DiscProfile } from './discProfile';
 import type { RadiusPicture } from './lensBlurHost';
 
-const EVEN: Pick<DiscLook, 'layers'> = { layers: [[1, 1]] };
+const EVEN: Pick<DiscProfile, 'layers'> = { layers: [[1, 1]] };
 
 /**
  * The lens blur written to be read: the same steps as the WASM kernel, one pixel at a time. The tests compare the two.
@@ -13,8 +13,8 @@ export function blurTwin(picture: RadiusPicture, shape: BlurShape): Float32Array
   const { width, height, data } = picture;
   const hidden = hiddenPlateTwin(picture, shape.maxRadius);
   const out = new Float32Array(width * height * 4);
-  const reach = Math.max(shape.far.maxRow, shape.near.maxRow);
-  const pad = 2 * reach + 2;
+  const maxRow = Math.max(shape.far.maxRow, shape.near.maxRow);
+  const pad = 2 * maxRow + 2;
   const slices = shape.sliceEdges.length + 1;
   const difference = Array.from({ length: slices }, () => new Float64Array((width + 2 * pad + 4) * 4));
   const limit = Math.ceil(shape.maxRadius / RADIUS_STEP);
@@ -26,16 +26,16 @@ export function blurTwin(picture: RadiusPicture, shape: BlurShape): Float32Array
   };
   for (let y = 0; y < height; y++) {
     for (const row of difference) row.fill(0);
-    for (let dy = -reach; dy <= reach; dy++) {
+    for (let dy = -maxRow; dy <= maxRow; dy++) {
       const sourceY = y - dy;
       const row = Math.min(height - 1, Math.max(0, sourceY));
       const add = (x: number, source: Float32Array, i: number, step: number, clampLight: boolean): void => {
         const table: SpanTable = step < 0 ? shape.near : shape.far;
         const d = difference[sliceOf(step)]!;
-        const { look } = shape;
+        const { profile } = shape;
         const inside = Math.max(0, Math.min(width - 1, x));
-        const cut = look && look.cut > 0 ? cutAt(look, inside, row, width, height, step < 0) : null;
-        for (const [scale, share] of (look ?? EVEN).layers) {
+        const cut = profile && profile.cut > 0 ? cutAt(profile, inside, row, width, height, step < 0) : null;
+        for (const [scale, share] of (profile ?? EVEN).layers) {
           const q = Math.round(Math.abs(step) * scale);
           if (Math.abs(dy) > table.lastRow[q]!) continue;
           const e = table.offset[q]! + table.lastRow[q]! + dy;

@@ -14,13 +14,13 @@ export interface Footprints {
 
 /** Footprints of `count` pixels whose centres k + ½ lie at scale·(k + ½) + offset of a source of `size` pixels; at least one pixel wide. */
 export function footprints(count: number, scale: number, offset: number, size: number): Footprints {
-  const reach = Math.max(1, Math.abs(scale));
+  const support = Math.max(1, Math.abs(scale));
   const [first, covered, at] = [new Int32Array(count), new Int32Array(count), new Int32Array(count)];
   const total = new Float32Array(count);
   const weights: number[] = [];
   for (let k = 0; k < count; k++) {
     const x = scale * (k + 0.5) + offset;
-    const [from, to] = [x - reach / 2, x + reach / 2];
+    const [from, to] = [x - support / 2, x + support / 2];
     const start = Math.max(0, Math.floor(from));
     const end = Math.min(size, Math.ceil(to));
     first[k] = Math.min(start, size);
@@ -57,7 +57,7 @@ export function sampleGrid(
   rows: Footprints,
   outside: number,
   out: Float32Array,
-  look?: (row: number, rows: number) => void,
+  onProgress?: (row: number, rows: number) => void,
 ): void {
   const k = light();
   const { data, channels } = raster;
@@ -84,7 +84,7 @@ export function sampleGrid(
   const sumsOf = k.floats(sums, count * 4);
   const answer = k.floats(row, width * 4);
   for (let v = 0; v < rows.count; v++) {
-    if (v % 16 === 0) look?.(v, rows.count);
+    if (v % 16 === 0) onProgress?.(v, rows.count);
     sumsOf.fill(0);
     for (let j = 0; j < rows.covered[v]!; j++) {
       const at = ((rows.first[v]! + j) * raster.width + left) * channels;

@@ -4,7 +4,7 @@ import { kernels, type Kernels } from './loader';
 
 const ROWS_PER_LOOK = 32;
 
-/** Goes through the rows of a picture, and looks now and then whether the work is still wanted. Throws Stopped. */
+/** Goes through the rows of a picture, and looks now and then whether the work is still wanted. Throws Aborted. */
 export function eachRow(run: Pick<Run, 'checkpoint'>, height: number, row: (y: number) => void): void {
   for (let y = 0; y < height; y++) {
     if (y % ROWS_PER_LOOK === 0) run.checkpoint(y / height);

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { constantPlane, newPicture, newPlane, type Plane } from '../picture';
 import { seededRandom } from '../random';
-import { Stopped } from '../run';
+import { Aborted } from '../run';
 import { depthField, enlarged, thinned } from './depthField';
 import { ggx } from './gloss';
 import { harmonicsOf, irradianceAt } from './harmonics';
@@ -110,9 +110,9 @@ describe('normals', () => {
     const coarse = depthField({ ...tilted, data: tilted.data.map((d) => 1 / (Math.round(1 / d / 0.01) * 0.01)) }, F);
     let looks = 0;
     const stop = (): void => {
-      if (++looks === 3) throw new Stopped();
+      if (++looks === 3) throw new Aborted();
     };
-    expect(() => normalsOf(coarse, stop)).toThrow(Stopped);
+    expect(() => normalsOf(coarse, stop)).toThrow(Aborted);
     expect(looks).toBe(3);
     const [found, twin] = [normalsOf(coarse), fittedTwin(coarse, coarseStep(coarse))];
     expect(found.reduce((most, n, i) => Math.max(most, Math.abs(n - twin[i]!)), 0)).toBeLessThan(1e-3);

@@ -47,7 +47,7 @@ const ROWS_PER_LOOK = 4;
 export const FIT = 4;
 
 /** Plane fits of 9x9, for maps of coarse steps: half a step is forgiven (weights of Holland & Welsch 1977, Cauchy squared). */
-function fitted({ width: w, height: h, focalPx: f, inverse }: DepthField, step: number, look: () => void): Float32Array {
+function fitted({ width: w, height: h, focalPx: f, inverse }: DepthField, step: number, onProgress: () => void): Float32Array {
   const out = new Float32Array(w * h * 3);
   const k = kernels();
   const mark = k.mark();
@@ -59,7 +59,7 @@ function fitted({ width: w, height: h, focalPx: f, inverse }: DepthField, step: 
   for (let y = 0; y < h; y++) padded.set(inverse.subarray(y * w, (y + 1) * w), (y + FIT) * pitch + FIT);
   try {
     for (let y = 0; y < h; y++) {
-      if (y % ROWS_PER_LOOK === 0) look();
+      if (y % ROWS_PER_LOOK === 0) onProgress();
       k.run.fitRow(plane, pitch, y, w, step, f, (y + 0.5 - h / 2) / f, w / 2, row);
       out.set(normals, y * w * 3);
     }
@@ -128,7 +128,7 @@ export function isRough({ width, height, inverse }: DepthField): boolean {
  * Inverse distances with roughness taken out of surfaces, not over their edges: edge-avoiding à-trous wavelets (Dammertz et al. 2010), row by
  * row and column by column, with the weights of `fitted`.
  */
-function smoothed(field: DepthField, look: () => void): DepthField {
+function smoothed(field: DepthField, onProgress: () => void): DepthField {
   const { width: w, height: h } = field;
   let current = field.inverse;
   for (let spacing = 1; spacing <= Math.max(1, WIDEST * w); spacing *= 2)
@@ -136,7 +136,7 @@ function smoothed(field: DepthField, look: () => void): DepthField {
       [1, w],
       [w, h],
     ] as const) {
-      look();
+      onProgress();
       const next = new Float32Array(current.length);
       for (let i = 0; i < current.length; i++) {
         const here = current[i]!;
@@ -164,10 +164,10 @@ function smoothed(field: DepthField, look: () => void): DepthField {
 /**
  * Normals, three floats a pixel (x right, y down, z forward; unit length, facing the camera; zero for sky). Clean maps: slopes of inverse
  * distance from the side that goes on best. Coarse maps: plane fits that forgive half a step. Rough maps, such as estimates: slopes of what is
- * left when the roughness is taken out. `look` is called now and then and may throw.
+ * left when the roughness is taken out. `onProgress` is called now and then and may throw.
  */
-export function normalsOf(field: DepthField, look: () => void = () => undefined): Float32Array {
+export function normalsOf(field: DepthField, onProgress: () => void = () => undefined): Float32Array {
   const step = coarseStep(field);
-  if (step > 0) return fitted(field, step, look);
-  return oneSided(isRough(field) ? smoothed(field, look) : field);
+  if (step > 0) return fitted(field, step, onProgress);
+  return oneSided(isRough(field) ? smoothed(field, onProgress) : field);
 }

@@ -28,15 +28,20 @@ function thinNormals({ width, height }: DepthField, normals: Float32Array, small
 }
 
 /** 1 − the mean square sine of the horizons, at each pixel. */
-function horizons({ width: w, height: h, focalPx: f, inverse }: DepthField, normals: Float32Array, radius: number, look: () => void): Float32Array {
+function horizons(
+  { width: w, height: h, focalPx: f, inverse }: DepthField,
+  normals: Float32Array,
+  radius: number,
+  onProgress: () => void,
+): Float32Array {
   const out = new Float32Array(w * h).fill(1);
   const inside = 1 / (radius * radius);
   for (let y = 0, i = 0; y < h; y++) {
-    if (y % 32 === 0) look();
+    if (y % 32 === 0) onProgress();
     for (let x = 0; x < w; x++, i++) {
       const q = inverse[i]!;
-      const reach = Math.min(FARTHEST, radius * f * q);
-      if (!(q > 0) || reach < 1.5) continue;
+      const radiusPx = Math.min(FARTHEST, radius * f * q);
+      if (!(q > 0) || radiusPx < 1.5) continue;
       const z = 1 / q;
       const px = (z * (x + 0.5 - w / 2)) / f;
       const py = (z * (y + 0.5 - h / 2)) / f;
@@ -50,7 +55,7 @@ function horizons({ width: w, height: h, focalPx: f, inverse }: DepthField, norm
         const cy = ROUND[turn + 2 * d + 1]!;
         let top = 0;
         for (let k = 1; k <= STEPS; k++) {
-          const r = 1 + ((reach - 1) * k * k) / (STEPS * STEPS);
+          const r = 1 + ((radiusPx - 1) * k * k) / (STEPS * STEPS);
           const u = Math.round(x + cx * r);
           const v = Math.round(y + cy * r);
           if (u < 0 || v < 0 || u >= w || v >= h) break;
@@ -96,11 +101,11 @@ function smoothed({ width: w, height: h, inverse }: DepthField, values: Float32A
 
 /**
  * How much of what is above each pixel's surface is open, 0..1: horizons in a few directions, weighted by the cosine (Bavoil, Sainz & Dimitrov
- * 2008). Things within `radius` metres count, the farther the less. `look` is called now and then and may throw.
+ * 2008). Things within `radius` metres count, the farther the less. `onProgress` is called now and then and may throw.
  */
-export function opennessOf(field: DepthField, normals: Float32Array, radius: number, look: () => void = () => undefined): Float32Array {
+export function opennessOf(field: DepthField, normals: Float32Array, radius: number, onProgress: () => void = () => undefined): Float32Array {
   const step = Math.max(1, Math.floor(Math.max(field.width, field.height) / WORKED));
-  if (step === 1) return smoothed(field, horizons(field, normals, radius, look));
+  if (step === 1) return smoothed(field, horizons(field, normals, radius, onProgress));
   const small = thinned(field, step);
-  return enlarged(field, small, smoothed(small, horizons(small, thinNormals(field, normals, small, step), radius, look)), step);
+  return enlarged(field, small, smoothed(small, horizons(small, thinNormals(field, normals, small, step), radius, onProgress)), step);
 }

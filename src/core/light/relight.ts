@@ -68,11 +68,11 @@ function fallsOf(field: DepthField, normals: Float32Array, light: PointLight, se
 const HALVED_FROM = 1200;
 
 /** Who sees a light, with the steps taken off its edges. */
-function shadowOf(field: DepthField, lamp: Point, radius: number, points: number, remember: Keep, look: () => void): Float32Array {
+function shadowOf(field: DepthField, lamp: Point, radius: number, points: number, remember: Keep, onProgress: () => void): Float32Array {
   const halved = points > 1 && Math.max(field.width, field.height) >= HALVED_FROM;
   const at = halved ? thinned(field, 2) : field;
   const thickness = remember(halved ? 'half thickness' : 'thickness', () => thicknessOf(at));
-  const seen = seesLamp(at, thickness, lamp, { radius, points, look });
+  const seen = seesLamp(at, thickness, lamp, { radius, points, onProgress: onProgress });
   return tented(field, halved ? enlarged(field, at, seen, 2) : seen, 'inside');
 }
 
@@ -105,7 +105,11 @@ export function relit(
   surfaces: Surfaces,
   keep: number,
   remember: Keep,
-  { shared = false, quick = false, look = () => undefined }: { shared?: boolean; quick?: boolean; look?: (share: number) => void } = {},
+  {
+    shared = false,
+    quick = false,
+    onProgress: look = () => undefined,
+  }: { shared?: boolean; quick?: boolean; onProgress?: (share: number) => void } = {},
 ): Picture {
   const { width } = picture;
   const normals = inRelief(

@@ -75,13 +75,18 @@ function eachBorderPixel(w: number, h: number, stride: number, offset: number, l
  * Who sees a lamp, 0..1 a pixel. On a line of the screen through the lamp's image a ray to it is a constant slope: a pixel is hidden where
  * something nearer the lamp covers its slope. One line is aimed at each pixel of the border; along it a sorted list of hidden intervals is kept
  * (line sweeps over height fields: Timonen & Westerholm 2010; thickness: Therrien, Levesque & Gilet 2023). A lamp with a size is several points
- * of its sphere, whose lines alternate. `look` is called now and then and may throw. `twin`: by the readable twin of the kernel.
+ * of its sphere, whose lines alternate. `onProgress` is called now and then and may throw. `twin`: by the readable twin of the kernel.
  */
 export function seesLamp(
   field: DepthField,
   thickness: Float32Array,
   lamp: Point,
-  { radius = 0, points = 1, look = () => undefined, twin = false }: { radius?: number; points?: number; look?: () => void; twin?: boolean } = {},
+  {
+    radius = 0,
+    points = 1,
+    onProgress: look = () => undefined,
+    twin = false,
+  }: { radius?: number; points?: number; onProgress?: () => void; twin?: boolean } = {},
 ): Float32Array {
   const { width: w, height: h, inverse } = field;
   const soft = points > 1 && radius > 0;

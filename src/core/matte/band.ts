@@ -22,14 +22,14 @@ export interface Band {
  * Finds the pixels within `reach` px of the edge of a matte (2: those within 1.6 px of it; 3 and more: so many px). A side is more or less
  * than one half. `blur`: how soft the map's edges are, px; what rises over so few pixels is a jump still.
  */
-export function findBand(matte: Plane, distance: Plane, reach: number, blur = 0): Band {
+export function findBand(matte: Plane, distance: Plane, radius: number, blur = 0): Band {
   const { width: w, height: h, data } = matte;
   const n = w * h;
   const apart = new Uint8Array(n);
   const inBand = new Uint8Array(n);
   const side = new Uint8Array(n);
   for (let i = 0; i < n; i++) side[i] = data[i]! > 0.5 ? 1 : 0;
-  const marks = offsetsOf(reach);
+  const marks = offsetsOf(radius);
   const mark = (i: number, x: number, y: number): void => {
     const own = side[i]!;
     for (const { dx, dy, class: c } of marks) {
@@ -72,7 +72,7 @@ export function findBand(matte: Plane, distance: Plane, reach: number, blur = 0)
   for (let i = 0; i < n; i++) count += inBand[i]!;
   const pixels = new Int32Array(count);
   for (let i = 0, k = 0; k < count; i++) if (inBand[i]) pixels[k++] = i;
-  const r = Math.max(2, Math.ceil(reach));
+  const r = Math.max(2, Math.ceil(radius));
   const far = r + Math.ceil(4 * blur);
   const jump = Float32Array.from(pixels, (i) => jumpAt(distance, i, r, far));
   return { pixels, jump, apart };
@@ -88,8 +88,8 @@ interface Mark {
 }
 
 /** Where a pixel on an edge marks the other side, by chamfer distance (Borgefors 1986: 1 along, √2 across). */
-function offsetsOf(reach: number): readonly Mark[] {
-  const within = reach <= 2 ? 2.1 : reach + 0.5;
+function offsetsOf(radius: number): readonly Mark[] {
+  const within = radius <= 2 ? 2.1 : radius + 0.5;
   const found: Mark[] = [];
   const r = Math.ceil(within);
   for (let dy = -r; dy <= r; dy++)

@@ -23,7 +23,7 @@ const FITTED = 0.35;
 /** Expected coverage of a pixel, given the hard samples of its 3x3: measured by least squares on exact coverage. */
 const [CENTRE, BESIDE, CORNER] = [0.55, 0.1, 0.0125];
 
-type Look = (share: number) => void;
+type Progress = (share: number) => void;
 
 /**
  * Coverage 0..1 of what lies within a reach of distances, cleaned along the picture's edges. One depth sample a pixel is an unbiased sample of
@@ -31,12 +31,12 @@ type Look = (share: number) => void;
  * (Levin et al. 2008) + 0.4 × unmixing with the depth as prior (Chuang et al. 2001; all of it where colours tell very much), in a band of 1.6 px; softer maps get softer data in a
  * wider band. On continuous surfaces the depth alone decides. `picture`: linear light, same size as `distance` (metres, Infinity allowed).
  */
-export function refinedMatte(picture: Picture, distance: Plane, range: ReachRange, look: Look = () => undefined): Plane {
+export function refinedMatte(picture: Picture, distance: Plane, range: ReachRange, onProgress: Progress = () => undefined): Plane {
   const hard = reachWeights(range, distance);
-  look(0.1);
+  onProgress(0.1);
   const blur = mapBlur(hard, distance);
-  const out = blur < SOFT_FROM ? exactMatte(picture, distance, range, hard, look) : softMatte(picture, distance, range, hard, blur, look);
-  look(1);
+  const out = blur < SOFT_FROM ? exactMatte(picture, distance, range, hard, onProgress) : softMatte(picture, distance, range, hard, blur, onProgress);
+  onProgress(1);
   return out;
 }
 
@@ -54,14 +54,14 @@ function withBand(hard: Plane, { pixels, jump }: Band, base: Float32Array, value
   return { width: hard.width, height: hard.height, data };
 }
 
-function exactMatte(picture: Picture, distance: Plane, range: ReachRange, hard: Plane, look: Look): Plane {
+function exactMatte(picture: Picture, distance: Plane, range: ReachRange, hard: Plane, onProgress: Progress): Plane {
   const band = findBand(hard, distance, EXACT.band);
   const base = baseOf(distance, range, hard, band);
   if (band.pixels.length === 0) return hard;
   const prior = expected(hard, band.pixels);
   for (let k = 0; k < prior.length; k++) prior[k] = base[k]! + (prior[k]! - base[k]!) * band.jump[k]!;
   const unmixed = unmixedIn(picture, hard, band, prior, EXACT);
-  look(0.5);
+  onProgress(0.5);
   const fixed = hard.data.slice();
   for (let k = 0; k < base.length; k++) fixed[band.pixels[k]!] = base[k]! + (hard.data[band.pixels[k]!]! - base[k]!) * band.jump[k]!;
   const data = Float32Array.from(band.pixels, (i) => hard.data[i]!);
@@ -70,19 +70,19 @@ function exactMatte(picture: Picture, distance: Plane, range: ReachRange, hard: 
 }
 
 /** For maps whose edges are soft or lie beside the picture's. */
-function softMatte(picture: Picture, distance: Plane, range: ReachRange, hard: Plane, blur: number, look: Look): Plane {
+function softMatte(picture: Picture, distance: Plane, range: ReachRange, hard: Plane, blur: number, onProgress: Progress): Plane {
   const band = findBand(hard, distance, SOFT.band, blur);
   const base = baseOf(distance, range, hard, band);
   if (band.pixels.length === 0) return hard;
   const spread = gaussian(hard, SOFT.blur);
   const prior = Float32Array.from(band.pixels, (i, k) => base[k]! + (spread.data[i]! - base[k]!) * band.jump[k]!);
   const unmixed = unmixedIn(picture, hard, band, prior, SOFT);
-  look(0.4);
+  onProgress(0.4);
   const weight = prior.map((p) => (0.02 * 0.25) / (p * (1 - p) + 0.01));
   const fixed = hard.data.slice();
   for (let k = 0; k < base.length; k++) fixed[band.pixels[k]!] = base[k]!;
   const solved = laplacianMatte(picture, band.pixels, fixed, prior, weight, SOFT);
-  look(0.7);
+  onProgress(0.7);
   const soft = withBand(hard, band, base, together(solved, unmixed));
   const fit = fitAtSharpness(picture, distance, range, blur, hard);
   for (let k = 0; k < fit.pixels.length; k++) {

@@ -28,13 +28,13 @@ function over({ next, before }: Links, from: number, to: number, size: Size): Li
 /**
  * Maps for all frames of a scene from those of some, its keys; the first and the last are among them. The keys are brought to common levels, then each
  * frame between takes both of its keys along flow, by nearness in time, visibility and likeness of colour; what is hidden in both is filled
- * from like-coloured neighbours. `look` hears the share done.
+ * from like-coloured neighbours. `onProgress` hears the share done.
  */
 export function fromKeys(
   maps: readonly (Plane | null)[],
   lumas: readonly Plane[],
   links: Links,
-  look: (share: number) => void = () => undefined,
+  onProgress: (share: number) => void = () => undefined,
 ): readonly Plane[] {
   const frames = maps.length;
   const keys = maps.flatMap((map, t) => (map ? [t] : []));
@@ -44,7 +44,7 @@ export function fromKeys(
   const out = new Array<Plane | null>(frames).fill(null);
   keys.forEach((t, k) => (out[t] = levelled(found[k]!, levels[k]!)));
   return out.map((map, t) => {
-    look(t / frames);
+    onProgress(t / frames);
     return map ?? between(t, out, keys, lumas, links);
   });
 }

@@ -45,18 +45,18 @@ export function linkPyramids(first: readonly Plane[], second: readonly Plane[], 
   return { there: new KeptLink(kept[0], size, closes(there, back)), back: new KeptLink(kept[1], size, closes(back, there)) };
 }
 
-/** Links of frames given by their luma; `cuts`: frames that begin a scene. `look` hears the share done. */
+/** Links of frames given by their luma; `cuts`: frames that begin a scene. `onProgress` hears the share done. */
 export function linksOf(
   lumas: readonly Plane[],
   cuts: readonly number[] = [],
   method?: FlowMethod,
-  look: (share: number) => void = () => undefined,
+  onProgress: (share: number) => void = () => undefined,
 ): Links {
   const next: (Link | null)[] = lumas.map(() => null);
   const before: (Link | null)[] = lumas.map(() => null);
   let last = lumas[0] ? pyramid(lumas[0]) : [];
   for (let t = 1; t < lumas.length; t++) {
-    look(t / lumas.length);
+    onProgress(t / lumas.length);
     const here = pyramid(lumas[t]!);
     if (!cuts.includes(t)) {
       const { there, back } = linkPyramids(last, here, method);

@@ -33,7 +33,7 @@ export interface ParallaxCue {
 }
 
 /** The way over several frames. */
-function reach({ next, before }: Links, t: number, by: number, size: Size): Link | null {
+function linkAcross({ next, before }: Links, t: number, by: number, size: Size): Link | null {
   const list = by > 0 ? next : before;
   let link = list[t] ?? null;
   for (let s = t + Math.sign(by); link && s !== t + by; s += Math.sign(by)) {
@@ -51,7 +51,7 @@ function cueAt(map: Plane, links: Links, t: number, focal: number, near: Map<num
   const moves = new Float32Array(n);
   let used = 0;
   for (const by of REACHES.flatMap((k) => [-k, k])) {
-    const link = reach(links, t, by, map);
+    const link = linkAcross(links, t, by, map);
     if (!link) continue;
     const known = search ? null : (near.get(by) ?? null);
     let motion: EgoMotion = egoMotion(link, focal, known);
@@ -107,19 +107,19 @@ export function corrected(map: Plane, { nearness, weight, moves }: ParallaxCue, 
 
 /**
  * Maps of one scene corrected by the parallax between its frames, where the camera's own translation shows in it; others stay as they are, to the
- * bit. `focal`: share of the width. `look` hears the share done. How many pairs were believed is told besides.
+ * bit. `focal`: share of the width. `onProgress` hears the share done. How many pairs were believed is told besides.
  */
 export function withParallax(
   maps: readonly Plane[],
   lumas: readonly Plane[],
   links: Links,
   focal = USUAL_FOCAL,
-  look: (share: number) => void = () => undefined,
+  onProgress: (share: number) => void = () => undefined,
 ): { readonly maps: readonly Plane[]; readonly believed: number } {
   const near = new Map<number, Vector>();
   let believed = 0;
   const out = maps.map((map, t) => {
-    look(t / maps.length);
+    onProgress(t / maps.length);
     const cue = cueAt(map, links, t, focal * map.width, near, t % SEARCH_EVERY === 0);
     believed += cue.used;
     return cue.used > 0 ? corrected(map, cue, lumas[t]!) : map;

@@ -49,7 +49,7 @@ class Residual {
     private readonly gy: Float32Array,
   ) {}
 
-  look(x0: number, y0: number, u: number, v: number): void {
+  compare(x0: number, y0: number, u: number, v: number): void {
     const { width: w, data: a } = this.first;
     const { width: bw, height: bh, data: b } = this.second;
     const { gx, gy } = this;
@@ -124,7 +124,7 @@ export function searchLevel(first: Plane, second: Plane, u: Float32Array, v: Flo
       const k = ky * columns + kx;
       const x0 = xOf(kx);
       const y0 = yOf(ky);
-      residual.look(x0, y0, pu[k]!, pv[k]!);
+      residual.compare(x0, y0, pu[k]!, pv[k]!);
       const mean = residual.sum / PIXELS;
       for (let y = y0; y < y0 + PATCH; y++)
         for (let x = x0; x < x0 + PATCH; x++) {
@@ -178,7 +178,7 @@ function matchPatch(
   let bestV = v0;
   let best = Infinity;
   for (let step = 0; step < STEPS; step++) {
-    residual.look(x0, y0, u, v);
+    residual.compare(x0, y0, u, v);
     if (residual.squares <= best) {
       best = residual.squares;
       bestU = u;

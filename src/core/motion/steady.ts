@@ -35,7 +35,7 @@ function softnessOf(maps: readonly Plane[], before: Links['before'], every: numb
  * A recursive mean along flow, forward and backward. Both sweeps hold the frame itself once, so that
  * out = (N_F·M_F + N_B·M_B − n) / (N_F + N_B − 1): an exponential window on both sides for two warps a frame, however long its memory.
  * Nothing is averaged but along flow, so that moving edges do not double. Maps and luma (0..255) of one size; `every`: maps were found
- * on every so many frames and carried to those between. `look` hears the share done.
+ * on every so many frames and carried to those between. `onProgress` hears the share done.
  */
 export function steadyAlongFlow(
   maps: readonly Plane[],
@@ -43,19 +43,19 @@ export function steadyAlongFlow(
   { next, before }: Links,
   memory: number,
   every = 1,
-  look: (share: number) => void = () => undefined,
+  onProgress: (share: number) => void = () => undefined,
 ): readonly Plane[] {
   const n = maps.length;
   const soft = softnessOf(maps, before, every);
   const forward: Mean[] = [];
   for (let t = 0; t < n; t++) {
-    look((0.5 * t) / n);
+    onProgress((0.5 * t) / n);
     forward.push(carriedOn(maps[t]!, lumas[t]!, before[t] ?? null, forward[t - 1] ?? null, lumas[t - 1] ?? null, memory, soft));
   }
   const out = new Array<Plane>(n);
   let last: Mean | null = null;
   for (let t = n - 1; t >= 0; t--) {
-    look(0.5 + (0.5 * (n - 1 - t)) / n);
+    onProgress(0.5 + (0.5 * (n - 1 - t)) / n);
     const backward: Mean = carriedOn(maps[t]!, lumas[t]!, next[t] ?? null, last, lumas[t + 1] ?? null, memory, soft);
     // of a long scene these are hundreds of megabytes: each is let go as soon as it has served, and the result takes its place
     const { value, count } = forward.pop()!;
@@ -96,16 +96,16 @@ export function steadyMaps(
   lumas: readonly Plane[],
   links: Links,
   { strength, every, pinned, parallax = false }: SteadyHow,
-  look: (share: number) => void = () => undefined,
+  onProgress: (share: number) => void = () => undefined,
 ): Steadied {
   const fits: (PairFit | null)[] = maps.map((map, t) => (t > 0 ? fitToBefore(map, maps[t - 1]!, links.before[t] ?? null) : null));
-  look(0.3);
+  onProgress(0.3);
   const levels = jointLevels(fits, pinned);
   const even = maps.map((m, t) => levelled(m, levels[t]!));
   // before the mean, which makes its errors steady too
-  const told = parallax ? withParallax(even, lumas, links, USUAL_FOCAL, (share) => look(0.3 + 0.4 * share)).maps : even;
+  const told = parallax ? withParallax(even, lumas, links, USUAL_FOCAL, (share) => onProgress(0.3 + 0.4 * share)).maps : even;
   const begun = parallax ? 0.7 : 0.3;
-  const steady = steadyAlongFlow(told, lumas, links, memoryOf(strength), every, (share) => look(begun + (1 - begun) * share));
+  const steady = steadyAlongFlow(told, lumas, links, memoryOf(strength), every, (share) => onProgress(begun + (1 - begun) * share));
   for (const { data } of steady) for (let i = 0; i < data.length; i++) data[i] = clampUnit(data[i]!);
   return { maps: steady, levels };
 }

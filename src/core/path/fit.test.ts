@@ -126,8 +126,8 @@ describe('how far a move may go', () => {
         for (let i = 0; i < far.data.length; i++) far.data[i] = distance.data[i]! * scale;
         const there = survey(far);
         const settings = withMoves();
-        const { stands } = namedMove(kind);
-        const item = fitted(move(kind, stands ? { [stands]: 3 * scale } : {}), settings, lens, there);
+        const { fixedDistance } = namedMove(kind);
+        const item = fitted(move(kind, fixedDistance ? { [fixedDistance]: 3 * scale } : {}), settings, lens, there);
         const width = lens.width;
         const [torn, passes] = [worstStretch(withMoves(item), lens, there).px / width, passing(withMoves(item), lens, there) / width];
         expect(torn).toBeLessThanOrEqual(0.025);

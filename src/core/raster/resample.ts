@@ -28,7 +28,7 @@ export const applyAffine = (m: Affine, x: number, y: number): { x: number; y: nu
 });
 
 /** Hears how far a computation is, row by row; what it throws ends it. */
-export type RowLook = (row: number, rows: number) => void;
+export type RowProgress = (row: number, rows: number) => void;
 
 /** Which of a pixel's samples is its alpha, or -1. */
 const alphaSample = ({ opaque, channels }: Raster): number => (opaque ? -1 : channels === 2 ? 1 : channels === 4 ? 3 : -1);
@@ -38,7 +38,7 @@ const alphaSample = ({ opaque, channels }: Raster): number => (opaque ? -1 : cha
  * Minification averages the exact box footprint in linear light; magnification is bilinear. Outside is transparent. What is not turned
  * goes through the kernel (lightHost), whose readable twin is the loop below.
  */
-export function sampleRaster(raster: Raster, map: Affine, width: number, height: number, shared = false, look?: RowLook): Picture {
+export function sampleRaster(raster: Raster, map: Affine, width: number, height: number, shared = false, onProgress?: RowProgress): Picture {
   const out = newPicture(width, height, shared);
   const { channels, data } = raster;
   const top = fullScale(raster) as 255 | 65535;
@@ -49,11 +49,11 @@ export function sampleRaster(raster: Raster, map: Affine, width: number, height:
   const fy = Math.max(1, Math.abs(map.d) + Math.abs(map.e));
   if (map.b === 0 && map.d === 0) {
     const columns = footprints(width, map.a, map.c, raster.width);
-    sampleGrid(raster, linear, alphaAt, columns, footprints(height, map.e, map.f, raster.height), 1 / (fx * fy), out.data, look);
+    sampleGrid(raster, linear, alphaAt, columns, footprints(height, map.e, map.f, raster.height), 1 / (fx * fy), out.data, onProgress);
     return out;
   }
   for (let v = 0; v < height; v++) {
-    if (v % 16 === 0) look?.(v, height);
+    if (v % 16 === 0) onProgress?.(v, height);
     for (let u = 0; u < width; u++) {
       const x = map.a * (u + 0.5) + map.b * (v + 0.5) + map.c;
       const y = map.d * (u + 0.5) + map.e * (v + 0.5) + map.f;

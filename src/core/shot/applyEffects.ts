@@ -11,7 +11,7 @@ import type { Frame } from './frame';
 import { plainCache, type ShotRequest, type Stage } from './stage';
 import { effectsOf } from './steps';
 
-const given = <T>(name: string, value: T): Stage<T> => ({ look: name, key: name, value });
+const given = <T>(name: string, value: T): Stage<T> => ({ fingerprint: name, key: name, value });
 
 /**
  * Effects on a picture whose distances are known, in the order in which light meets them, with their reaches: without a project. `stills`: the

@@ -1,9 +1,9 @@
 import { layPlate } from '../camera/behind';
-import type { Backdrop, LayeredPlate, Reach } from '../camera/layered';
+import type { Backdrop, LayeredPlate, PathExtent } from '../camera/layered';
 import { hasCamera, ofEye, poseAt, posesOf } from '../path/path';
 import type { PlateLens } from '../camera/pose';
 import { overscanFor } from '../camera/relief';
-import { isPlate, reachOf, viewFrom, type Seen } from '../camera/view';
+import { isPlate, extentOf, viewFrom, type Seen } from '../camera/view';
 import { LEAST_PAD, viewKernel } from '../camera/viewKernel';
 import { newPicture, newPlane, type Picture, type Plane } from '../picture';
 import { invertAffine, applyAffine, sampleRaster } from '../raster/resample';
@@ -49,7 +49,7 @@ interface Moved extends Kept {
   readonly uncovered: Uint8Array;
 }
 
-const besides = (address: Address, what: string): Address => ({ look: `${address.look}:${what}`, key: `${address.key}:${what}` });
+const besides = (address: Address, what: string): Address => ({ fingerprint: `${address.fingerprint}:${what}`, key: `${address.key}:${what}` });
 
 /** The camera's moves: what is seen, how far it is and the lens, from where the camera stands now. `surface` are the steps before it. */
 export const cameraStep =
@@ -62,7 +62,7 @@ export const cameraStep =
     const cubic = inputs.quick !== true;
     const { cache } = inputs;
     const laid = await layered(from, from.picture, view, request, inputs, surface);
-    const address = addressOf((of) => ['view', of(laid.address), seen, of({ look: null, key: cubic })]);
+    const address = addressOf((of) => ['view', of(laid.address), seen, of({ fingerprint: null, key: cubic })]);
     let moved = cache.get<Moved>(address.key);
     if (!moved) {
       const made = await viewFrom(partOf(inputs.run, 0.3, 0.6), laid.make(), lens, seen, cubic);
@@ -75,12 +75,16 @@ export const cameraStep =
       picture: () => ({ ...address, value: picture }),
       distance: () => ({ ...besides(address, 'distance'), value: distance }),
       lens: () => {
-        const { look, key, value } = from.lens;
-        return { look: `${look}×${zoom}`, key: `${key}×${zoom}`, value: { focalPx: value.focalPx * zoom, focalLength: value.focalLength * zoom } };
+        const { fingerprint, key, value } = from.lens;
+        return {
+          fingerprint: `${fingerprint}×${zoom}`,
+          key: `${key}×${zoom}`,
+          value: { focalPx: value.focalPx * zoom, focalLength: value.focalLength * zoom },
+        };
       },
       camera: () => {
         const name = JSON.stringify(seen);
-        return { look: name, key: name, value: seen };
+        return { fingerprint: name, key: name, value: seen };
       },
       plate: () => movedPlate(from, view, request, inputs, { ...address, value: picture }),
       uncovered: () => ({ ...besides(address, 'uncovered'), value: { data: uncovered } }),
@@ -96,20 +100,20 @@ function movedPlate(from: Frame, view: CameraView, request: ShotRequest, inputs:
 
 /** Another picture of what the frame shows, moved as that is. */
 function movedAlike(from: Frame, picture: Stage<Picture>, { lens, seen }: CameraView, request: ShotRequest, inputs: ChainInputs): Stage<Picture> {
-  const reach = reachFor(lens, [seen], request, inputs);
+  const extent = extentFor(lens, [seen], request, inputs);
   const { width, height } = lens;
   const at = addressOf((of) => [
     'plate view',
     of(picture),
     of(from.distance),
     seen,
-    reach.border,
-    reach.hidden,
-    of({ look: null, key: [lens, reach.gain, reach.pad] }),
+    extent.border,
+    extent.hidden,
+    of({ fingerprint: null, key: [lens, extent.gain, extent.pad] }),
   ]);
   const found = inputs.cache.get<Picture>(at.key);
   if (found) return { ...at, value: found };
-  const plate = layPlate(picture.value, from.distance.value, reach, null, false, () => inputs.run.checkpoint(0.6));
+  const plate = layPlate(picture.value, from.distance.value, extent, null, false, () => inputs.run.checkpoint(0.6));
   const out = newPicture(width, height, inputs.run.shared);
   const distance = newPlane(width, height).data;
   viewKernel.make({ plate, lens, ...seen, cubic: false, distance }, 0, height, out.data, () => inputs.run.checkpoint(0.6));
@@ -144,7 +148,7 @@ function movedRegion(from: Frame, region: Stage<Plane>, view: CameraView, reques
 }
 
 /** Nothing moves: what lies behind edges is shown as far as moves that stay clean look. */
-function stillReach(request: ShotRequest, lens: PlateLens, inputs: ChainInputs): Reach {
+function stillReach(request: ShotRequest, lens: PlateLens, inputs: ChainInputs): PathExtent {
   const [least, most] = surveyed(request, inputs).value.ends;
   const px = (request.settings.camera.clean / 100) * lens.width;
   return { gain: px / Math.max(1e-9, most - least), pad: LEAST_PAD, border: 'mirrored', hidden: true };
@@ -176,10 +180,10 @@ export async function behindEdges(
 }
 
 /** What the plate of a shot must be made ready for, so that some views of it can be made. */
-function reachFor(lens: PlateLens, views: readonly Seen[], request: ShotRequest, inputs: ChainInputs): Reach {
+function extentFor(lens: PlateLens, views: readonly Seen[], request: ShotRequest, inputs: ChainInputs): PathExtent {
   const { border, hidden } = request.settings.camera;
   const ends = surveyed(request, inputs).value.sides.flat();
-  return reachOf(lens, views, ends, border === 'smooth' ? 'smooth' : 'mirrored', hidden);
+  return extentOf(lens, views, ends, border === 'smooth' ? 'smooth' : 'mirrored', hidden);
 }
 
 /** The plate taken apart for all that its path sees: once for all frames. */
@@ -192,7 +196,7 @@ async function layered(
   surface: Step,
 ): Promise<{ readonly address: Address; make(): LayeredPlate }> {
   const { camera } = request.settings;
-  const reach = reachFor(lens, all, request, inputs);
+  const extent = extentFor(lens, all, request, inputs);
   const bare = withoutPaint(request.settings);
   const behind =
     bare && camera.hidden ? await surface(composedFrame({ ...request, settings: bare }, inputs), { ...request, settings: bare }, inputs) : null;
@@ -202,7 +206,7 @@ async function layered(
     'layers',
     of(picture),
     of(distance),
-    of({ look: null, key: [lens, reach.gain, reach.pad] }),
+    of({ fingerprint: null, key: [lens, extent.gain, extent.pad] }),
     camera.border,
     camera.hidden,
     // one that has not come yet is left out
@@ -217,7 +221,7 @@ async function layered(
       if (found) return found;
       const own = behind ? { picture: behind.picture.value, distance: behind.distance.value } : ownBackdrop(request, inputs);
       const part = partOf(run, 0, 0.3);
-      const made = layPlate(picture.value, distance.value, reach, own, run.shared, (share) => part.checkpoint(share));
+      const made = layPlate(picture.value, distance.value, extent, own, run.shared, (share) => part.checkpoint(share));
       cache.set(address.key, made);
       return made;
     },

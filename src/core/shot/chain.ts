@@ -19,7 +19,7 @@ export const resolved = (request: ShotRequest): ShotRequest => {
   return settings === request.settings ? request : { ...request, settings, set: request.set ?? request.settings };
 };
 
-/** The finished frame: the composed plate, led through every step; its picture is made. Throws Stopped where the run is. */
+/** The finished frame: the composed plate, led through every step; its picture is made. Throws Aborted where the run is. */
 export async function finishedFrame(request: ShotRequest, inputs: ChainInputs, steps: readonly Step[] = usualSteps): Promise<Frame> {
   const now = resolved(request);
   let frame = composedFrame(now, inputs);

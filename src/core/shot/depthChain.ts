@@ -45,7 +45,7 @@ function stackMap(request: ShotRequest, inputs: ChainInputs, plate: Stage<Pictur
   const nothing = !request.settings.layers.some((l) => l.visible);
   const below = lazily(() => emptyStack(width, height, nothing, inputs.run.shared));
   const placed = placeLayers(request, inputs, plate, below, mending);
-  const address = addressOf((of) => ['stack', of({ look: null, key: request.size }), namesOf(placed, of)]);
+  const address = addressOf((of) => ['stack', of({ fingerprint: null, key: request.size }), namesOf(placed, of)]);
   return remember(inputs.cache, address, () => {
     if (!layAll(placed, below, inputs)) below.value.data.fill(EMPTY_RAW);
     return below.value;
@@ -68,7 +68,7 @@ function cleanedStack(request: ShotRequest, inputs: ChainInputs, plate: Stage<Pi
     const params = paramsAt(definition, item, at);
     const pxScale = size.width / settings.framing.width;
     const clean = (from: Stage<Plane>): Stage<Plane> => {
-      const address = addressOf((of) => ['clean', of(from), of(plate), item.kind, params, of({ look: null, key: [pxScale, enlarged] })]);
+      const address = addressOf((of) => ['clean', of(from), of(plate), item.kind, params, of({ fingerprint: null, key: [pxScale, enlarged] })]);
       return remember(cache, address, () => {
         const after = definition.apply({ map: from.value, picture: plate.value, params, pxScale, enlarged });
         run.checkpoint(0);

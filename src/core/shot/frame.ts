@@ -89,7 +89,7 @@ export function renderLens({ plate, settings, size }: Pick<ShotRequest, 'plate' 
   };
 }
 
-const STILL: Stage<Seen> = { look: 'still', key: 'still', value: { pose: AT_PLATE, enlarged: 1 } };
+const STILL: Stage<Seen> = { fingerprint: 'still', key: 'still', value: { pose: AT_PLATE, enlarged: 1 } };
 
 /** What a shot is before its first effect: the plate with what layers stage over it, and the distances that Depth gives. */
 export function composedFrame(request: ShotRequest, inputs: ChainInputs): Frame {
@@ -99,7 +99,11 @@ export function composedFrame(request: ShotRequest, inputs: ChainInputs): Frame 
     lens: () => {
       const value = renderLens(request);
       // lengths in px of the rendering are part of its size
-      return { look: JSON.stringify(['lens', request.settings.hfovDegrees]), key: JSON.stringify(['lens', value.focalPx, value.focalLength]), value };
+      return {
+        fingerprint: JSON.stringify(['lens', request.settings.hfovDegrees]),
+        key: JSON.stringify(['lens', value.focalPx, value.focalLength]),
+        value,
+      };
     },
     camera: () => STILL,
     plate: () => framedPlate(request, inputs),

@@ -87,8 +87,8 @@ export function placeLayers(
       context((a) => a.key),
       mends ? mending.key : null,
     );
-    // a quick look that needs no mending shows the same thing, only smaller
-    const mended = { look: mending && map ? mending.key : null, key: mends ? mending.key : null };
+    // a quick view that needs no mending shows the same thing, only smaller
+    const mended = { fingerprint: mending && map ? mending.key : null, key: mends ? mending.key : null };
     const address = addressOf((of) => ['layer', context(of), of(mended), params, content ?? null, map?.key ?? null]);
     under = addressOf((of) => ['under', of(lower), of(address), layer.opacity, layer.blend]);
     const input: LayerInput<Values> = {
@@ -125,7 +125,7 @@ export function layerRegion(request: ShotRequest, inputs: ChainInputs, plate: St
   const everywhere = (): Stage<Plane> =>
     remember(
       inputs.cache,
-      addressOf((of) => ['no region', of({ look: null, key: size })]),
+      addressOf((of) => ['no region', of({ fingerprint: null, key: size })]),
       whole,
     );
   const index = settings.layers.findIndex((l) => l.id === id);
@@ -212,7 +212,7 @@ function layerResult(cache: StageCache, { definition, input, address: { key } }:
   return made;
 }
 
-/** A part that no other step builds on: kept, and needs no look. */
+/** A part that no other step builds on: kept, and needs no fingerprint. */
 function keep<T extends Kept>(cache: StageCache, key: string, make: () => T): T {
   const found = cache.get<T>(key);
   if (found) return found;

@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { newEffect, newLayer, newShot } from '../document/defaults';
 import type { Settings } from '../document/schema';
 import { newPlane, type Picture, type Plane, type Raster } from '../picture';
-import { runAlone, Stopped, type Run } from '../run';
+import { runAlone, Aborted, type Run } from '../run';
 import { START } from '../values/moment';
 import { finishedPicture, renderSize } from './chain';
 import { composedPlate, depthOf, distanceMap } from './depthChain';
@@ -13,7 +13,7 @@ import { framingAffine, framingScale } from '../document/framing';
 import { contentKey } from '../key';
 
 const stop = (): never => {
-  throw new Stopped();
+  throw new Aborted();
 };
 
 const plate = { sha256: 'b'.repeat(64), name: 'p.png', width: 40, height: 20, bits: 8, hfovFromFile: null };
@@ -155,10 +155,10 @@ describe('chain', () => {
     expect(await stages((s) => void s.effects.push({ ...newEffect('grain'), on: false }))).toBe(0);
   });
 
-  test('a look names what is shown, whatever its size; a map that arrives and hides a flat changes the look of the plate', () => {
+  test('a fingerprint names what is shown, whatever its size; a map that arrives and hides a flat changes the fingerprint of the plate', () => {
     const flats = { ...newLayer('flats'), id: 'flats', content: { flats: [{ id: 'f', name: 'Card', distance: 5 }] } as never };
     const { inputs, request } = run(settingsOf((s) => void s.layers.push(flats)));
-    const looks = (r: ShotRequest, i: ChainInputs) => [composedPlate(r, i).look, distanceMap(r, i).look];
+    const looks = (r: ShotRequest, i: ChainInputs) => [composedPlate(r, i).fingerprint, distanceMap(r, i).fingerprint];
     const whole = looks(request, inputs);
     const cold = { ...inputs, cache: { get: () => undefined, set: () => undefined } };
     expect(looks({ ...request, size: { width: 20, height: 10 } }, cold)).toEqual(whole);
@@ -167,7 +167,7 @@ describe('chain', () => {
     expect(without[1]).not.toBe(whole[1]);
   });
 
-  test('a still that arrives changes the look of the layer that places it and of no other', () => {
+  test('a still that arrives changes the fingerprint of the layer that places it and of no other', () => {
     const media = { sha256: 'd'.repeat(64), name: 's.png', width: 2, height: 2 };
     const flats = { ...newLayer('flats'), id: 'flats', content: { flats: [{ id: 'f', name: 'Sign', distance: 5, media }] } as never };
     const { inputs, request, made } = run(settingsOf((s) => void s.layers.push(flats)));
@@ -175,7 +175,7 @@ describe('chain', () => {
     const count = made.length;
     const still: Raster = { width: 2, height: 2, channels: 4, data: new Uint8Array(16).fill(255) };
     const after = composedPlate(request, { ...inputs, held: { ...inputs.held, raster: (n) => (n.ref.sha256 === media.sha256 ? still : raster) } });
-    expect(after.look).not.toBe(before.look);
+    expect(after.fingerprint).not.toBe(before.fingerprint);
     // the flat, its cover, its picture and what they are laid into; the map below is found
     expect(made.length - count).toBeLessThanOrEqual(4);
   });
@@ -193,7 +193,7 @@ describe('chain', () => {
 
   test('work for an older request stops', async () => {
     const { inputs, request } = run(settingsOf(() => undefined));
-    await expect(finishedPicture(request, { ...inputs, run: runAlone(stop) })).rejects.toThrow(Stopped);
+    await expect(finishedPicture(request, { ...inputs, run: runAlone(stop) })).rejects.toThrow(Aborted);
   });
 
   test.each([1, 0.5])('a blur that was stopped among the workers leaves nothing behind (alpha %s)', async (alpha) => {
@@ -211,9 +211,9 @@ describe('chain', () => {
       let calls = 0;
       const rows: Run['rows'] = (kernel, height, input, out) => {
         kernel.make(input, 0, height, out, () => undefined);
-        return ++calls < last ? Promise.resolve() : Promise.reject(new Stopped());
+        return ++calls < last ? Promise.resolve() : Promise.reject(new Aborted());
       };
-      await expect(finishedPicture(request, { ...inputs, run: { ...runAlone(), rows } })).rejects.toThrow(Stopped);
+      await expect(finishedPicture(request, { ...inputs, run: { ...runAlone(), rows } })).rejects.toThrow(Aborted);
       expect(calls).toBe(last);
     }
     expect((await finishedPicture(request, inputs)).value.data).toEqual(whole.data);
@@ -295,7 +295,7 @@ describe('chain', () => {
     const { value } = depthOf(request, inputs).cleaned;
     const { value: plain } = depthOf(request, { ...inputs, cache: { get: () => undefined, set: () => undefined } }).cleaned;
     expect([...value.data]).toEqual([...plain.data]);
-    expect(() => prepareLayers({ ...request, size: { width: 20, height: 10 } }, { ...without, run: runAlone(stop) })).toThrow(Stopped);
+    expect(() => prepareLayers({ ...request, size: { width: 20, height: 10 } }, { ...without, run: runAlone(stop) })).toThrow(Aborted);
   });
 
   test('a preview is never larger than the output', () => {

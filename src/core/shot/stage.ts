@@ -58,7 +58,7 @@ export interface ChainInputs {
   readonly held: Held;
   readonly cache: StageCache;
   readonly run: Run;
-  /** a first look, soon followed by the careful one */
+  /** a quick view, soon followed by the careful one */
   readonly quick?: boolean;
 }
 
@@ -84,7 +84,7 @@ export function lazily<T>(make: () => T): { readonly value: T } {
 }
 
 /** A stage that is made when it is first read. */
-export const stageOf = <T>({ look, key }: Address, make: () => T): Stage<T> => Object.assign(lazily(make), { look, key });
+export const stageOf = <T>({ fingerprint, key }: Address, make: () => T): Stage<T> => Object.assign(lazily(make), { fingerprint, key });
 
 /** A stage whose value is there: what it needs is read now, not later. */
 export function made<T>(stage: Stage<T>): Stage<T> {
@@ -120,10 +120,10 @@ export function plateStep(request: Pick<ShotRequest, 'plate' | 'settings' | 'siz
   return Math.max(Math.hypot(map.a, map.d), Math.hypot(map.b, map.e));
 }
 
-/** From so many px of the plate to one of the rendering on a first look takes some of them. */
+/** From so many px of the plate to one of the rendering in a quick view takes some of them. */
 const THIN_FROM = 4;
 
-/** Address of the framed plate; a first look at it may be made of some of its pixels. */
+/** Address of the framed plate; a quick view of it may be made of some of its pixels. */
 export const plateAddress = (request: ShotRequest, quick = false): Address => {
   const { plate, settings, size, at } = request;
   const thin = quick && plateStep(request) >= THIN_FROM;
@@ -132,7 +132,7 @@ export const plateAddress = (request: ShotRequest, quick = false): Address => {
     needKey(pictureNeed(plate, at)),
     plate.opaque === true,
     settings.framing,
-    of({ look: null, key: [size, thin] }),
+    of({ fingerprint: null, key: [size, thin] }),
   ]);
 };
 

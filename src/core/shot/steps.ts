@@ -114,7 +114,7 @@ async function applyEffect(
     // what is moved alone is parted from the rest by distance, and its distances are put among the others
     limit && of(from.distance),
   ]);
-  const distanceAddress: Address = { look: `${address.look}:distance`, key: `${address.key}:distance` };
+  const distanceAddress: Address = { fingerprint: `${address.fingerprint}:distance`, key: `${address.key}:distance` };
   const kept = (picture: Picture, distance: Plane | undefined): Frame => {
     const stage: Stage<Picture> = { ...address, value: picture };
     // what acts on a part only leaves open what moves with it
@@ -176,7 +176,14 @@ const reachMatte = (from: Frame, reach: ReachValues, inputs: ChainInputs): Addre
   matteStage(from, rangeOf(reach), reach.reachRefine, inputs);
 
 function matteStage(from: Frame, range: ReachRange, refine: boolean, { cache, run, quick = false }: ChainInputs): Address & { value(): Plane } {
-  const address = addressOf((of) => ['matte', range, refine, of(from.distance), refine && of(from.plate), of({ look: null, key: refine && quick })]);
+  const address = addressOf((of) => [
+    'matte',
+    range,
+    refine,
+    of(from.distance),
+    refine && of(from.plate),
+    of({ fingerprint: null, key: refine && quick }),
+  ]);
   const make = (): Plane => {
     if (!refine) return reachWeights(range, from.distance.value);
     if (quick) return quickMatte(from.distance.value, range);
@@ -191,7 +198,7 @@ type Limit = Address & { readonly outside: boolean; value(): Plane };
 function regionOf(definition: EffectDefinition, { region }: EffectItem, from: Frame): Limit | null {
   if (!region || !limitable(definition)) return null;
   const stage = from.region(region.layer);
-  return { look: stage.look, key: stage.key, outside: region.outside, value: () => stage.value };
+  return { fingerprint: stage.fingerprint, key: stage.key, outside: region.outside, value: () => stage.value };
 }
 
 /** How far an effect acts on each pixel; null where it acts everywhere. */
@@ -207,8 +214,8 @@ const NEEDS: Readonly<Record<EffectNeed, (from: Frame, request: ShotRequest, inp
   lens: (from) => from.lens,
   plate: (from) => from.plate,
   camera: (from) => from.camera,
-  depth: (_, __, { quick = false }) => addressOf((of) => [of({ look: null, key: quick })]),
-  cut: (from, _, { quick = false }) => addressOf((of) => [of(from.distance), of(from.plate), of({ look: null, key: quick })]),
+  depth: (_, __, { quick = false }) => addressOf((of) => [of({ fingerprint: null, key: quick })]),
+  cut: (from, _, { quick = false }) => addressOf((of) => [of(from.distance), of(from.plate), of({ fingerprint: null, key: quick })]),
   earlier: (_, { plate, at, set, settings }, { held, quick = false }) => {
     const all = set ?? settings;
     // depth of earlier frames may be found, or found better, while that of this one stays as it is
@@ -217,9 +224,9 @@ const NEEDS: Readonly<Record<EffectNeed, (from: Frame, request: ShotRequest, inp
         (need) => givesPlane(need) && (held.plane(need)?.key ?? null),
       ),
     );
-    return addressOf((of) => [at, all, depth, of({ look: null, key: quick })]);
+    return addressOf((of) => [at, all, depth, of({ fingerprint: null, key: quick })]);
   },
-  time: (_, { at }) => ({ look: JSON.stringify(at), key: JSON.stringify(at) }),
+  time: (_, { at }) => ({ fingerprint: JSON.stringify(at), key: JSON.stringify(at) }),
 };
 
 /** What an effect works with; reading what it has not declared throws, since its content key would not know. */
@@ -273,7 +280,7 @@ function cutOut(from: Frame, range: ReachRange, refine: boolean, inputs: ChainIn
   const reached = matteStage(from, range, refine, inputs);
   const both = region && addressOf((of) => ['cut', of(reached), of(region), region.outside]);
   const within = region && both && remember(cache, both, () => bothOf(reached.value(), actsOn(region.value(), region.outside)));
-  const matte = within ? { look: within.look, key: within.key, value: () => within.value } : reached;
+  const matte = within ? { fingerprint: within.fingerprint, key: within.key, value: () => within.value } : reached;
   const address = addressOf((of) => ['front', of(matte), of(from.picture)]);
   const front = remember(cache, address, () => matteColours(from.picture.value, matte.value()));
   return { matte: matte.value(), front: front.value };

@@ -37,7 +37,11 @@ export function surveyed(request: ShotRequest, inputs: ChainInputs): Stage<Relie
   // nothing tears behind what stands there by itself
   const bare = withoutPaint(settings);
   const behind = bare && firmed(distanceMap({ ...small, settings: bare }, inputs), null, firm, inputs);
-  const address = addressOf((of) => ['relief', of({ look: distance.look, key: distance.key }), behind && of({ look: behind.look, key: behind.key })]);
+  const address = addressOf((of) => [
+    'relief',
+    of({ fingerprint: distance.fingerprint, key: distance.key }),
+    behind && of({ fingerprint: behind.fingerprint, key: behind.key }),
+  ]);
   return remember(inputs.cache, address, () => {
     const whole = survey(distance.value);
     return behind ? { ...whole, edges: survey(behind.value).edges } : whole;

@@ -3,7 +3,7 @@ import { expect, test } from '@jest/globals';
 import { estimatesOf, seriesOf, type ClipDepthSpec } from '../../core/motion/clipSpec';
 import { seededRandom } from '../../core/random';
 import type { Plane, Raster } from '../../core/picture';
-import { Stopped } from '../../core/run';
+import { Aborted } from '../../core/run';
 import { regionOf } from '../../core/depth/layers/shape/follow';
 import { shapesSchema } from '../../core/depth/layers/shape/content';
 import { cutsOf, steadyClip, type FrameStore, type SteadyProgress } from './clipDepth';
@@ -78,9 +78,9 @@ test('a clip is cut into its scenes, carried from its keys, and comes out steady
   }
   await expect(
     steadyClip({ ...spec, steady: 40 }, { clip, mapAt: none }, frames, () => {
-      throw new Stopped();
+      throw new Aborted();
     }),
-  ).rejects.toThrow(Stopped);
+  ).rejects.toThrow(Aborted);
   await expect(steadyClip({ ...spec, every: 4 }, { clip, mapAt: none }, store(), () => undefined)).rejects.toThrow(
     'The depth of frame 0 is missing.',
   );
@@ -102,9 +102,9 @@ test('what was broken off goes on after the last whole piece, and comes out as i
   const flickers = await steadyClip(spec, { clip: { frame }, mapAt: none }, whole, () => undefined);
   const broken = filled();
   const untilSecond = (share: number): void => {
-    if (share > 0.75) throw new Stopped();
+    if (share > 0.75) throw new Aborted();
   };
-  await expect(steadyClip(spec, { clip: { frame }, mapAt: none }, broken, untilSecond)).rejects.toThrow(Stopped);
+  await expect(steadyClip(spec, { clip: { frame }, mapAt: none }, broken, untilSecond)).rejects.toThrow(Aborted);
   const asked: number[] = [];
   const watched = {
     frame: (t: number): Promise<Raster> => {

@@ -42,11 +42,11 @@ export interface ClipFootage {
 /** Long side at which cuts are looked for. */
 const CUT_SIDE = 240;
 
-/** Frames of a range that begin a new scene. `look` hears the share done, and throws where it is not wanted any more. */
-export async function cutsOf(clip: ClipFootage['clip'], { from, to }: Span, look: (share: number) => void): Promise<readonly number[]> {
+/** Frames of a range that begin a new scene. `onProgress` hears the share done, and throws where it is not wanted any more. */
+export async function cutsOf(clip: ClipFootage['clip'], { from, to }: Span, onProgress: (share: number) => void): Promise<readonly number[]> {
   const signs: FrameSign[] = [];
   for (let f = from; f <= to; f++) {
-    look((f - from) / (to - from + 1));
+    onProgress((f - from) / (to - from + 1));
     signs.push(await glanceAt(clip, f, (raster) => frameSign(motionView(raster, CUT_SIDE))));
   }
   return findCuts(signs).map((t) => t + from);
@@ -58,9 +58,14 @@ const sized = (plane: Plane, width: number, height: number): Plane =>
 
 /**
  * Carries the estimates of a clip to all its frames along flow, and makes them steady; each finished frame is kept. Scenes are done one by one,
- * long ones in pieces; what was broken off before goes on after the last whole piece. Throws what `look` throws.
+ * long ones in pieces; what was broken off before goes on after the last whole piece. Throws what `onProgress` throws.
  */
-export async function steadyClip(spec: ClipDepthSpec, footage: ClipFootage, store: FrameStore, look: (share: number) => void): Promise<Flickers> {
+export async function steadyClip(
+  spec: ClipDepthSpec,
+  footage: ClipFootage,
+  store: FrameStore,
+  onProgress: (share: number) => void,
+): Promise<Flickers> {
   const { from, to } = spec;
   const total = to - from + 1;
   const series = seriesOf(spec);
@@ -73,7 +78,7 @@ export async function steadyClip(spec: ClipDepthSpec, footage: ClipFootage, stor
   for (const scene of scenesOf(spec, spec.cuts)) {
     for (const piece of piecesOfScene(scene, spec.every)) {
       if (piece.to < (begun?.next ?? from)) continue;
-      const share = (s: number): void => look((piece.own - from + s * (piece.to - piece.own + 1)) / total);
+      const share = (s: number): void => onProgress((piece.own - from + s * (piece.to - piece.own + 1)) / total);
       const fresh = piece.own === scene.from;
       const made = await steadyPiece(spec, piece, fresh ? new Map() : known, footage, store, share);
       for (let f = piece.own; f <= piece.to; f++) {
@@ -101,7 +106,7 @@ async function steadyPiece(
   known: ReadonlyMap<number, Levels>,
   footage: ClipFootage,
   store: FrameStore,
-  look: (share: number) => void,
+  onProgress: (share: number) => void,
 ): Promise<Flickers & { readonly levels: ReadonlyMap<number, Levels> }> {
   const keys = new Set(keyFrames(piece, spec.every));
   const count = piece.to - piece.from + 1;
@@ -109,7 +114,7 @@ async function steadyPiece(
   const found: (Plane | null)[] = [];
   let side = MOTION_SIDE;
   for (let f = piece.from; f <= piece.to; f++) {
-    look((0.15 * (f - piece.from)) / count);
+    onProgress((0.15 * (f - piece.from)) / count);
     const map = keys.has(f) ? await mapAt(spec, f, footage, store) : null;
     if (keys.has(f) && !map) throw new OmbrageError('depth-missing', `The depth of frame ${f} is missing.`, 'Find depth for the clip again.');
     // a careful estimate is sharper than what motion is looked at by default; the first frame has a map
@@ -118,14 +123,14 @@ async function steadyPiece(
     lumas.push(luma);
     found.push(map && sized(map, luma.width, luma.height));
   }
-  const links = linksOf(lumas, [], undefined, (share) => look(0.15 + 0.45 * share));
-  const maps = spec.every === 1 ? found.map((m) => m!) : fromKeys(found, lumas, links, (share) => look(0.6 + 0.2 * share));
+  const links = linksOf(lumas, [], undefined, (share) => onProgress(0.15 + 0.45 * share));
+  const maps = spec.every === 1 ? found.map((m) => m!) : fromKeys(found, lumas, links, (share) => onProgress(0.6 + 0.2 * share));
   const pinned = new Map([...known].map(([f, levels]) => [f - piece.from, levels]));
   const { steady: strength, every, parallax = false } = spec;
-  const steadied = steadyMaps(maps, lumas, links, { strength, every, pinned, parallax }, (share) => look(0.8 + 0.15 * share));
+  const steadied = steadyMaps(maps, lumas, links, { strength, every, pinned, parallax }, (share) => onProgress(0.8 + 0.15 * share));
   const series = seriesOf(spec);
   for (let f = piece.own; f <= piece.to; f++) {
-    look(0.95 + (0.05 * (f - piece.own)) / count);
+    onProgress(0.95 + (0.05 * (f - piece.own)) / count);
     await store.keepFrame(series, f, steadied.maps[f - piece.from]!);
   }
   return {

@@ -12,8 +12,11 @@ const QUALITY = 85;
 /** Half the size of a clip, as codecs take it. */
 export const proxySize = ({ width, height }: Size): Size => ({ width: 2 * Math.round(width / 4), height: 2 * Math.round(height / 4) });
 
-/** A clip of half the size, frame for frame, of which any is decoded at once. Throws OmbrageError, and what `look` throws. */
-export async function makeProxy(clip: Pick<ClipReader, 'facts' | 'frame'>, look: (share: number) => void): Promise<{ readonly blob: Blob } & Size> {
+/** A clip of half the size, frame for frame, of which any is decoded at once. Throws OmbrageError, and what `onProgress` throws. */
+export async function makeProxy(
+  clip: Pick<ClipReader, 'facts' | 'frame'>,
+  onProgress: (share: number) => void,
+): Promise<{ readonly blob: Blob } & Size> {
   const { frames: count, fps } = clip.facts;
   const size = proxySize(clip.facts);
   const of = (codec: PieceFormat['codec']): PieceFormat => ({
@@ -30,7 +33,7 @@ export async function makeProxy(clip: Pick<ClipReader, 'facts' | 'frame'>, look:
   );
   async function* halved(): AsyncGenerator<PieceFrame> {
     for (let k = 0; k < count; k++) {
-      look(k / count);
+      onProgress(k / count);
       const raster = await clip.frame(k);
       const picture = sampleRaster(raster, stretch(raster, size.width, size.height), size.width, size.height);
       const rgba = new Uint8ClampedArray(picture.data.length);

@@ -6,29 +6,29 @@ import type { ShotRequest } from '../../core/shot/stage';
 import type { RasterNeed, StillFile } from '../../core/need/need';
 import type { Size } from '../../core/picture';
 import { sampleRaster, stretch } from '../../core/raster/resample';
-import { Stopped } from '../../core/run';
+import { Aborted } from '../../core/run';
 import type { Flickers, FollowedPoint, RegionSpec } from '../messages/clipJobs';
 import { clipMap, clipOf, readerOf, withFrames } from '../held/clipFrames';
-import { inputsFor, known, plateAt } from '../held/holding';
+import { inputsFor, intern, plateAt } from '../held/holding';
 import { Newest } from '../messages/newest';
 import { encodeCanvas } from '../show/outputs';
 import type { Given, Report } from '../messages/protocol';
 import { sweep, sweepAtTimes } from '../memory/sweep';
 
-/** Reports the share done; throws Stopped where the work is not wanted any more. */
-const lookFor =
+/** Reports the share done; throws Aborted where the work is not wanted any more. */
+const progressFor =
   (id: number, words: Int32Array, report: (share: number) => void) =>
   (share: number): void => {
     report(share);
     sweepAtTimes();
-    if (!new Newest(words).is(id)) throw new Stopped();
+    if (!new Newest(words).is(id)) throw new Aborted();
   };
 
-const unlessStopped = async <T>(work: () => Promise<T>): Promise<T | null> => {
+const unlessAborted = async <T>(work: () => Promise<T>): Promise<T | null> => {
   try {
     return await work();
   } catch (error) {
-    if (error instanceof Stopped) return null;
+    if (error instanceof Aborted) return null;
     throw error;
   }
 };
@@ -37,7 +37,7 @@ const unlessStopped = async <T>(work: () => Promise<T>): Promise<T | null> => {
 export async function clipCuts(of: StillFile, span: Span, id: number, words: Int32Array, report: Report): Promise<readonly number[] | null> {
   const { cutsOf } = await import('./clipDepth');
   const clip = await clipOf(of);
-  return unlessStopped(() => cutsOf(clip, span, lookFor(id, words, report)));
+  return unlessAborted(() => cutsOf(clip, span, progressFor(id, words, report)));
 }
 
 /** Carries the depth of a clip to all its frames and makes them steady; null where it was stopped. */
@@ -46,7 +46,7 @@ export async function steadyWhole(spec: ClipDepthSpec, id: number, words: Int32A
   const store = await import('../../media/clipStore');
   const footage = { clip: await clipOf(spec.of), mapAt: clipMap };
   try {
-    return await unlessStopped(() => steadyClip(spec, footage, store, lookFor(id, words, report)));
+    return await unlessAborted(() => steadyClip(spec, footage, store, progressFor(id, words, report)));
   } finally {
     releaseKernels();
     // a scene's frames, maps and flow are free now
@@ -68,7 +68,7 @@ export async function followedPoint(
   const newest = new Newest(words);
   const inputs = inputsFor(given, { quick: true, alone: true, progress: () => newest.is(id), id, newest });
   const clip = await clipOf(shot.plate);
-  return unlessStopped(() => followPoint(known(shot), clip, inputs, start, span, lookFor(id, words, report)));
+  return unlessAborted(() => followPoint(intern(shot), clip, inputs, start, span, progressFor(id, words, report)));
 }
 
 /** Carries a region of a clip to all its frames; null where it was stopped. */
@@ -77,7 +77,7 @@ export async function followedRegion(spec: RegionSpec, id: number, words: Int32A
   const store = await import('../../media/clipStore');
   const clip = await clipOf(spec.of);
   try {
-    return await unlessStopped(() => followRegion(spec, clip, store, lookFor(id, words, report)));
+    return await unlessAborted(() => followRegion(spec, clip, store, progressFor(id, words, report)));
   } finally {
     releaseKernels();
   }
@@ -88,8 +88,8 @@ export async function madeProxy(sha256: string, id: number, words: Int32Array, r
   const { makeProxy } = await import('./clipProxy');
   const { keepProxy } = await import('../../media/clipStore');
   const clip = await readerOf(sha256);
-  return unlessStopped(async () => {
-    const { blob, width, height } = await makeProxy(clip, lookFor(id, words, report));
+  return unlessAborted(async () => {
+    const { blob, width, height } = await makeProxy(clip, progressFor(id, words, report));
     await keepProxy(sha256, { blob, width, height });
     return { width, height };
   });

@@ -33,7 +33,7 @@ async function frameOf(request: ShotRequest, inputs: ChainInputs, spec: ClipSpec
 }
 
 /**
- * Renders and writes one piece of a clip; `framesFor` tells what of clips a frame is made of, `inputsAt` with what. Throws Stopped, OmbrageError.
+ * Renders and writes one piece of a clip; `framesFor` tells what of clips a frame is made of, `inputsAt` with what. Throws Aborted, OmbrageError.
  */
 export async function renderPiece(
   shot: ShotRequest,

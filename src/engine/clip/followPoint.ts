@@ -17,7 +17,7 @@ const AROUND = 3;
 
 /**
  * Follows a point of a clip, shares of the plate, from a frame to both ends of a range, or until it is lost; reads the distance there at each
- * frame. Throws what `look` throws.
+ * frame. Throws what `onProgress` throws.
  */
 export async function followPoint(
   shot: ShotRequest,
@@ -25,14 +25,14 @@ export async function followPoint(
   inputs: ChainInputs,
   start: Point,
   { from, to }: { readonly from: number; readonly to: number },
-  look: (share: number) => void,
+  onProgress: (share: number) => void,
 ): Promise<readonly FollowedPoint[]> {
   const at = (frame: number): ShotRequest => ({ ...shot, at: { ...shot.at, frame }, size: fitLongSide(shot.settings.framing, READ_SIDE) });
   const inClip = (frame: number): number => pictureNeed(shot.plate, at(frame).at).frame;
   const total = to - from + 1;
   let done = 0;
   const read = async (frame: number, point: Point): Promise<FollowedPoint> => {
-    look(++done / total);
+    onProgress(++done / total);
     return { frame, ...point, distance: await distanceAt(at(frame), inputs, point) };
   };
   const first = Math.min(to, Math.max(from, Math.round(shot.at.frame)));

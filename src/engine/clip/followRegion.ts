@@ -7,16 +7,16 @@ import type { RegionSpec } from '../messages/clipJobs';
 import type { ClipFootage, FrameStore } from './clipDepth';
 import { countTo, viewsAlong } from './viewsAlong';
 
-/** Carries a region to every frame of a range, from the nearest frame on which it was drawn, and keeps it; the share of it that was lost, by frame. Throws what `look` throws. */
+/** Carries a region to every frame of a range, from the nearest frame on which it was drawn, and keeps it; the share of it that was lost, by frame. Throws what `onProgress` throws. */
 export async function followRegion(
   { of, series, drawings, from, to }: RegionSpec,
   clip: ClipFootage['clip'],
   store: Pick<FrameStore, 'keepFrame'>,
-  look: (share: number) => void,
+  onProgress: (share: number) => void,
 ): Promise<readonly number[]> {
   const lost = new Array<number>(to - from + 1).fill(0);
   let done = 0;
-  const step = (): void => look(++done / (to - from + 1 + 2 * drawings.length));
+  const step = (): void => onProgress(++done / (to - from + 1 + 2 * drawings.length));
   for (const span of spansOf(drawings, from, to)) {
     const { frame } = span.drawing;
     step();

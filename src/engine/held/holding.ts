@@ -7,7 +7,7 @@ import { rowKernel } from '../../core/shot/rowKernels';
 import { needKey, ofClip, type Need, type RasterNeed } from '../../core/need/need';
 import type { Plane, Raster } from '../../core/picture';
 import { thinRaster } from '../../core/raster/resample';
-import { Stopped, type Run } from '../../core/run';
+import { Aborted, type Run } from '../../core/run';
 import { neededFor } from '../../core/shot/needs';
 import { plateStep, type ChainInputs, type Kept, type ShotRequest, type StageCache } from '../../core/shot/stage';
 import { shareParts } from '../../core/values/share';
@@ -81,7 +81,7 @@ export const plateAt = (need: RasterNeed): Raster => held.raster.get(needKey(nee
 let settingsBefore: Settings | null = null;
 
 /** Settings come as a copy: the parts that did not change take their old identity, so that what was read of them once stays read. */
-export function known(request: ShotRequest): ShotRequest {
+export function intern(request: ShotRequest): ShotRequest {
   settingsBefore = shareParts(settingsBefore, request.settings);
   return { ...request, settings: settingsBefore };
 }
@@ -102,11 +102,11 @@ export const helper: Helper = {
     idle.wake();
     try {
       rowKernel(kernel).make(input, y0, y1, out, () => {
-        if (!newest.is(id)) throw new Stopped();
+        if (!newest.is(id)) throw new Aborted();
       });
       return true;
     } catch (error) {
-      if (error instanceof Stopped) return false;
+      if (error instanceof Aborted) return false;
       throw error;
     } finally {
       idle.sleep();
@@ -153,13 +153,13 @@ export interface How {
 /** A run that gives rows to this worker and the idle helpers. */
 export function runFor({ alone, progress, id, newest }: Pick<How, 'alone' | 'progress' | 'id' | 'newest'>): Run {
   const checkpoint = (share: number): void => {
-    if (!progress(share)) throw new Stopped();
+    if (!progress(share)) throw new Aborted();
   };
   return {
     // helpers write into memory that this worker reads; whoever has none works in memory of its own
     shared: canShare && helpers.length > 0,
     checkpoint,
-    rows: async (kernel, height, input, out, look = checkpoint) => {
+    rows: async (kernel, height, input, out, onProgress = checkpoint) => {
       // helpers write into memory that this worker reads
       const few = alone || !canShare || height < ROWS_TO_SHARE;
       const free = few ? [] : helpers.filter((h) => !h.busy()).slice(0, mostHelpers);
@@ -169,13 +169,13 @@ export function runFor({ alone, progress, id, newest }: Pick<How, 'alone' | 'pro
       const bands = free.map((h, k) => h.call.band(kernel.name, input, row(k + 1), row(k + 2), out, id, newest.words));
       for (const band of bands) band.catch(() => undefined);
       const started = performance.now();
-      kernel.make(input, 0, row(1), out, look);
+      kernel.make(input, 0, row(1), out, onProgress);
       const late = after(Math.max(LEAST_PATIENCE_MS, PATIENCE * (performance.now() - started)));
       const all = await Promise.all(bands.map((band) => Promise.race([band, lost, late])));
       // what was given to a helper that is lost, or still begins, is done here; where it answers after all it wrote the same
       for (const [k, done] of all.entries())
-        if (done === null) kernel.make(input, row(k + 1), row(k + 2), out, look);
-        else if (!done) throw new Stopped();
+        if (done === null) kernel.make(input, row(k + 1), row(k + 2), out, onProgress);
+        else if (!done) throw new Aborted();
     },
   };
 }

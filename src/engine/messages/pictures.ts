@@ -1,7 +1,7 @@
-import type { FrameLook } from './protocol';
+import type { ViewSpec } from './protocol';
 
 /** The finished picture alone. */
-export const FINISHED: FrameLook = { parts: ['picture'], colours: 'grey', hues: null };
+export const FINISHED: ViewSpec = { parts: ['picture'], colours: 'grey', hues: null };
 
 /** Lets go of the pictures among what came too late, or is not needed any more: they hold memory until they are closed. */
 export function closePictures(message: object): void {

@@ -27,7 +27,7 @@ import type { UnpackedProject } from '../../formats/project/projectFile';
 export type Given = Readonly<Record<string, string>>;
 
 /** What a set of sent pictures shows, told as keys, and how wide they are, px. */
-export interface Looks {
+export interface Fingerprints {
   readonly plate: string;
   readonly depth: string;
   readonly before: string;
@@ -42,7 +42,7 @@ export interface PreviewSpec {
   /** whether clean-up's figures, and depth as it was before it, are wanted */
   readonly cleaning: boolean;
   /** what the page has: it need not be sent again. Null where it has nothing. What was sent and overtaken on its way never came. */
-  readonly has: Looks | null;
+  readonly has: Fingerprints | null;
   /** smaller size to render first, or null */
   readonly quick: Size | null;
   /** something is being dragged: the page needs a processor of its own to draw each step */
@@ -66,7 +66,7 @@ export interface PreviewPart {
   readonly size: Size;
   readonly milliseconds: number;
   /** what the page has once it took this part */
-  readonly looks: Looks;
+  readonly fingerprints: Fingerprints;
   /** null: as the page has it */
   readonly plate: ImageBitmap | null;
   readonly depth: ImageBitmap | null;
@@ -97,7 +97,7 @@ export interface PreviewPart {
 export type FramePart = 'plate' | 'picture' | 'depth' | 'before';
 
 /** How frames for playing are looked at. */
-export interface FrameLook {
+export interface ViewSpec {
   readonly parts: readonly FramePart[];
   readonly colours: 'grey' | 'distance';
   /** how the hues of distance lie over all frames; null: over each by itself */
@@ -119,7 +119,7 @@ export interface DecodedStill {
   readonly raster: Raster;
   readonly sha256: string;
   /** a small picture of it, to be shown until its shot is; where its facts were asked for */
-  readonly look?: ImageBitmap;
+  readonly firstPicture?: ImageBitmap;
 }
 
 /** An output by its kind, with the values of its own settings. */
@@ -188,7 +188,7 @@ export interface WorkerApi {
   /** the moves of a path made shorter until they tear nothing open wider than so many px */
   shortenMoves(path: Path, lens: PlateLens, relief: Relief, px: number): Promise<readonly MoveItem[]>;
   /** what is looked at, at one moment, for playing: as good as a first look; null where it became needless */
-  frame(shot: ShotRequest, given: Given, look: FrameLook, id: number, newest: Int32Array): Promise<PlayedFrame | null>;
+  frame(shot: ShotRequest, given: Given, view: ViewSpec, id: number, newest: Int32Array): Promise<PlayedFrame | null>;
   /** the pixels of the last preview that lie between two distances, in paper white */
   highlight(from: number, to: number): Promise<ImageBitmap | null>;
   /** reads the network and makes one estimate of a stand-in, so that the first real one finds all of it ready */
@@ -235,5 +235,5 @@ export interface WorkerApi {
   plateThumbnail(sha256: string, longSide: number): Promise<Blob>;
   /** ways to workers that lend a hand with rows, and a word for each that is 1 while it is busy */
   meetHelpers(ports: MessagePort[], busy: Int32Array): void;
-  lend(port: MessagePort): void;
+  serveHelper(port: MessagePort): void;
 }

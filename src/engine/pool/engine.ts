@@ -20,7 +20,7 @@ import { Newest } from '../messages/newest';
 import { closePictures, FINISHED } from '../messages/pictures';
 import type { MapReading } from '../../formats/mapFacts';
 import type { ClipSpec } from '../../formats/outputs/clips';
-import type { ChapterThumbs, DecodedStill, FrameLook, Given, OutputSpec, PlayedFrame, PreviewPart, PreviewSpec, ReadMap } from '../messages/protocol';
+import type { ChapterThumbs, DecodedStill, ViewSpec, Given, OutputSpec, PlayedFrame, PreviewPart, PreviewSpec, ReadMap } from '../messages/protocol';
 import { FILES_SECONDS, mostAtOnce, Workers, type Job } from './workers';
 import type { UnpackedProject } from '../../formats/project/projectFile';
 
@@ -151,7 +151,7 @@ export class Engine extends Workers {
    * `wanted` has no more, or it is stopped. `urgent`: somebody waits for them, no processor is left to the page.
    */
   frames(
-    wanted: () => { readonly frame: number; readonly shot: ShotRequest; readonly given: Given; readonly look?: FrameLook } | null,
+    wanted: () => { readonly frame: number; readonly shot: ShotRequest; readonly given: Given; readonly view?: ViewSpec } | null,
     onFrame: (frame: number, made: PlayedFrame) => void,
     urgent = false,
   ): Job<true> {
@@ -159,7 +159,7 @@ export class Engine extends Workers {
     const id = stop.next();
     const hand = async (): Promise<void> => {
       for (let next = wanted(); next && stop.is(id); next = wanted()) {
-        const { frame, shot, given, look = FINISHED } = next;
+        const { frame, shot, given, view: look = FINISHED } = next;
         const made = await this.background((worker) => worker.frame(shot, given, look, id, stop.words) as Promise<PlayedFrame | null>);
         if (!made) return;
         if (stop.is(id)) onFrame(frame, made);

@@ -89,7 +89,7 @@ export class Workers {
   private introduce(): void {
     const ports = this.others.map(({ remote }) => {
       const { port1, port2 } = new MessageChannel();
-      remote.lend(Comlink.transfer(port2, [port2])).catch(() => undefined);
+      remote.serveHelper(Comlink.transfer(port2, [port2])).catch(() => undefined);
       return port1;
     });
     this.viewer.remote.meetHelpers(Comlink.transfer(ports, ports), this.busy).catch(() => undefined);

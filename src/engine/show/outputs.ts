@@ -29,7 +29,7 @@ const encoders: Encoders = {
   webp: (picture, quality) => bytesOf(encodeCanvas(picture, 'image/webp', quality)),
 };
 
-/** Renders a shot at its output size as a file. Throws Stopped. */
+/** Renders a shot at its output size as a file. Throws Aborted. */
 export async function renderFile(request: ShotRequest, inputs: ChainInputs, { kind, values }: OutputSpec): Promise<Blob> {
   checkRenderable(request.size);
   const output = namedOutput(kind);

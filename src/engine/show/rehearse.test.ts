@@ -1,6 +1,6 @@
 import { beforeEach, expect, test } from '@jest/globals';
 import { newShot } from '../../core/document/defaults';
-import { runAlone, Stopped } from '../../core/run';
+import { runAlone, Aborted } from '../../core/run';
 import type { ShotRequest } from '../../core/shot/stage';
 import { START } from '../../core/values/moment';
 import { giveBitmaps } from './bitmapsForTests';
@@ -37,8 +37,8 @@ test('a whole shot is rendered without its plate, its maps or the cache, and not
 
 test('it stops for a newer request', async () => {
   const stop = (): never => {
-    throw new Stopped();
+    throw new Aborted();
   };
-  await expect(rehearse(request(), runAlone(stop))).rejects.toBeInstanceOf(Stopped);
+  await expect(rehearse(request(), runAlone(stop))).rejects.toBeInstanceOf(Aborted);
   expect(made).toBe(freed);
 });

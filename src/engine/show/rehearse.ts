@@ -31,7 +31,7 @@ function standInMap(): Plane {
 
 /**
  * Renders a stand-in for a plate that is still being decoded, with the shot's own settings, and throws the result away: code that has run
- * once is compiled when the plate comes. Throws Stopped where the run is.
+ * once is compiled when the plate comes. Throws Aborted where the run is.
  */
 export async function rehearse(asked: ShotRequest, run: Run): Promise<void> {
   const request = resolved(asked);

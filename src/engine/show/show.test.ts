@@ -2,12 +2,12 @@ import { beforeAll, describe, expect, test } from '@jest/globals';
 import { newShot } from '../../core/document/defaults';
 import { estimateKey } from '../../core/need/estimateKey';
 import { newPlane, type Raster } from '../../core/picture';
-import { Stopped } from '../../core/run';
+import { Aborted } from '../../core/run';
 import { START } from '../../core/values/moment';
 import { giveBitmaps } from './bitmapsForTests';
 import { hold, inputsFor } from '../held/holding';
 import { Newest } from '../messages/newest';
-import type { ChapterThumbs, Looks, PreviewPart, PreviewSpec } from '../messages/protocol';
+import type { ChapterThumbs, Fingerprints, PreviewPart, PreviewSpec } from '../messages/protocol';
 import { chapterThumbs, frameParts, showStage } from './show';
 
 let onBitmap: () => void = () => undefined;
@@ -21,7 +21,11 @@ giveBitmaps(({ width, height }) => {
 const plate = { sha256: 'b'.repeat(64), name: 'p.png', width: 64, height: 36, bits: 8, hfovFromFile: 60 };
 const shot = newShot(plate);
 const newest = new Newest();
-const specOf = (has: Looks | null, change: (s: typeof shot.settings) => void = () => undefined, more: Partial<PreviewSpec> = {}): PreviewSpec => {
+const specOf = (
+  has: Fingerprints | null,
+  change: (s: typeof shot.settings) => void = () => undefined,
+  more: Partial<PreviewSpec> = {},
+): PreviewSpec => {
   const settings = structuredClone(shot.settings);
   change(settings);
   return {
@@ -41,11 +45,15 @@ const specOf = (has: Looks | null, change: (s: typeof shot.settings) => void = (
     ...more,
   };
 };
-const show = async (spec: PreviewSpec, size = spec.shot.size, stage: 'quick' | 'full' = 'full'): Promise<{ part: PreviewPart; has: Looks }> => {
+const show = async (
+  spec: PreviewSpec,
+  size = spec.shot.size,
+  stage: 'quick' | 'full' = 'full',
+): Promise<{ part: PreviewPart; has: Fingerprints }> => {
   const parts: PreviewPart[] = [];
   const has = await showStage(spec, size, stage, newest.next(), newest, (part) => parts.push(part));
   expect(parts).toHaveLength(1);
-  expect(parts[0]!.looks).toEqual(has);
+  expect(parts[0]!.fingerprints).toEqual(has);
   return { part: parts[0]!, has };
 };
 const sent = (part: PreviewPart): (keyof PreviewPart)[] => (['plate', 'depth', 'before', 'finished'] as const).filter((k) => part[k] !== null);
@@ -97,7 +105,7 @@ test('an older request stops and sends nothing', async () => {
   const id = newest.next();
   newest.next();
   let parts = 0;
-  await expect(showStage(specOf(null), { width: 64, height: 36 }, 'full', id, newest, () => parts++)).rejects.toBeInstanceOf(Stopped);
+  await expect(showStage(specOf(null), { width: 64, height: 36 }, 'full', id, newest, () => parts++)).rejects.toBeInstanceOf(Aborted);
   expect(parts).toBe(0);
 });
 
@@ -108,7 +116,7 @@ async function overtaken(make: (id: number) => Promise<unknown>): Promise<void> 
   onBitmap = () => {
     if (++made === 2) newest.next();
   };
-  await expect(make(newest.next())).rejects.toBeInstanceOf(Stopped);
+  await expect(make(newest.next())).rejects.toBeInstanceOf(Aborted);
   onBitmap = () => undefined;
   expect(made).toBeGreaterThanOrEqual(2);
 }
@@ -149,6 +157,6 @@ test('the parts of a frame that were made before it was stopped are closed', asy
   });
   const spec = specOf(null, (shot) => void (shot.effects[0]!.values.aperture = 1.7));
   const inputs = inputsFor(spec.given, { quick: true, alone: true, progress: () => open === 0, id: newest.next(), newest });
-  await expect(frameParts(spec.shot, inputs, { parts: ['plate', 'picture'], colours: 'grey', hues: null })).rejects.toThrow(Stopped);
+  await expect(frameParts(spec.shot, inputs, { parts: ['plate', 'picture'], colours: 'grey', hues: null })).rejects.toThrow(Aborted);
   expect(open).toBe(0);
 });

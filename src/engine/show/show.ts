@@ -7,7 +7,7 @@ import { cleanupOf } from '../../core/depth/cleanup/registry';
 import { placeMap } from '../../core/depth/layers/mapLayer';
 import { newPlane, type Picture, type Plane, type Size } from '../../core/picture';
 import { contentKey } from '../../core/key';
-import { Stopped } from '../../core/run';
+import { Aborted } from '../../core/run';
 import { behindEdges } from '../../core/shot/cameraStep';
 import { finishedPicture, finishedShot, resolved } from '../../core/shot/chain';
 import { composedPlate, depthOf } from '../../core/shot/depthChain';
@@ -20,10 +20,10 @@ import { inputsFor, mapOf } from '../held/holding';
 import type { Newest } from '../messages/newest';
 import { depthBitmap, histogram, huesOf, maskBitmap, pictureBitmap } from './paint';
 import { closePictures } from '../messages/pictures';
-import type { ChapterThumbs, FrameLook, FramePart, Looks, PlayedFrame, PreviewPart, PreviewSpec } from '../messages/protocol';
+import type { ChapterThumbs, ViewSpec, FramePart, Fingerprints, PlayedFrame, PreviewPart, PreviewSpec } from '../messages/protocol';
 
 let shown: Plane | null = null;
-const NOTHING: Looks = { plate: '', depth: '', before: '', width: 0 };
+const NOTHING: Fingerprints = { plate: '', depth: '', before: '', width: 0 };
 
 /** The pixels of what was shown last that lie between two distances, in paper white; null where nothing has been shown. */
 export async function litDistances(from: number, to: number): Promise<ImageBitmap | null> {
@@ -31,7 +31,7 @@ export async function litDistances(from: number, to: number): Promise<ImageBitma
   return shown && maskBitmap(width, height, (i) => (data[i]! >= from && data[i]! <= to ? 0.72 : 0));
 }
 
-/** Renders one size of what is looked at and hands over what the page has not; says what it then has. Throws Stopped where a newer request has come. */
+/** Renders one size of what is looked at and hands over what the page has not; says what it then has. Throws Aborted where a newer request has come. */
 export async function showStage(
   spec: PreviewSpec,
   size: Size,
@@ -39,7 +39,7 @@ export async function showStage(
   id: number,
   newest: Newest,
   onPart: (part: PreviewPart) => void,
-): Promise<Looks> {
+): Promise<Fingerprints> {
   const sent = spec.has ?? NOTHING;
   const started = performance.now();
   const request = resolved({ ...spec.shot, size });
@@ -55,7 +55,7 @@ export async function showStage(
   const frame = whole?.frame;
   // what the pointer meets is what is seen
   const seen = frame && !spec.cleaning ? frame.distance.value : distance;
-  if (!progress()) throw new Stopped();
+  if (!progress()) throw new Aborted();
   const calibration = calibrationOf(request.settings.calibration);
   const picture = framedPlate(request, inputs).value;
   const camera =
@@ -68,8 +68,8 @@ export async function showStage(
   const toned = { near, far, low, high, turnOver, bend, spacing, colours: spec.depthColours };
   const before = steps[0]?.before.value ?? null;
   // looks do not depend on the size, so that a quick look can do with the sharper picture sent before
-  const looks = { plate: plate.look, depth: contentKey(raw.look, toned), before: contentKey(stack.look, toned) };
-  const stale = (look: keyof typeof looks): boolean => sent[look] !== looks[look] || (stage === 'full' && sent.width !== size.width);
+  const fingerprints = { plate: plate.fingerprint, depth: contentKey(raw.fingerprint, toned), before: contentKey(stack.fingerprint, toned) };
+  const stale = (part: keyof typeof fingerprints): boolean => sent[part] !== fingerprints[part] || (stage === 'full' && sent.width !== size.width);
   const hues = huesOf(raw.value, calibration);
   const wantsBefore = spec.cleaning && before !== null;
   const [plateImage, depthImage, beforeImage, finishedImage, marks, shownImage] = await Promise.all([
@@ -85,23 +85,23 @@ export async function showStage(
   if (!progress()) {
     // overtaken: nobody takes them
     for (const bitmap of bitmaps) bitmap.close();
-    throw new Stopped();
+    throw new Aborted();
   }
   const cleaned =
     spec.cleaning && stage === 'full'
       ? Object.fromEntries(steps.map((s) => [s.kind, cleanupOf(s.kind).figure(s.before.value, s.after.value, picture)]))
       : null;
   shown = seen;
-  const has: Looks = {
-    ...looks,
-    before: wantsBefore ? looks.before : sent.before,
+  const has: Fingerprints = {
+    ...fingerprints,
+    before: wantsBefore ? fingerprints.before : sent.before,
     width: plateImage || depthImage || beforeImage ? size.width : sent.width,
   };
   const part: PreviewPart = {
     stage,
     size,
     milliseconds: performance.now() - started,
-    looks: has,
+    fingerprints: has,
     plate: plateImage,
     depth: depthImage,
     before: beforeImage,
@@ -122,8 +122,8 @@ export async function showStage(
   return has;
 }
 
-/** A frame for playing: the parts of it that are looked at. Throws Stopped, FrameMissing. */
-export async function frameParts(request: ShotRequest, inputs: ChainInputs, { parts, colours, hues }: FrameLook): Promise<PlayedFrame> {
+/** A frame for playing: the parts of it that are looked at. Throws Aborted, FrameMissing. */
+export async function frameParts(request: ShotRequest, inputs: ChainInputs, { parts, colours, hues }: ViewSpec): Promise<PlayedFrame> {
   const at = resolved(request);
   const calibration = calibrationOf(request.settings.calibration);
   const depth = depthOf(at, inputs);

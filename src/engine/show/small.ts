@@ -3,7 +3,7 @@ import type { Picture, Raster } from '../../core/picture';
 import { fitLongSide, sampleRaster, stretch, thinRaster } from '../../core/raster/resample';
 
 /** Long side of the picture that stands for a plate until its shot is there, px. */
-export const LOOK_SIDE = 640;
+export const FIRST_PICTURE_SIDE = 640;
 
 /** A plate made small, linear light. */
 export function smallOf(raster: Raster, longSide: number): Picture {

@@ -9,7 +9,7 @@ import { kernelBytes } from '../../core/kernels/build/kernelBytes';
 import { provideKernels, releaseKernels } from '../../core/kernels/loader';
 import type { Size } from '../../core/picture';
 import { finishedPicture, resolved } from '../../core/shot/chain';
-import { Stopped } from '../../core/run';
+import { Aborted } from '../../core/run';
 import { surveyed } from '../../core/shot/survey';
 import { prepareLayers } from '../../core/shot/placing';
 import type { ShotRequest } from '../../core/shot/stage';
@@ -35,7 +35,7 @@ import {
   hold,
   idle,
   inputsFor,
-  known,
+  intern,
   letGo,
   mapOf,
   meetHelpers,
@@ -52,10 +52,10 @@ import {
 import { Newest } from '../messages/newest';
 import { encodeCanvas, renderFile } from '../show/outputs';
 import { pictureBitmap } from '../show/paint';
-import type { DecodedStill, FrameLook, Given, OutputSpec, PreviewSpec, WorkerApi } from '../messages/protocol';
+import type { DecodedStill, ViewSpec, Given, OutputSpec, PreviewSpec, WorkerApi } from '../messages/protocol';
 import { rehearse } from '../show/rehearse';
 import { sweepingAfter } from '../memory/sweep';
-import { bytesOfSmall, LOOK_SIDE, smallOf } from '../show/small';
+import { bytesOfSmall, FIRST_PICTURE_SIDE, smallOf } from '../show/small';
 import { chapterThumbs, frameParts, litDistances, showStage } from '../show/show';
 
 // nothing here may be made from text
@@ -86,8 +86,8 @@ const api: WorkerApi = {
   decode: guard(async (file: Blob, name: string, metadata: boolean) => {
     const still = await decoded(file, name, metadata);
     if (!metadata) return still;
-    const look = await pictureBitmap(smallOf(still.raster, LOOK_SIDE));
-    return Comlink.transfer({ ...still, look }, [look]);
+    const firstPicture = await pictureBitmap(smallOf(still.raster, FIRST_PICTURE_SIDE));
+    return Comlink.transfer({ ...still, look: firstPicture }, [firstPicture]);
   }),
   packFrames: guard(packFrames),
   readMap: guard(async (file: Blob, name: string, channel: string | null, plate: Size, estimate: string | null) => {
@@ -128,7 +128,7 @@ const api: WorkerApi = {
   prepare: guard(async (asked: ShotRequest, sizes: readonly Size[], id: number, words: Int32Array) => {
     workOn(asked.plate, true);
     const newest = new Newest(words);
-    const request = known(asked);
+    const request = intern(asked);
     const how: How = { quick: true, alone: true, progress: () => newest.is(id), id, newest };
     try {
       for (const size of sizes) prepareLayers(resolved({ ...request, size }), inputsFor({}, how));
@@ -137,7 +137,7 @@ const api: WorkerApi = {
       rehearsed = true;
     } catch (error) {
       // frames of a clip are brought when they are looked at
-      if (!(error instanceof Stopped || error instanceof FrameMissing)) throw error;
+      if (!(error instanceof Aborted || error instanceof FrameMissing)) throw error;
     }
   }),
   preview: guard(
@@ -151,7 +151,7 @@ const api: WorkerApi = {
       workOn(asked.shot.plate, true);
       const newest = new Newest(words);
       if (!newest.is(id)) return false;
-      const spec = { ...asked, shot: known(asked.shot) };
+      const spec = { ...asked, shot: intern(asked.shot) };
       try {
         const { quick, shot, given } = spec;
         const at = (size: Size) => framesFor({ ...shot, size }, given);
@@ -163,7 +163,7 @@ const api: WorkerApi = {
         await rendering(() => chapterThumbs(spec, id, newest, (thumb) => onThumbs(Comlink.transfer(thumb, Object.values(thumb)))));
         return true;
       } catch (error) {
-        if (error instanceof Stopped) return false;
+        if (error instanceof Aborted) return false;
         throw error;
       }
     },
@@ -171,24 +171,24 @@ const api: WorkerApi = {
   survey: guard((asked: ShotRequest, given: Given) => {
     const newest = new Newest(new Int32Array(1));
     const id = newest.next();
-    const request = known(asked);
+    const request = intern(asked);
     const inputs = inputsFor(given, { quick: true, alone: true, progress: () => true, id, newest });
     return rendering(() => surveyed(request, inputs).value, framesFor({ ...request, at: { ...request.at, frame: 0 } }, given));
   }),
   judgePath: guard(judgePath),
   fitMoves: guard(fitMoves),
   shortenMoves: guard(shortenMoves),
-  frame: guard(async (asked: ShotRequest, given: Given, look: FrameLook, id: number, words: Int32Array) => {
+  frame: guard(async (asked: ShotRequest, given: Given, view: ViewSpec, id: number, words: Int32Array) => {
     const newest = new Newest(words);
     if (!newest.is(id)) return null;
     workOn(asked.plate);
     try {
       const how: How = { quick: true, alone: true, progress: () => newest.is(id), id, newest };
-      const request = known(asked);
-      const made = await rendering(() => frameParts(request, inputsFor(given, how), look), framesFor(request, given));
+      const request = intern(asked);
+      const made = await rendering(() => frameParts(request, inputsFor(given, how), view), framesFor(request, given));
       return Comlink.transfer(made, Object.values(made));
     } catch (error) {
-      if (error instanceof Stopped) return null;
+      if (error instanceof Aborted) return null;
       throw error;
     }
   }),
@@ -221,12 +221,12 @@ const api: WorkerApi = {
       report(share);
       return newest.is(id);
     };
-    const request = known(asked);
+    const request = intern(asked);
     const inputs = inputsFor(given, { quick: false, alone: true, whole: true, progress, id, newest, cache: cacheForOnce(request) });
     try {
       return await rendering(() => renderFile(request, inputs, spec), framesFor(request, given, true));
     } catch (error) {
-      if (error instanceof Stopped) return null;
+      if (error instanceof Aborted) return null;
       throw error;
     } finally {
       releaseKernels();
@@ -245,7 +245,7 @@ const api: WorkerApi = {
     ) => {
       const newest = new Newest(words);
       const count = to - from + 1;
-      const shot = known(asked);
+      const shot = intern(asked);
       try {
         const frames = (request: ShotRequest) => framesFor(request, given, true);
         return await withClipCache(clip, (cache) =>
@@ -265,7 +265,7 @@ const api: WorkerApi = {
           ),
         );
       } catch (error) {
-        if (error instanceof Stopped) return null;
+        if (error instanceof Aborted) return null;
         throw error;
       } finally {
         releaseKernels();
@@ -275,7 +275,7 @@ const api: WorkerApi = {
   joinClip: guard((clip: ClipSpec, pieces: readonly Blob[]) => joinClip(clip, pieces)),
   framePicture: guard(framePicture),
   thumbnail: guard(async (asked: ShotRequest, given: Given) => {
-    const request = known(asked);
+    const request = intern(asked);
     const inputs = inputsFor(given, {
       quick: true,
       alone: true,
@@ -289,7 +289,7 @@ const api: WorkerApi = {
   plateThumbnail: guard((hash: string, longSide: number) => encodeCanvas(smallOf(plateOf(hash), longSide), 'image/jpeg', 0.85)),
   smallPlate: guard((hash: string, longSide: number) => bytesOfSmall(plateOf(hash), longSide)),
   meetHelpers,
-  lend: (port) => Comlink.expose(helper, port),
+  serveHelper: (port) => Comlink.expose(helper, port),
 };
 
 Comlink.expose(api);

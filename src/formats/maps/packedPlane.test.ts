@@ -1,12 +1,12 @@
 import { expect, test } from '@jest/globals';
 import { seededRandom } from '../../core/random';
-import { foretold, fulfilled, packPlane, unpackPlane } from './packedPlane';
+import { predict, restore, packPlane, unpackPlane } from './packedPlane';
 
 test('greys come back from what is foretold of them, whatever they are', () => {
   const random = seededRandom(4);
   for (const width of [1, 7, 64]) {
     const grey = Uint16Array.from({ length: width * 9 }, () => Math.floor(65536 * random()));
-    expect(fulfilled(foretold(grey, width), width)).toEqual(grey);
+    expect(restore(predict(grey, width), width)).toEqual(grey);
   }
 });
 

@@ -15,7 +15,7 @@ export interface PackedPlane {
 }
 
 /** Greys as differences from what their neighbours foretell (the median of left, above, and their plane: Weinberger, Seroussi & Sapiro 2000), small ones of either sign small, high bytes before low ones. */
-export function foretold(grey: Uint16Array, width: number): Uint8Array<ArrayBuffer> {
+export function predict(grey: Uint16Array, width: number): Uint8Array<ArrayBuffer> {
   const n = grey.length;
   const out = new Uint8Array(2 * n);
   for (let i = 0, x = 0; i < n; i++) {
@@ -29,7 +29,7 @@ export function foretold(grey: Uint16Array, width: number): Uint8Array<ArrayBuff
 }
 
 /** The greys that `foretold` was made of. */
-export function fulfilled(bytes: Uint8Array, width: number): Uint16Array {
+export function restore(bytes: Uint8Array, width: number): Uint16Array {
   const n = bytes.length >> 1;
   const grey = new Uint16Array(n);
   for (let i = 0, x = 0; i < n; i++) {
@@ -79,12 +79,12 @@ const fromLevels = (grey: Uint16Array, low: number, high: number): Float32Array 
 export async function packPlane(plane: Plane): Promise<PackedPlane> {
   const { width, height } = plane;
   const { low, high, grey } = levelsOf(plane);
-  return { width, height, low, high, bytes: await through(foretold(grey, width), new CompressionStream('deflate-raw')) };
+  return { width, height, low, high, bytes: await through(predict(grey, width), new CompressionStream('deflate-raw')) };
 }
 
 /** The plane that was packed. */
 export async function unpackPlane({ width, height, low, high, bytes }: PackedPlane): Promise<Plane> {
-  const grey = fulfilled(await through(bytes, new DecompressionStream('deflate-raw')), width);
+  const grey = restore(await through(bytes, new DecompressionStream('deflate-raw')), width);
   if (grey.length !== width * height) throw new Error('a packed plane is damaged');
   return { width, height, data: fromLevels(grey, low, high) };
 }

@@ -24,7 +24,7 @@ export interface OutputDefinition<P extends Params = Params> {
   readonly extension: string;
   readonly mime: string;
   readonly params: P;
-  /** The bytes of the file, at the size of the request. Throws Stopped, OmbrageError. */
+  /** The bytes of the file, at the size of the request. Throws Aborted, OmbrageError. */
   write(input: OutputInput<ValuesOf<P>>): Promise<Uint8Array>;
 }
 

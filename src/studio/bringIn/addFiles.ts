@@ -10,7 +10,7 @@ import { foundIn } from '../../formats/maps/foundMap';
 import { halfOf } from '../../media/halves';
 import { isProjectFile } from './projectFiles';
 import { useDocument } from '../state/documentStore';
-import { keepFirstLook } from '../state/firstLook';
+import { keepFirstPicture } from '../state/firstPicture';
 import { database } from '../../store/database';
 import { importProject } from '../../store/files';
 import { checkRoom, putMedia } from '../../store/media';
@@ -77,7 +77,7 @@ async function shotOfFile(file: File, files: number): Promise<Shot> {
   const db = database();
   readyForFiles();
   await checkRoom(file.name, file.size);
-  const { facts, raster, sha256, look } = await engine().decode(file, file.name);
+  const { facts, raster, sha256, firstPicture } = await engine().decode(file, file.name);
   await putMedia(db, sha256, file.name, file);
   const shot = newShot({
     sha256,
@@ -88,8 +88,8 @@ async function shotOfFile(file: File, files: number): Promise<Shot> {
     hfovFromFile: facts.hfovDegrees,
   });
   shot.fresh = true;
-  if (look && files === 1) keepFirstLook(shot.id, look);
-  else look?.close();
+  if (firstPicture && files === 1) keepFirstPicture(shot.id, firstPicture);
+  else firstPicture?.close();
   if (facts.clip) takeClip(shot, facts.clip, file);
   const split = facts.clip?.split;
   if (split) await splitClip(shot, split, file);

@@ -47,10 +47,10 @@ export function cameraLanes(shot: Shot, now: Shot, selected: string | null): rea
   const out: CameraLaneItem[] = [];
   const item = camera.moves.find((m) => m.id === selected) ?? camera.moves[0];
   const definition = item && moveOf(item.kind);
-  if (item && definition?.stands) {
-    const { stands } = definition;
+  if (item && definition?.fixedDistance) {
+    const { fixedDistance } = definition;
     const here = now.settings.camera.moves.find((m) => m.id === item.id) ?? item;
-    const distance = Number((moveValues(definition, here.values) as Record<string, unknown>)[stands]);
+    const distance = Number((moveValues(definition, here.values) as Record<string, unknown>)[fixedDistance]);
     const alone = { time, camera: { ...camera, moves: [{ ...item, on: true }] } };
     const at = (frame: number, z: number): Placed => {
       const place = { x: 0, y: 0, q: 0 };
@@ -75,20 +75,20 @@ export function cameraLanes(shot: Shot, now: Shot, selected: string | null): rea
     const most = Math.max(1, ...ways.map(Math.abs));
     out.push({
       key: `move ${item.id}`,
-      label: `${definition.label}: ${definition.params[stands]!.label}`,
+      label: `${definition.label}: ${definition.params[fixedDistance]!.label}`,
       name: definition.label,
       figures: `near ${px(ways[0]!)}, far ${px(ways[ways.length - 1]!)}`,
       lane: {
-        caption: `${definition.label}: ${definition.params[stands]!.label.toLowerCase()} ${formatMetres(distance)}, near end moves ${px(ways[0]!)}, far end ${px(ways[ways.length - 1]!)}`,
+        caption: `${definition.label}: ${definition.params[fixedDistance]!.label.toLowerCase()} ${formatMetres(distance)}, near end moves ${px(ways[0]!)}, far end ${px(ways[ways.length - 1]!)}`,
         points: distances.map((z, k) => ({ distance: z, strength: Math.abs(ways[k]!) / most })),
-        handles: [{ param: stands, distance }],
+        handles: [{ param: fixedDistance, distance }],
       },
       set: (value, gesture) =>
         changeSettings((s) => {
-          const param = definition.params[stands];
+          const param = definition.params[fixedDistance];
           if (param?.type !== 'number') return;
           const to = Number(clampNumber(param, value).toPrecision(4));
-          setNumber(s, { place: 'move', item: item.id, name: stands }, to, useView.getState().frame);
+          setNumber(s, { place: 'move', item: item.id, name: fixedDistance }, to, useView.getState().frame);
         }, gesture),
     });
   }

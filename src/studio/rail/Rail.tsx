@@ -174,8 +174,9 @@ function useLighting(span: number): (scale: RailScale) => React.SVGProps<SVGSVGE
         if (from !== undefined) light(ruler as Ruler, from, at);
         return from;
       },
-      onMove: ({ dragging, xy: [x], currentTarget, args: [ruler] }) => {
-        if (!dragging) light(ruler as Ruler, placeIn(currentTarget, x), placeIn(currentTarget, x));
+      // it ends some time after the pointer has stopped, when another hand may have put the light out
+      onMove: ({ dragging, last, xy: [x], currentTarget, args: [ruler] }) => {
+        if (!dragging && !last) light(ruler as Ruler, placeIn(currentTarget, x), placeIn(currentTarget, x));
       },
       onHover: ({ hovering }) => {
         if (!hovering) set({ lit: null });

@@ -32,7 +32,7 @@ test.each(full)('work on a clip that stops because there is no room says so, and
   });
   expect(said()).toBe('The disk is full: work on the clip stopped. What is finished is kept. Make room, then go on.');
   // nothing is at work any more, so that the panel offers to go on
-  expect([useSession.getState().following, cancelled]).toEqual([null, 1]);
+  expect([useSession.getState().clipDepthJob, cancelled]).toEqual([null, 1]);
   let again = false;
   await clipJob('Depth of the clip', () => Promise.resolve(void (again = true)));
   expect(again).toBe(true);

@@ -19,8 +19,8 @@ export const stopClipJob = (): void => stopRunning?.();
 
 /** Does something on a clip that takes its time, one thing at a time: shown with its progress, and can be stopped there. */
 export async function clipJob(doing: string, work: (how: ClipWork) => Promise<void>): Promise<void> {
-  const { following, set } = useSession.getState();
-  if (following) return;
+  const { clipDepthJob, set } = useSession.getState();
+  if (clipDepthJob) return;
   const jobs = new Set<Job<unknown>>();
   let stopped = false;
   const stop = (): void => {
@@ -28,7 +28,7 @@ export async function clipJob(doing: string, work: (how: ClipWork) => Promise<vo
     for (const job of jobs) job.cancel();
   };
   stopRunning = stop;
-  const progress = progressOf(doing, stop, (p) => set({ following: p }));
+  const progress = progressOf(doing, stop, (p) => set({ clipDepthJob: p }));
   try {
     await work({
       run: async (job) => {

@@ -64,8 +64,8 @@ function tick(now: number): void {
     else {
       // the next one that is to come is waited for
       player.hurry();
-      const following = frame >= to ? from : frame + 1;
-      if (player.has(following)) set({ frame: following });
+      const nextFrame = frame >= to ? from : frame + 1;
+      if (player.has(nextFrame)) set({ frame: nextFrame });
       clock = { at: now, frame: useView.getState().frame };
     }
   }

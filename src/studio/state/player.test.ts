@@ -1,7 +1,7 @@
 import { beforeEach, expect, jest, test } from '@jest/globals';
 import { newShot } from '../../core/document/defaults';
 import type { Shot } from '../../core/document/schema';
-import type { FrameLook, PlayedFrame } from '../../engine/messages/protocol';
+import type { ViewSpec, PlayedFrame } from '../../engine/messages/protocol';
 import { settled, until } from '../../testing/until';
 
 /** The engine as the player sees it: one run of frames at a time, whose next frame is made when the test says so. */
@@ -12,9 +12,9 @@ interface FramesRun {
 }
 const runs: FramesRun[] = [];
 let closed = 0;
-const looks: FrameLook[] = [];
+const looks: ViewSpec[] = [];
 const fakeEngine = {
-  frames: (wanted: () => { frame: number; look: FrameLook } | null, onFrame: (frame: number, made: PlayedFrame) => void, urgent: boolean) => {
+  frames: (wanted: () => { frame: number; look: ViewSpec } | null, onFrame: (frame: number, made: PlayedFrame) => void, urgent: boolean) => {
     const run: FramesRun = {
       urgent,
       stopped: false,
@@ -92,14 +92,14 @@ test('frames are made as they are looked at; what was made of another view is le
   runs[0]!.make();
   expect(Object.keys(player.at(0)!)).toEqual(['picture']);
   closed = 0;
-  const overlay: FrameLook = { parts: ['picture', 'depth'], colours: 'distance', hues: null };
+  const overlay: ViewSpec = { parts: ['picture', 'depth'], colours: 'distance', hues: null };
   player.update(shot, {}, size, 0, overlay);
   expect([closed, player.at(0)]).toEqual([1, null]);
   await until(() => runs.length === 2);
   runs[1]!.make();
   expect(Object.keys(player.at(0)!)).toEqual(['picture', 'depth']);
   // once it is known how hues lie, they lie so over all frames
-  const hues = (name: string) => ({ ...overlay, hues: { name } as unknown as FrameLook['hues'] });
+  const hues = (name: string) => ({ ...overlay, hues: { name } as unknown as ViewSpec['hues'] });
   player.update(shot, {}, size, 0, hues('first'));
   expect(player.has(0)).toBe(false);
   await until(() => runs.length === 3);

@@ -7,7 +7,7 @@ import { contentKey } from '../../core/key';
 import type { Size } from '../../core/picture';
 import { engine, type Job } from '../../engine/pool/engine';
 import { closePictures, FINISHED } from '../../engine/messages/pictures';
-import type { FrameLook, Given, PlayedFrame } from '../../engine/messages/protocol';
+import type { ViewSpec, Given, PlayedFrame } from '../../engine/messages/protocol';
 import { notifyError } from '../notices/noticeStore';
 import { requestOf } from './previewLoop';
 
@@ -38,7 +38,7 @@ export class Player {
   private urgent = false;
   private job: Job<true> | null = null;
   private timer: ReturnType<typeof setTimeout> | null = null;
-  private wanted: { readonly shot: Shot; readonly given: Given; readonly size: Size; readonly look: FrameLook } | null = null;
+  private wanted: { readonly shot: Shot; readonly given: Given; readonly size: Size; readonly view: ViewSpec } | null = null;
   /** something is worked out that would change every frame */
   private waits = false;
 
@@ -57,25 +57,25 @@ export class Player {
   }
 
   /** A state of the shot, and how it is looked at: what was made of another is let go, and frames of this one are made once it has come to rest. */
-  update(shot: Shot, given: Given, view: Size, stamp = 0, look = FINISHED): void {
+  update(shot: Shot, given: Given, box: Size, stamp = 0, view = FINISHED): void {
     if (!isTimed(shot)) {
       this.clear();
       return;
     }
     const { from, to } = playedRange(shot.settings);
     const count = to - from + 1;
-    const shrink = Math.min(1, Math.max(SMALLEST, Math.sqrt(MOST_BYTES / (count * look.parts.length * 4 * view.width * view.height))));
+    const shrink = Math.min(1, Math.max(SMALLEST, Math.sqrt(MOST_BYTES / (count * view.parts.length * 4 * box.width * box.height))));
     // rounded down, so that they all fit
-    const size = { width: Math.max(1, Math.floor(view.width * shrink)), height: Math.max(1, Math.floor(view.height * shrink)) };
+    const size = { width: Math.max(1, Math.floor(box.width * shrink)), height: Math.max(1, Math.floor(box.height * shrink)) };
     const { time, ...looks } = shot.settings;
-    const key = contentKey(addressOfFile(shot.plate), looks, time.length, time.fps, given, size, stamp, look.parts, look.colours, look.hues !== null);
+    const key = contentKey(addressOfFile(shot.plate), looks, time.length, time.fps, given, size, stamp, view.parts, view.colours, view.hues !== null);
     if (key !== this.key) {
       this.clear();
       this.key = key;
     }
     // hues that lay over what was seen first lie over all of it
-    const hues = this.wanted?.look.hues ?? look.hues;
-    this.wanted = { shot, given, size, look: { ...look, hues } };
+    const hues = this.wanted?.view.hues ?? view.hues;
+    this.wanted = { shot, given, size, view: { ...view, hues } };
     if (!this.job && !this.complete()) this.begin();
   }
 
@@ -126,8 +126,8 @@ export class Player {
 
   /** The frames that are to be there: of a long range those that come next, as many as may be kept. */
   private ahead(): readonly number[] {
-    const { size, look } = this.wanted ?? { size: { width: 1, height: 1 }, look: FINISHED };
-    return framesAhead(this.range(), this.playhead(), Math.max(2, Math.floor(MOST_BYTES / (4 * look.parts.length * size.width * size.height))));
+    const { size, view } = this.wanted ?? { size: { width: 1, height: 1 }, view: FINISHED };
+    return framesAhead(this.range(), this.playhead(), Math.max(2, Math.floor(MOST_BYTES / (4 * view.parts.length * size.width * size.height))));
   }
 
   private complete(): boolean {
@@ -155,8 +155,8 @@ export class Player {
         const frame = next();
         if (frame === null) return null;
         asked.add(frame);
-        const { shot, size, given, look } = wanted;
-        return { frame, shot: requestOf(shot, size, { frame, fps: shot.settings.time.fps }), given, look };
+        const { shot, size, given, view } = wanted;
+        return { frame, shot: requestOf(shot, size, { frame, fps: shot.settings.time.fps }), given, view };
       },
       (frame, made) => {
         const ahead = this.ahead();

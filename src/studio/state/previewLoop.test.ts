@@ -7,7 +7,7 @@ const fakeEngine = {
   preview: (spec: { shot: { size: object } }, onPart: (part: PreviewPart) => void) =>
     new Promise<boolean>((done) =>
       asked.push({
-        part: () => onPart({ stage: 'full', size: spec.shot.size, milliseconds: 1, looks: {} } as PreviewPart),
+        part: () => onPart({ stage: 'full', size: spec.shot.size, milliseconds: 1, fingerprints: {} } as PreviewPart),
         end: () => done(false),
       }),
     ),

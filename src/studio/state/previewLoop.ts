@@ -155,7 +155,7 @@ export class PreviewLoop {
     clearTimeout(this.timer);
     this.timer = setTimeout(first, LONGEST_WAIT_MS);
     const dragged = useDocument.getState().draft !== null;
-    const spec: PreviewSpec = { ...wanted, quick, dragged, has: useSession.getState().preview?.looks ?? null };
+    const spec: PreviewSpec = { ...wanted, quick, dragged, has: useSession.getState().preview?.fingerprints ?? null };
     const started = performance.now();
     performance.mark('ombrage-change');
     void engine()

@@ -1,5 +1,5 @@
 import type { Shot } from '../../core/document/schema';
-import type { FrameLook, FramePart } from '../../engine/messages/protocol';
+import type { ViewSpec, FramePart } from '../../engine/messages/protocol';
 import { useSession } from './sessionStore';
 import { useView, type Chapter, type ViewMode } from './viewStore';
 
@@ -25,7 +25,7 @@ export function partsSeen(mode: ViewMode, chapter: Chapter, compared: Compared):
 }
 
 /** How frames are looked at while they play. */
-export function lookNow(shot: Shot): FrameLook {
+export function lookNow(shot: Shot): ViewSpec {
   const { mode, chapter, depthColours } = useView.getState();
   const { preview } = useSession.getState();
   return {

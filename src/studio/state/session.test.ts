@@ -250,7 +250,7 @@ describe('what is asked for', () => {
     expect(previews).toHaveLength(before + 1);
     expect(previews.at(-1)!.spec.has).toBeNull();
     const looks = { plate: 'p', depth: 'd', before: '', width: 800 };
-    previews.at(-1)!.part({ plate: bitmap(), looks });
+    previews.at(-1)!.part({ plate: bitmap(), fingerprints: looks });
     await settled();
     useView.getState().set({ chapter: 'depth' });
     expect(previews.at(-1)!.spec).toMatchObject({ cleaning: true, has: looks });

@@ -10,7 +10,7 @@ import { holdPlate } from './clipDepth';
 import { stopClipJob } from './clipJob';
 import { shotOf, useDocument } from './documentStore';
 import { FirstFocus } from './firstFocus';
-import { takeFirstLook } from './firstLook';
+import { takeFirstPicture } from './firstPicture';
 import { firstInHand } from './picking';
 import { player } from './playback';
 import { ofStills } from './player';
@@ -152,9 +152,9 @@ export class Session {
   /** The shot's picture as it was left, while nothing better is there. */
   private async showLast(shotId: string): Promise<void> {
     try {
-      const look = takeFirstLook(shotId);
-      const kept = look ? undefined : await this.db.thumbs.get(shotId);
-      const lastPicture = look ?? (kept && (await createImageBitmap(kept.blob)));
+      const firstPicture = takeFirstPicture(shotId);
+      const kept = firstPicture ? undefined : await this.db.thumbs.get(shotId);
+      const lastPicture = firstPicture ?? (kept && (await createImageBitmap(kept.blob)));
       if (!lastPicture) return;
       if (this.closed || useSession.getState().preview) lastPicture.close();
       else useSession.getState().set({ lastPicture });
@@ -172,7 +172,7 @@ export class Session {
         if (now.project !== before.project || now.draft !== before.draft) this.update();
       }),
       useSession.subscribe((now, before) => {
-        player.wait(now.following !== null);
+        player.wait(now.clipDepthJob !== null);
         // frames take the hues of what is seen first
         if (now.preview && !before.preview) this.update();
         const shot = shotOf(useDocument.getState());

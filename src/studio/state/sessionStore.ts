@@ -33,7 +33,7 @@ interface SessionState {
   path: PathFigures | null;
   estimating: Progress | null;
   /** depth of a clip that is being found for all its frames */
-  following: Progress | null;
+  clipDepthJob: Progress | null;
   /** grows whenever maps of a clip's frames have changed */
   depthStamp: number;
   exporting: Progress | null;
@@ -66,7 +66,7 @@ export const nothingOpen = {
   relief: null,
   path: null,
   estimating: null,
-  following: null,
+  clipDepthJob: null,
   depthStamp: 0,
   exporting: null,
   made: null,

@@ -109,10 +109,10 @@ describe('messages', () => {
   test('the same message is shown once, and can be closed', () => {
     const first = notify({ kind: 'error', text: 'Disk full.' });
     const second = notify({ kind: 'error', text: 'Disk full.' });
-    notify({ kind: 'note', text: 'Stopped.' });
+    notify({ kind: 'note', text: 'Aborted.' });
     expect(useNotices.getState().notices.map((n) => n.id)).not.toContain(first);
     dismiss(second);
-    expect(useNotices.getState().notices.map((n) => n.text)).toEqual(['Stopped.']);
+    expect(useNotices.getState().notices.map((n) => n.text)).toEqual(['Aborted.']);
   });
 });
 

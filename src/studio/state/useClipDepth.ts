@@ -10,7 +10,7 @@ const LOOKS = 40;
 /** What there is of a clip's depth, kept up to date. */
 export function useClipDepth(spec: ClipDepthSpec | null): ClipDepthState | null {
   const stamp = useSession((s) => s.depthStamp);
-  const step = useSession((s) => (s.following ? Math.floor(s.following.share * LOOKS) : -1));
+  const step = useSession((s) => (s.clipDepthJob ? Math.floor(s.clipDepthJob.share * LOOKS) : -1));
   const [state, setState] = useState<ClipDepthState | null>(null);
   const key = spec && JSON.stringify(seriesOf(spec));
   useEffect(() => {

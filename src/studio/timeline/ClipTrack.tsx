@@ -38,7 +38,7 @@ export const framesOfCuts = (shown: readonly number[], cuts: readonly number[]):
 /** Which frames of a clip have depth, where on the shot's timeline they are shown: estimated ones as thin marks, steady ones as a bar; the cuts; and how far finding it has come. */
 export function ClipTrack({ shot, layer, scale, y }: Props) {
   const state = useClipDepth(clipDepthSpec(shot.plate, layer));
-  const following = useSession((s) => s.following);
+  const clipDepthJob = useSession((s) => s.clipDepthJob);
   const { finished, estimated, report } = state ?? { finished: [], estimated: [], report: null };
   const { length, fps } = shot.settings.time;
   const shown = useMemo(() => framesShown(shot.plate, { length, fps }), [shot.plate, length, fps]);
@@ -48,7 +48,7 @@ export function ClipTrack({ shot, layer, scale, y }: Props) {
   const half = scale.length > 1 ? (scale.x(1) - scale.x(0)) / 2 : 2;
   const left = (f: number): number => Math.max(LABELS, scale.x(f) - half);
   const right = (f: number): number => Math.min(LABELS + scale.span, scale.x(f) + half);
-  const told = following ? `, ${Math.round(100 * following.share)} %` : '';
+  const told = clipDepthJob ? `, ${Math.round(100 * clipDepthJob.share)} %` : '';
   return (
     <g
       role="img"
@@ -71,13 +71,13 @@ export function ClipTrack({ shot, layer, scale, y }: Props) {
 
 /** The name of the depth of a clip beside its track, and how far finding it has come. */
 export function ClipName({ y, inHand, onChoose }: { y: number; inHand: boolean; onChoose: () => void }) {
-  const following = useSession((s) => s.following);
+  const clipDepthJob = useSession((s) => s.clipDepthJob);
   return (
     <RowName
       y={y}
       height={TRACK}
       name="Depth"
-      aside={following ? `${Math.round(100 * following.share)} %` : undefined}
+      aside={clipDepthJob ? `${Math.round(100 * clipDepthJob.share)} %` : undefined}
       inHand={inHand}
       onChoose={onChoose}
     />

@@ -39,8 +39,8 @@ export function Viewer() {
   const lastPicture = useSession((s) => s.lastPicture);
   const settling = useSession((s) => s.settling);
   const still = useSession((s) => s.estimating);
-  const following = useSession((s) => s.following);
-  const atWork = following ?? still;
+  const clipDepthJob = useSession((s) => s.clipDepthJob);
+  const atWork = clipDepthJob ?? still;
   const view = useViewPart('zoom', 'chapter', 'panning', 'picking');
   const output = shot?.settings.framing ?? { width: 16, height: 9 };
   const place = placementOf(size, output, view.zoom);

@@ -27,7 +27,7 @@ const partOf = (shot: Shot): PreviewPart => {
     stage: 'full',
     size: { width: 160, height: 90 },
     milliseconds: 1,
-    looks: { plate: '', depth: '', before: '', width: 160 },
+    fingerprints: { plate: '', depth: '', before: '', width: 160 },
     plate: null,
     depth: null,
     finished: null,

@@ -26,7 +26,7 @@ export const arc = defineMove({
   help: 'Round a thing, always looking at it',
   params,
   amounts: ['angle', 'rise'],
-  stands: 'about',
+  fixedDistance: 'about',
   summary: (p) => `${formatNumber(params.angle, Math.abs(p.angle))} ${p.angle < 0 ? 'left' : 'right'}`,
   pose: ({ params: p, at, length }) => {
     const share = shareOf(p, at, length);

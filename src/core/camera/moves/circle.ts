@@ -15,7 +15,7 @@ export const circle = defineMove({
   help: 'Round and round on a small circle: loops',
   params,
   amounts: ['radius'],
-  stands: 'stands',
+  fixedDistance: 'stands',
   summary: (p) => `${formatNumber(params.radius, p.radius)} in ${p.period} frames`,
   pose: ({ params: p, at }) => {
     const angle = (2 * Math.PI * at.frame) / p.period;

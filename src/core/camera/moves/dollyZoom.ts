@@ -15,7 +15,7 @@ export const dollyZoom = defineMove({
   help: 'Forward while the view widens: the subject keeps its size, the rest does not',
   params,
   amounts: ['distance'],
-  stands: 'subject',
+  fixedDistance: 'subject',
   summary: (p) => formatNumber(params.distance, p.distance),
   pose: ({ params: p, at, length }) => {
     const z = p.distance * CM * shareOf(p, at, length);

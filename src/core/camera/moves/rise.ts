@@ -10,7 +10,7 @@ export const rise = defineMove({
   help: 'Up or down: near things sink below far ones',
   params,
   amounts: ['height'],
-  stands: 'stands',
+  fixedDistance: 'stands',
   summary: (p) => `${formatNumber(params.height, Math.abs(p.height))} ${p.height < 0 ? 'down' : 'up'}`,
   pose: ({ params: p, at, length }) => steppedAside(0, -p.height * CM * shareOf(p, at, length), 0, p.stands),
   path: { from: 'side', drag: (_, { y }) => ({ height: -y / CM }) },

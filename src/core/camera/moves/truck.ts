@@ -15,7 +15,7 @@ export const truck = defineMove({
   help: 'Sideways: near things pass far ones',
   params,
   amounts: ['distance'],
-  stands: 'stands',
+  fixedDistance: 'stands',
   summary: (p) =>
     `${formatNumber(params.distance, Math.abs(p.distance))} ${Math.cos((p.direction * Math.PI) / 180) * p.distance < 0 ? 'left' : 'right'}`,
   pose: ({ params: p, at, length }) => {

@@ -87,15 +87,15 @@ interface Say {
 function saidWithin({ width, height, data }: Plane, lab: Float32Array, level: Float32Array, r: number): Say {
   const mask = nearEdges({ width, height, data }, r);
   const step = Math.max(1, (2 * r) / REACH);
-  const reach = Math.min(REACH, 2 * r);
-  const side = 2 * reach + 1;
+  const radius = Math.min(REACH, 2 * r);
+  const side = 2 * radius + 1;
   const count = side * side;
   const across = new Int32Array(count);
   const down = new Int32Array(count);
   const near = new Float32Array(count);
   for (let k = 0; k < count; k++) {
-    across[k] = Math.round(((k % side) - reach) * step);
-    down[k] = Math.round((Math.floor(k / side) - reach) * step);
+    across[k] = Math.round(((k % side) - radius) * step);
+    down[k] = Math.round((Math.floor(k / side) - radius) * step);
     near[k] = Math.exp(-(across[k]! ** 2 + down[k]! ** 2) / (2 * (1.2 * r) ** 2));
   }
   const weights = new Float32Array(BINS);

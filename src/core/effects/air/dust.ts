@@ -71,9 +71,9 @@ export function specksIn(input: EffectInput<DustValues>): readonly Speck[] {
   let looked = 0;
   for (let k = Math.floor(low[2]! / cell); k <= high[2]! / cell && looked < MOST; k++) {
     // a slab of depth shows only so much of the lattice, where the camera looks along it
-    const reach = Math.max(0.1, Math.min(far, (k + 1) * cell - input.camera.pose.z + cell));
+    const deepest = Math.max(0.1, Math.min(far, (k + 1) * cell - input.camera.pose.z + cell));
     const straight = input.camera.pose.yaw === 0 && input.camera.pose.pitch === 0;
-    const [wide, tall] = straight ? [halfX * 1.1 * reach + cell, halfY * 1.1 * reach + cell] : [Infinity, Infinity];
+    const [wide, tall] = straight ? [halfX * 1.1 * deepest + cell, halfY * 1.1 * deepest + cell] : [Infinity, Infinity];
     const x0 = Math.max(low[0]!, input.camera.pose.x - wide) - driftX;
     const x1 = Math.min(high[0]!, input.camera.pose.x + wide) - driftX;
     const y0 = Math.max(low[1]!, input.camera.pose.y - tall) - driftY;

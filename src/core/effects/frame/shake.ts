@@ -42,10 +42,10 @@ function apply({ picture, params: p, pxScale, run, at: { frame, fps } }: EffectI
   const [begin, end] = [shaken(p, frame / fps), shaken(p, frame / fps + open)];
   const half = Math.hypot(picture.width, picture.height) / 2;
   const way = Math.hypot(end.x - begin.x, end.y - begin.y) * pxScale + half * (Math.abs(end.turn - begin.turn) + Math.abs(end.scale - begin.scale));
-  const looks = p.shutter > 0 ? Math.max(1, Math.min(p.samples, Math.ceil(way))) : 1;
-  const copies = Array.from({ length: looks }, (_, n): Copy => {
-    const { x, y, turn, scale } = shaken(p, frame / fps + (open * n) / looks);
-    return { x: x * pxScale, y: y * pxScale, turn, scale, strength: 1 / looks };
+  const exposures = p.shutter > 0 ? Math.max(1, Math.min(p.samples, Math.ceil(way))) : 1;
+  const copies = Array.from({ length: exposures }, (_, n): Copy => {
+    const { x, y, turn, scale } = shaken(p, frame / fps + (open * n) / exposures);
+    return { x: x * pxScale, y: y * pxScale, turn, scale, strength: 1 / exposures };
   });
   return overlaid(picture, run, copies, 'added');
 }

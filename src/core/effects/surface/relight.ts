@@ -233,11 +233,11 @@ const surfacesOf = (p: RelightValues, plate: Picture): Surfaces => ({
 });
 
 function apply({ picture, plate, distance, lens, params: p, content, run, quick, fromDepth }: EffectInput<RelightValues, RelightContent>): Picture {
-  const look = (share: number): void => run.checkpoint(share);
+  const onProgress = (share: number): void => run.checkpoint(share);
   return relit(picture, plate, depthField(distance, lens.focalPx), lightsOf(p, content), surfacesOf(p, plate), p.keep / 100, fromDepth, {
     shared: run.shared,
     quick,
-    look,
+    onProgress: onProgress,
   });
 }
 
@@ -269,11 +269,11 @@ export const relight = defineEffect({
   lane: (p) => {
     if (p.light !== 'lamp') return null;
     const near = Math.max(0.01, p.distance);
-    const reach = Math.sqrt(Math.max(1e-6, p.intensity));
+    const falloff = Math.sqrt(Math.max(1e-6, p.intensity));
     return {
       caption: `Relight: lamp at ${formatMetres(p.distance)}`,
       // by the square of distance: where it gives white half its light
-      points: [-2, -1, -0.5, 0, 0.5, 1, 2].map((k) => ({ distance: Math.max(0.01, near + k * reach), strength: 1 / (1 + k * k) })),
+      points: [-2, -1, -0.5, 0, 0.5, 1, 2].map((k) => ({ distance: Math.max(0.01, near + k * falloff), strength: 1 / (1 + k * k) })),
       handles: [{ param: 'distance', distance: near }],
     };
   },

@@ -31,8 +31,8 @@ export function dragPicture(shot: Shot, distance: number): PictureDrag | null {
   // what comes back ends where it turns
   const [start, end] = [at(0), at(run?.returns && ends ? (ends.from + ends.to) / 2 : time.length - 1)];
   const values = moveValues(definition, item.values) as Record<string, unknown>;
-  const stands = definition.stands ? Number(values[definition.stands]) : NOTHING;
-  const off = 1 / distance - (stands < NOTHING ? 1 / stands : 0);
+  const fixed = definition.fixedDistance ? Number(values[definition.fixedDistance]) : NOTHING;
+  const off = 1 / distance - (fixed < NOTHING ? 1 / fixed : 0);
   const parallax = Math.abs(off) < LEAST ? Math.sign(off || 1) * LEAST : off;
   const gesture = beginGesture();
   return {

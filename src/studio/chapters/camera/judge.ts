@@ -29,8 +29,8 @@ export async function freshMoves(kinds: readonly string[], shot: Shot, relief: R
   const items = kinds.map(newMove);
   if (!relief) return items;
   for (const item of items) {
-    const { stands } = namedMove(item.kind);
-    if (stands) item.values[stands] = subjectOf(shot, relief);
+    const { fixedDistance } = namedMove(item.kind);
+    if (fixedDistance) item.values[fixedDistance] = subjectOf(shot, relief);
   }
   const { camera, time } = shot.settings;
   return engine().fitMoves(items, { camera, time }, lensOf(shot), relief);

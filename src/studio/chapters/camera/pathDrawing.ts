@@ -59,12 +59,12 @@ export function pathDrawing(shot: Shot, item: MoveItem): PathDrawing {
   const places = judgedFrames(time.length).map(at);
   const run = runOf(definition, item.values);
   const ends = run && runEnds(run, time.length);
-  const reach = Math.max(1e-4, ...places.map((p) => Math.hypot(side ? p.y : p.x, p.z)));
+  const longest = Math.max(1e-4, ...places.map((p) => Math.hypot(side ? p.y : p.x, p.z)));
   const begins = run ? startShare(run) : 0;
   return {
     definition,
     side,
-    scale: WAY / reach,
+    scale: WAY / longest,
     places,
     at,
     start: at(0),

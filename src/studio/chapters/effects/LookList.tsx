@@ -10,7 +10,7 @@ import InputBase from '@mui/material/InputBase';
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useState } from 'react';
 import { describeError } from '../../../core/error';
-import { dress, lookOf, readLook, writeLook, type Look } from '../../../core/document/looks';
+import { applyLook, lookOf, readLook, writeLook, type Look } from '../../../core/document/looks';
 import { starterLooks } from '../../../core/document/starterLooks';
 import type { Shot } from '../../../core/document/schema';
 import { copyOf } from '../../../core/values/copy';
@@ -30,9 +30,9 @@ import { heightOf, SmallPicture, useSmallPictures } from './smallPictures';
 const WIDE = 142;
 
 /** A shot in a look, as small as it is shown. */
-function dressed(shot: Shot, look: Look, asWritten: boolean): Shot {
+function withLook(shot: Shot, look: Look, asWritten: boolean): Shot {
   const settings = copyOf(shot.settings);
-  dress(settings, { ...look, moves: [] }, groundOf(shot).subject, asWritten);
+  applyLook(settings, { ...look, moves: [] }, groundOf(shot).subject, asWritten);
   return { ...shot, settings };
 }
 
@@ -45,7 +45,7 @@ export function LookList({ onDone }: { onDone: () => void }) {
   if (!shot) return null;
   const looks = [...(saved ?? []).map((s) => ({ ...s, own: true })), ...starterLooks.map((look) => ({ id: look.look, look, own: false }))];
   const choose = (look: Look): void => {
-    changeSettings((s) => dress(s, look, groundOf(shot).subject, asWritten));
+    changeSettings((s) => applyLook(s, look, groundOf(shot).subject, asWritten));
     useView.getState().set({ selectedEffect: null, alone: null });
     onDone();
   };
@@ -131,7 +131,7 @@ function Pictures({
   const pictures = useSmallPictures(
     looks.map((l) => l.id),
     size,
-    (id) => dressed(shot, looks.find((l) => l.id === id)!.look, asWritten),
+    (id) => withLook(shot, looks.find((l) => l.id === id)!.look, asWritten),
     `${looks.map((l) => l.id).join()} ${asWritten}`,
   );
   const download = ({ look }: Listed): void => saveAs(new Blob([writeLook(look)]), `${look.look}.look.json`);
@@ -201,7 +201,7 @@ function Give({ look, asWritten, onDone, onBack }: { look: Look; asWritten: bool
     useDocument.getState().change((p) => {
       for (const s of p.shots)
         if (chosen.includes(s.id)) {
-          dress(s.settings, look, focusOf(s.settings) ?? 2 * s.settings.calibration.near, asWritten);
+          applyLook(s.settings, look, focusOf(s.settings) ?? 2 * s.settings.calibration.near, asWritten);
         }
     });
     notify({

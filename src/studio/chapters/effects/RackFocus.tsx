@@ -24,7 +24,7 @@ export function rackKeys(old: readonly Key[], start: number, duration: number, f
 export function RackFocus({ item, param }: { item: EffectItem; param: string }) {
   const { picking, frame, set } = useViewPart('picking', 'frame', 'set');
   const clip = useShot()?.plate.clip !== undefined;
-  const busy = useSession((s) => s.following !== null);
+  const busy = useSession((s) => s.clipDepthJob !== null);
   const [duration, setDuration] = useState(DURATION.default);
   const id = `rack ${item.id}`;
   const waits = picking?.id.startsWith(id) ?? false;

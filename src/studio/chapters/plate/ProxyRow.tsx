@@ -21,7 +21,7 @@ type Proxy = Awaited<ReturnType<typeof keptProxy>>;
 export function ProxyRow({ shot: { plate } }: { shot: Shot }) {
   const { sha256 } = plate;
   const stamp = useSession((s) => s.depthStamp);
-  const busy = useSession((s) => s.following !== null);
+  const busy = useSession((s) => s.clipDepthJob !== null);
   const [proxy, setProxy] = useState<Proxy | undefined>(undefined);
   useEffect(() => {
     let wanted = true;

@@ -51,9 +51,9 @@ export function strokeCover(stroke: Stroke, input: Input): Cover | null {
 /** A path of one radius: the nearest of its pieces decides, so the squared distance is all that has to be kept. */
 function coverEvenly({ x0, y0, width, height, data }: Cover, xs: Float64Array, ys: Float64Array, radius: number, softness: number): void {
   const n = xs.length;
-  const reach = radius + 1;
+  const margin = radius + 1;
   const core = Math.max(0, radius * (1 - softness) - 1) ** 2;
-  const outside = reach * reach;
+  const outside = margin * margin;
   data.fill(outside);
   for (let i = 0; i < Math.max(1, n - 1); i++) {
     const j = Math.min(n - 1, i + 1);
@@ -63,10 +63,10 @@ function coverEvenly({ x0, y0, width, height, data }: Cover, xs: Float64Array, y
     const dy = ys[j]! - ys[i]!;
     const length2 = dx * dx + dy * dy;
     const [kx, ky] = length2 > 0 ? [dx / length2, dy / length2] : [0, 0];
-    const u0 = Math.max(0, Math.floor(Math.min(ax, ax + dx) - reach));
-    const u1 = Math.min(width, Math.ceil(Math.max(ax, ax + dx) + reach) + 1);
-    const v0 = Math.max(0, Math.floor(Math.min(ay, ay + dy) - reach));
-    const v1 = Math.min(height, Math.ceil(Math.max(ay, ay + dy) + reach) + 1);
+    const u0 = Math.max(0, Math.floor(Math.min(ax, ax + dx) - margin));
+    const u1 = Math.min(width, Math.ceil(Math.max(ax, ax + dx) + margin) + 1);
+    const v0 = Math.max(0, Math.floor(Math.min(ay, ay + dy) - margin));
+    const v1 = Math.min(height, Math.ceil(Math.max(ay, ay + dy) + margin) + 1);
     for (let v = v0; v < v1; v++) {
       const py = v - ay;
       const row = v * width;

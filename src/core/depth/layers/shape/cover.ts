@@ -17,7 +17,7 @@ export function shapeCover(shape: Shape, input: Input): Cover | null {
   const softest = Math.max(...shape.points.map((p) => p.feather));
   const feather = shape.feather * scale;
   const grow = shape.grow * scale;
-  const reach = Math.abs(grow) + 0.5 * (feather + softest * scale) + 1;
+  const margin = Math.abs(grow) + 0.5 * (feather + softest * scale) + 1;
   let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
   for (let i = 0; i < outline.xy.length; i += 2) {
     left = Math.min(left, outline.xy[i]!);
@@ -25,14 +25,14 @@ export function shapeCover(shape: Shape, input: Input): Cover | null {
     top = Math.min(top, outline.xy[i + 1]!);
     bottom = Math.max(bottom, outline.xy[i + 1]!);
   }
-  const box = boxWithin(input, left - reach, top - reach, right + reach, bottom + reach);
+  const box = boxWithin(input, left - margin, top - margin, right + margin, bottom + margin);
   if (!box) return null;
   const here = { ...outline, xy: outline.xy.map((v, i) => v - (i % 2 === 0 ? box.x0 : box.y0)) };
   const { data } = polygonCoverage(here.xy, box.width, box.height);
   const cover = { ...box, data };
   if (feather + softest * scale < 1 && Math.abs(grow) < 0.01) return cover;
   const count = shape.points.length;
-  const band = distanceBand(here, count, box.width, box.height, reach);
+  const band = distanceBand(here, count, box.width, box.height, margin);
   for (let i = 0; i < data.length; i++) {
     const inside = data[i]! >= 0.5;
     const away = band.distance[i]!;

@@ -20,7 +20,7 @@ const timeText = (seconds: number): string => (seconds < 90 ? `${Math.max(1, Mat
 /** Depth for all frames of a clip: what there is, what it takes, and how much it flickers. */
 export function ClipDepthPanel({ layer }: { layer: Layer }) {
   const shot = useShot()!;
-  const following = useSession((s) => s.following);
+  const clipDepthJob = useSession((s) => s.clipDepthJob);
   const here = useClipFrame();
   const [chosen, setChosen] = useState<number | null>(null);
   const spec = clipDepthSpec(shot.plate, layer, chosen ?? undefined);
@@ -55,7 +55,7 @@ export function ClipDepthPanel({ layer }: { layer: Layer }) {
           onChange={(v) => setChosen(Number(v))}
         />
       )}
-      {following ? (
+      {clipDepthJob ? (
         <Box sx={{ color: 'var(--mute)', fontSize: 11.5 }}>It is being found; you can go on working.</Box>
       ) : (
         !all && (
@@ -71,7 +71,7 @@ export function ClipDepthPanel({ layer }: { layer: Layer }) {
       )}
       {state?.report && <Cuts found={state.report.cuts} />}
       {state?.report && <Flicker report={state.report} fps={shot.plate.clip!.fps} />}
-      {begun && !following && (
+      {begun && !clipDepthJob && (
         <Button fullWidth onClick={() => void forgetClipDepth(spec)}>
           Forget depth of the clip
         </Button>

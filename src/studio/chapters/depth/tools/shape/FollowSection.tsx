@@ -18,7 +18,7 @@ import { changeContent, contentIn, isLocked } from '../../layerActions';
 export function FollowSection({ layer }: { layer: Layer }) {
   const shot = useShot()!;
   const frame = useClipFrame();
-  const following = useSession((s) => s.following);
+  const clipDepthJob = useSession((s) => s.clipDepthJob);
   const stamp = useSession((s) => s.depthStamp);
   const content = contentIn<ShapesContent>(layer);
   const series = followSeries(addressOfFile(shot.plate), content);
@@ -67,7 +67,7 @@ export function FollowSection({ layer }: { layer: Layer }) {
             <Button
               fullWidth
               variant={carried ? 'outlined' : 'contained'}
-              disabled={following !== null}
+              disabled={clipDepthJob !== null}
               onClick={() => void carryShapes(shot, content)}
             >
               {carried ? 'Carry again' : 'Carry through the clip'}

@@ -1,7 +1,7 @@
 import { profileOf, RADIUS_STEP, type Aperture, type SpanTable } from './aperture';
 
 /** How the discs of a lens differ from even ones that are alike all over the picture. */
-export interface DiscLook {
+export interface DiscProfile {
   /** discs laid over each other: their size, shares of the whole one's, and how much of the light each carries; the shares add up to 1 */
   readonly layers: readonly (readonly [scale: number, share: number])[];
   /** how far off, in radii, the circle lies that cuts a disc at the picture's corners; 0 where none is cut */
@@ -26,7 +26,7 @@ export const CUT_PX = 16;
  * slanting light (mechanical vignetting: Steinert et al. 2011, "General spectral camera lens simulation"); the light is kept. `weight`, −1..1: an
  * over- or undercorrected lens gathers light at the edge of its discs, or in their middle: as a sum of discs.
  */
-export function discLook(aperture: Aperture, cat: number, weight: number): DiscLook {
+export function discProfile(aperture: Aperture, cat: number, weight: number): DiscProfile {
   const inner = -(weight > 0 ? TAKEN : BROUGHT) * weight;
   const layers: (readonly [number, number])[] = [[1, 1 - INNER.length * inner]];
   if (weight !== 0) for (const scale of INNER) layers.push([scale, inner]);
@@ -59,7 +59,7 @@ export interface Cut {
 }
 
 /** The cut of pixel x, y of a picture. It lies towards the picture's middle beyond the focus, and away from it before. */
-export function cutAt({ cut, gains }: DiscLook, x: number, y: number, width: number, height: number, before: boolean): Cut {
+export function cutAt({ cut, gains }: DiscProfile, x: number, y: number, width: number, height: number, before: boolean): Cut {
   const middle = Math.floor(x / CUT_PX) * CUT_PX + CUT_PX / 2;
   const k = ((before ? cut : -cut) * 2) / Math.hypot(width, height);
   const [u, v] = [k * (middle - width / 2), k * (y + 0.5 - height / 2)];
