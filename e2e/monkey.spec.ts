@@ -9,7 +9,7 @@ import { isTimed } from '../src/core/document/driven';
 import { seededRandom } from '../src/core/random';
 import { packProject } from '../src/formats/project/projectFile';
 import { sha256 } from '../src/formats/bytes/sha256';
-import { packSequence } from '../src/media/pictureSequence';
+import { storedZip } from '../src/formats/bytes/zip';
 import { randomWork } from '../src/testing/randomWork';
 import { chapter, frames, openShelf, openShot, pictureReady, saved, viewer } from './helpers';
 import { expect, test } from './prepared';
@@ -206,7 +206,7 @@ for (const seed of Array.from({ length: RENDERED }, (_, k) => FIRST + k))
     const all = await Promise.all(Array.from({ length: FRAMES }, (_, k) => walk(k)));
     const file = async (of: 'picture' | 'map'): Promise<Blob> =>
       moving
-        ? packSequence(all.map((w, k) => ({ name: `${of}${k}.png`, blob: new Blob([w[of] as Uint8Array<ArrayBuffer>]) })))
+        ? storedZip(all.map((w, k) => ({ name: `${of}${k}.png`, blob: new Blob([w[of] as Uint8Array<ArrayBuffer>]) })))
         : new Blob([all[0]![of] as Uint8Array<ArrayBuffer>]);
     const [plate, map] = [await file('picture'), await file('map')];
     const hashOf = async (blob: Blob): Promise<string> => sha256(new Uint8Array(await blob.arrayBuffer()));

@@ -7,7 +7,7 @@ import { newEffect, newLayer, newProject, newShot } from '../src/core/document/d
 import { encodeExr } from '../src/formats/exr/exr';
 import { decodePng } from '../src/formats/png/png';
 import { packProject } from '../src/formats/project/projectFile';
-import { packSequence } from '../src/media/pictureSequence';
+import { storedZip } from '../src/formats/bytes/zip';
 import { sha256 } from '../src/formats/bytes/sha256';
 import { openNodeClip } from './clips';
 import { depthClip, steady } from './clipVerbs';
@@ -115,7 +115,7 @@ describe('clips without a browser', () => {
   });
 
   test('a region that follows is carried for what is rendered, and limits an effect', async () => {
-    const zip = await packSequence(
+    const zip = await storedZip(
       await Promise.all(
         Array.from({ length: FRAMES }, async (_, k) => ({ name: `f${k}.png`, blob: new Blob([(await framePng(k)) as Uint8Array<ArrayBuffer>]) })),
       ),
@@ -154,7 +154,7 @@ describe('clips without a browser', () => {
     const files = await Promise.all(
       Array.from({ length: FRAMES }, async (_, k) => ({ name: `f${k}.png`, blob: new Blob([(await framePng(k)) as Uint8Array<ArrayBuffer>]) })),
     );
-    const zip = await packSequence(files);
+    const zip = await storedZip(files);
     const hash = await sha256(new Uint8Array(await zip.arrayBuffer()));
     const shot = newShot({ sha256: hash, name: 'walk.zip', width: W, height: H, bits: 8, hfovFromFile: null, clip: { frames: FRAMES, fps: 24 } });
     shot.settings.effects = [];

@@ -20,7 +20,7 @@ const jest = { env: { ...process.env, NODE_OPTIONS: '--experimental-vm-modules -
 
 /** Seconds that each file of tests took in the last whole run; none are known before there was one. */
 function timesOfTests() {
-  const report = join(root, 'test-results/unit.json');
+  const report = join(root, '.cache/unit.json');
   if (!existsSync(report)) return new Map();
   const { testResults } = JSON.parse(readFileSync(report, 'utf8'));
   return new Map(testResults.map(({ name, startTime, endTime }) => [name.slice(name.lastIndexOf('/src/') + 1), (endTime - startTime) / 1000]));

@@ -38,11 +38,11 @@ for (const { name, ok, text } of await Promise.all(ends)) {
 
 console.log('\n— unit tests');
 rmSync(join(root, 'test-results'), { recursive: true, force: true });
-mkdirSync(join(root, 'test-results'));
-const units = succeeds('npm', ['run', '-s', 'unit', '--', '--json', '--outputFile=test-results/unit.json'], {
+mkdirSync(join(root, '.cache'), { recursive: true });
+const units = succeeds('npm', ['run', '-s', 'unit', '--', '--json', '--outputFile=.cache/unit.json'], {
   env: { ...process.env, NODE_OPTIONS: '--experimental-vm-modules --no-warnings' },
 });
-const unitReport = report('test-results/unit.json');
+const unitReport = report('.cache/unit.json');
 passed += unitReport?.numPassedTests ?? 0;
 failed += unitReport ? unitReport.numFailedTests + unitReport.numRuntimeErrorTestSuites : 0;
 if (!units && !(unitReport?.numFailedTests || unitReport?.numRuntimeErrorTestSuites)) failed++;

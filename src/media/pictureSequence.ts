@@ -1,4 +1,4 @@
-import { BlobReader, BlobWriter, Uint8ArrayWriter, ZipReader, ZipWriter, type FileEntry } from '@zip.js/zip.js';
+import { BlobReader, Uint8ArrayWriter, ZipReader, type FileEntry } from '@zip.js/zip.js';
 import { OmbrageError } from '../core/error';
 import type { Raster } from '../core/picture';
 import { USUAL_FPS } from '../core/values/moment';
@@ -31,13 +31,6 @@ class BoundedWriter extends Uint8ArrayWriter {
     if (this.taken > this.most) throw new Error('more than it may hold');
     return super.writeUint8Array(array);
   }
-}
-
-/** Files put together as a zip that stores them as they are: a clip that is one file. */
-export async function packSequence(files: readonly { readonly name: string; readonly blob: Blob }[]): Promise<Blob> {
-  const zip = new ZipWriter(new BlobWriter('application/zip'), { level: 0, useWebWorkers: false, extendedTimestamp: false });
-  for (const { name, blob } of files) await zip.add(name, new BlobReader(blob), { lastModDate: new Date(2000, 0, 1) });
-  return zip.close();
 }
 
 /** Opens pictures in a zip as a clip; each is read when it is asked for. Throws OmbrageError. */

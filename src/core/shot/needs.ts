@@ -22,7 +22,7 @@ export function layerNeeds(set: Layer, plate: PlateFile, at: Moment = START): re
 export const layerMapNeed = (layer: Layer, plate: PlateFile, at: Moment = START): PlaneNeed | null =>
   layerNeeds(layer, plate, at).find(givesPlane) ?? null;
 
-/** Layers of which something may be seen: those that are on, down to one that covers all below it. */
+/** Layers of which something may be seen: those that are on, down to one that covers all below it, and paints over nothing there. */
 export function seenLayers(layers: readonly Layer[]): readonly Layer[] {
   const on = layers.filter((l) => l.visible);
   const covers = (l: Layer): boolean => {
@@ -30,8 +30,10 @@ export function seenLayers(layers: readonly Layer[]): readonly Layer[] {
     const definition = layerOf(l.kind);
     return definition.coversAll?.(paramsAt(definition, l, START), contentOf(definition, l.content), l.media ?? null) ?? false;
   };
-  const lowest = on.map(covers).lastIndexOf(true);
-  return on.slice(Math.max(0, lowest));
+  // what a layer paints is seen, however its depth is covered, and what lies below it tells how much
+  const painted = on.findIndex((l) => knowsLayer(l.kind) && layerOf(l.kind).paint);
+  const below = painted < 0 ? on : on.slice(0, painted + 1);
+  return on.slice(Math.max(0, below.map(covers).lastIndexOf(true)));
 }
 
 /** The layers whose region an effect that is on is limited to. */

@@ -10,7 +10,7 @@ import { constantPlane, type Picture, type Plane } from '../picture';
 import { paramsAt } from '../values/moment';
 import type { Params, ValuesOf } from '../values/params';
 import { addressOf, contentKey, type Address } from '../key';
-import { layerMapNeed, layerNeeds } from './needs';
+import { layerMapNeed, layerNeeds, seenLayers } from './needs';
 import { affineOf, lazily, plateAddress, remember, type ChainInputs, type Kept, type ShotRequest, type Stage, type StageCache } from './stage';
 
 type Values = ValuesOf<Params>;
@@ -48,7 +48,7 @@ export function mendingOf({ settings, at }: ShotRequest): Mending | null {
 /** A stack that is laid: it is made when something is laid on it, or read. */
 export type Below = { readonly value: Plane };
 
-/** The layers that are seen, bottom to top, each with what it works on. `below` is written as the stack is laid. */
+/** The layers of which something is seen, bottom to top, each with what it works on. `below` is written as the stack is laid. */
 export function placeLayers(
   request: ShotRequest,
   inputs: ChainInputs,
@@ -59,14 +59,19 @@ export function placeLayers(
   const { settings, size, at } = request;
   const calibration = calibrationOf(settings.calibration);
   const framing = affineOf(request);
-  const seen = settings.layers
-    .filter((l) => l.visible && knowsLayer(l.kind))
-    .map((layer) => {
-      const definition = layerOf(layer.kind);
-      return { layer, definition, params: paramsAt(definition, layer, at), content: contentOf(definition, layer.content) };
-    });
+  const read = (layer: Layer) => {
+    const definition = layerOf(layer.kind);
+    return { layer, definition, params: paramsAt(definition, layer, at), content: contentOf(definition, layer.content) };
+  };
   const anchors: Record<string, number> = {};
-  for (const { layer, definition, params, content } of seen) if (definition.anchor) anchors[layer.id] = definition.anchor(params, content);
+  for (const one of settings.layers) {
+    if (!one.visible || !knowsLayer(one.kind) || !layerOf(one.kind).anchor) continue;
+    const { definition, params, content } = read(one);
+    anchors[one.id] = definition.anchor!(params, content);
+  }
+  const seen = seenLayers(settings.layers)
+    .filter((l) => knowsLayer(l.kind))
+    .map(read);
   let under: Address = addressOf(() => ['nothing']);
   return seen.map(({ layer, definition, params, content }) => {
     const mapNeed = layerMapNeed(layer, request.plate, at);

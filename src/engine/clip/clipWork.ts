@@ -7,6 +7,7 @@ import type { RasterNeed, StillFile } from '../../core/need/need';
 import type { Size } from '../../core/picture';
 import { sampleRaster, stretch } from '../../core/raster/resample';
 import { Aborted } from '../../core/run';
+import { storedZip } from '../../formats/bytes/zip';
 import type { Flickers, FollowedPoint, RegionSpec } from '../messages/clipJobs';
 import { clipMap, clipOf, readerOf, withFrames } from '../held/clipFrames';
 import { inputsFor, intern, plateAt } from '../held/holding';
@@ -96,8 +97,7 @@ export async function madeProxy(sha256: string, id: number, words: Int32Array, r
 }
 
 /** Numbered pictures put together as one file. */
-export const packFrames = async (files: readonly { readonly name: string; readonly blob: Blob }[]): Promise<Blob> =>
-  (await import('../../media/pictureSequence')).packSequence(files);
+export const packFrames = async (files: readonly { readonly name: string; readonly blob: Blob }[]): Promise<Blob> => storedZip(files);
 
 /** A held plate, or a frame of one that is a clip, as a PNG. */
 export async function framePicture(need: RasterNeed): Promise<Blob> {

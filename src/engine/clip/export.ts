@@ -3,6 +3,7 @@ import type { Need } from '../../core/need/need';
 import { encodePicture8 } from '../../core/raster/colour';
 import { finishedPicture, seenNearness } from '../../core/shot/chain';
 import type { ChainInputs, ShotRequest } from '../../core/shot/stage';
+import { storedZip } from '../../formats/bytes/zip';
 import { animateWebp } from '../../formats/webp/animatedWebp';
 import { namedOutput } from '../../formats/outputs/registry';
 import { bitrateFor, frameName, namedClip, piecesOf, type ClipSpec } from '../../formats/outputs/clips';
@@ -98,7 +99,9 @@ export async function joinClip(spec: ClipSpec, pieces: readonly Blob[]): Promise
     );
   }
   if (making.by === 'files')
-    return zipOf(pieces.map((blob, k) => ({ name: frameName(places[k]!.from, spec.to, namedOutput(making.output).extension, spec.numbered), blob })));
+    return storedZip(
+      pieces.map((blob, k) => ({ name: frameName(places[k]!.from, spec.to, namedOutput(making.output).extension, spec.numbered), blob })),
+    );
   const all = await Promise.all(pieces.map(async (p) => new Uint8Array(await p.arrayBuffer())));
   // times in whole milliseconds, or hundredths, that add up to the whole
   const shown = (unit: number): number[] =>
@@ -114,28 +117,4 @@ export async function joinClip(spec: ClipSpec, pieces: readonly Blob[]): Promise
   }
   gif.finish();
   return new Blob([gif.bytes() as Uint8Array<ArrayBuffer>], { type: 'image/gif' });
-}
-
-/** Files as a zip that stores them as they are: they are packed already. */
-async function zipOf(files: readonly { readonly name: string; readonly blob: Blob }[]): Promise<Blob> {
-  const { Zip, ZipPassThrough } = await import('fflate');
-  const parts: Uint8Array<ArrayBuffer>[] = [];
-  const done = new Promise<void>((resolve, reject) => {
-    const zip = new Zip((error, data, final) => {
-      if (error) reject(error);
-      else parts.push(Uint8Array.from(data));
-      if (final) resolve();
-    });
-    const add = async (): Promise<void> => {
-      for (const { name, blob } of files) {
-        const entry = new ZipPassThrough(name);
-        zip.add(entry);
-        entry.push(new Uint8Array(await blob.arrayBuffer()), true);
-      }
-      zip.end();
-    };
-    add().catch(reject);
-  });
-  await done;
-  return new Blob(parts, { type: 'application/zip' });
 }

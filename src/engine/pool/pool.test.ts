@@ -98,7 +98,7 @@ describe('the pool', () => {
     expect(FakeWorker.made).toBe(3);
     expect(of('meetHelpers')[0]!.worker).toBe(0);
     expect((of('meetHelpers')[0]!.with[0] as unknown[]).length).toBe(2);
-    expect(of('lend').map((a) => a.worker)).toEqual([1, 2]);
+    expect(of('serveHelper').map((a) => a.worker)).toEqual([1, 2]);
   });
 
   test('gives long work to a worker that is free, and never to the viewer', async () => {
@@ -191,7 +191,7 @@ describe('the pool', () => {
 
   test('an error crosses with its code and what to do', async () => {
     answers.decode = () => {
-      throw Object.assign(new Error('p.png is empty.'), { name: 'empty-file|Choose another.' });
+      throw new OmbrageError('empty-file', 'p.png is empty.', 'Choose another.');
     };
     const failed = await engine.decode(new Blob([]), 'p.png').catch((e: unknown) => e);
     expect(failed).toBeInstanceOf(OmbrageError);

@@ -1,5 +1,6 @@
 import * as Comlink from 'comlink';
 import { OmbrageError } from '../../core/error';
+import { errorsCross } from '../messages/errors';
 import { Holdings } from '../messages/holdings';
 import { LivingWorker, WorkerLost, type Patience, type Remote } from './life';
 import { Newest } from '../messages/newest';
@@ -25,19 +26,19 @@ const TIMES = 2;
 /** So many fresh workers in a row may end without a word before no more are begun. */
 const MOST_DEAD_BORN = 6;
 
+errorsCross();
+
 const startWorker = (): Worker => new Worker(new URL('../worker/worker.ts', import.meta.url), { type: 'module' });
 
-/** Turns an error that crossed from a worker into ours again. */
-function revive(error: unknown): Error {
+/** What is said of what a worker threw, or of its end. */
+function errorOf(error: unknown): Error {
   if (error instanceof WorkerLost)
     return new OmbrageError(
       'worker-lost',
       'The computation ended twice without an answer: this machine may have run out of memory.',
       'Close other programs or choose a smaller output, then try again.',
     );
-  if (!(error instanceof Error)) return new Error(String(error));
-  const bar = error.name.indexOf('|');
-  return bar > 0 ? new OmbrageError(error.name.slice(0, bar), error.message, error.name.slice(bar + 1)) : error;
+  return error instanceof Error ? error : new Error(String(error));
 }
 
 /** The workers of the page: started, watched, replaced where they end, and given work. */
@@ -111,7 +112,7 @@ export class Workers {
       try {
         return await worker().ask(work, seconds);
       } catch (error) {
-        if (!(error instanceof WorkerLost) || time >= TIMES) throw revive(error);
+        if (!(error instanceof WorkerLost) || time >= TIMES) throw errorOf(error);
       }
   }
 

@@ -27,7 +27,6 @@ import { framesChanged } from '../held/clipFrames';
 import { fetchNetwork } from './fetchNetwork';
 import { FrameMissing } from '../held/frameMissing';
 import { clipCuts, followedPoint, followedRegion, framePicture, madeProxy, packFrames, steadyWhole } from '../clip/clipWork';
-import { guard as plainGuard } from './guard';
 import {
   cacheForOnce,
   framesFor,
@@ -49,6 +48,7 @@ import {
   workOn,
   type How,
 } from '../held/holding';
+import { errorsCross } from '../messages/errors';
 import { Newest } from '../messages/newest';
 import { encodeCanvas, renderFile } from '../show/outputs';
 import { pictureBitmap } from '../show/paint';
@@ -61,10 +61,11 @@ import { chapterThumbs, frameParts, litDistances, showStage } from '../show/show
 // nothing here may be made from text
 z.config({ jitless: true });
 provideKernels(kernelBytes);
+errorsCross();
 
-/** Work of this worker, whose errors cross to the page; it does not rest meanwhile. */
+/** Work of this worker, which does not rest meanwhile. */
 const guard = <A extends unknown[], R>(work: (...args: A) => R | Promise<R>): ((...args: A) => Promise<R>) =>
-  idle.during(sweepingAfter(plainGuard(work)));
+  idle.during(sweepingAfter(async (...args: A) => work(...args)));
 
 /** What a file of a plate holds: of a clip its first frame. */
 async function decoded(file: Blob, name: string, metadata: boolean): Promise<DecodedStill> {

@@ -1,8 +1,8 @@
-import { zipSync } from 'fflate';
 import type { Picture } from '../../core/picture';
 import { eyesOf, finishedPicture } from '../../core/shot/chain';
 import { percent, type Params } from '../../core/values/params';
 import type { FormatDefinition } from '../definition';
+import { storedZip } from '../bytes/zip';
 import { jpeg } from '../jpeg/jpeg';
 import { png } from '../png/png';
 import { webp } from '../webp/webp';
@@ -48,7 +48,9 @@ const eyes = defineOutput({
   async write({ request, inputs, encoders }) {
     const [left, right] = await eyesOf(request, inputs);
     const png8 = async (picture: Picture): Promise<Uint8Array> => png.writePicture!(picture, { bits: 8, quality: 1, encoders });
-    return zipSync({ 'left.png': await png8(left.picture.value), 'right.png': await png8(right.picture.value) }, { level: 0 });
+    const file = async (name: string, bytes: Promise<Uint8Array>) => ({ name, blob: new Blob([(await bytes) as Uint8Array<ArrayBuffer>]) });
+    const zip = await storedZip([await file('left.png', png8(left.picture.value)), await file('right.png', png8(right.picture.value))]);
+    return new Uint8Array(await zip.arrayBuffer());
   },
 });
 

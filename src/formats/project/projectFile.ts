@@ -1,9 +1,9 @@
-import { Unzip, UnzipInflate } from 'fflate';
+import type { FileEntry } from '@zip.js/zip.js';
 import { OmbrageError } from '../../core/error';
 import { readProject } from '../../core/document/migrate';
 import type { Project } from '../../core/document/schema';
 import { writeJson } from '../../core/values/endless';
-import { crc32 } from '../bytes/crc32';
+import { TooMuch } from '../bytes/inflate';
 import { mediaOf } from './projectMedia';
 import { sha256Stream } from '../bytes/sha256';
 
@@ -13,19 +13,15 @@ const README = `This is an Ombrage project: a zip with
 Rename it to .zip to look inside.
 `;
 
-/** Bytes that are handed on at once. */
-const PIECE = 1 << 20;
-/** Compressed bytes that are unpacked at once: what they may become stays small enough to be thrown away. */
-const BITE = 1 << 15;
-/** A medium may unpack to so many times what was read of it, and so much more, bytes: pictures are compressed already. */
+const DOCUMENT = 'project.json';
+/** A medium may unpack to so many times what it takes in the zip, and so much more, bytes: pictures are compressed already. */
 const GROWTH = 8;
 const ALLOWANCE = 32e6;
 /** Longest document, bytes. */
 const DOCUMENT_BYTES = 64e6;
 
 /**
- * Packs a project and its media. Sizes stand before what they are of: a medium may be a zip itself, and a reader that looks for its end would
- * find one inside. Throws `missing-media` where a file is not given.
+ * Packs a project and its media. Throws `missing-media` where a file is not given.
  */
 export async function packProject(project: Project, media: ReadonlyMap<string, Blob | Uint8Array>): Promise<Blob> {
   const { BlobReader, BlobWriter, TextReader, ZipWriter } = await import('@zip.js/zip.js');
@@ -62,15 +58,11 @@ interface Entry {
 export async function unpackProject(file: Blob, name: string): Promise<UnpackedProject> {
   if (file.size === 0) throw new OmbrageError('empty-file', `${name} is empty.`, 'Choose a project file that Ombrage wrote.');
   const entries = await unzip(file, name);
-  const document = entries.get('project.json');
+  const document = entries.get(DOCUMENT);
   if (!document) throw new OmbrageError('not-a-project', `${name} holds no project.json.`, 'Choose a project file that Ombrage wrote.');
-  const bytes = new Uint8Array(await document.blob.arrayBuffer());
-  const sum = await sumOf(file, 'project.json');
-  if (sum !== null && sum !== crc32(bytes))
-    throw new OmbrageError('damaged-file', `${name} is damaged in project.json.`, 'Try an earlier copy of the file.');
   let json: unknown;
   try {
-    json = JSON.parse(new TextDecoder().decode(bytes));
+    json = JSON.parse(await document.blob.text());
   } catch {
     throw new OmbrageError('bad-document', `The project.json in ${name} is no JSON.`, 'Try an earlier copy of the file.');
   }
@@ -91,91 +83,62 @@ export async function unpackProject(file: Blob, name: string): Promise<UnpackedP
   return { project, media, remarks };
 }
 
-/** The checksum that a zip keeps of an entry: before it, or in the directory at its end; null where neither tells. */
-async function sumOf(file: Blob, entry: string): Promise<number | null> {
-  for (let at = 0; at + 30 <= file.size;) {
-    const head = new DataView(await file.slice(at, at + 30).arrayBuffer());
-    // of an entry that was written as it came, sum and sizes stand after it
-    if (head.getUint32(0, true) !== 0x04034b50 || head.getUint16(6, true) & 8) break;
-    const name = head.getUint16(26, true);
-    if ((await file.slice(at + 30, at + 30 + name).text()) === entry) return head.getUint32(14, true);
-    at += 30 + name + head.getUint16(28, true) + head.getUint32(18, true);
-  }
-  const { BlobReader, ZipReader } = await import('@zip.js/zip.js');
-  const zip = new ZipReader(new BlobReader(file), { useWebWorkers: false });
+/** The document and the media of a zip. Throws OmbrageError. */
+async function unzip(file: Blob, name: string): Promise<Map<string, Entry>> {
+  const head = new Uint8Array(await file.slice(0, 4).arrayBuffer());
+  if (head[0] !== 0x50 || head[1] !== 0x4b)
+    throw new OmbrageError('not-a-project', `${name} is not a zip, so it is no project file.`, 'Choose a project file that Ombrage wrote.');
+  const { BlobReader, ERR_UNSAFE_FILENAME, ZipReader } = await import('@zip.js/zip.js');
+  const zip = new ZipReader(new BlobReader(file), { useWebWorkers: false, checkSignature: true });
+  const entries = new Map<string, Entry>();
   try {
-    for await (const { filename, signature } of zip.getEntriesGenerator()) if (filename === entry) return signature ?? null;
-    return null;
-  } catch {
-    return null;
+    const listed = await zip.getEntries().catch((error: Error & { readonly filename?: string }) => {
+      if (error.message === ERR_UNSAFE_FILENAME)
+        throw new OmbrageError(
+          'unsafe-path',
+          `${name} holds a path that leads outside it ("${error.filename}").`,
+          'Do not use this file; ask for a new copy.',
+        );
+      throw new OmbrageError('damaged-file', `${name} is damaged or cut short.`, 'Try an earlier copy of the file.');
+    });
+    for (const entry of listed) {
+      const path = entry.filename;
+      if (!entry.directory && (path === DOCUMENT || path.startsWith('media/'))) entries.set(path, await readEntry(file, entry, name));
+    }
+    return entries;
   } finally {
     await zip.close();
   }
 }
 
-/** The document and the media of a zip. */
-async function unzip(file: Blob, name: string): Promise<Map<string, Entry>> {
-  const entries = new Map<string, Entry>();
-  let consumed = 0;
-  let open = 0;
-  let failure: unknown = null;
-  const fail = (code: string, message: string, hint: string): void => {
-    failure ??= new OmbrageError(code, message, hint);
-  };
-  const reader = new Unzip((entry) => {
-    const path = entry.name;
-    if (path.startsWith('/') || path.includes('\\') || path.split('/').includes('..')) {
-      fail('unsafe-path', `${name} holds a path that leads outside it ("${path}").`, 'Do not use this file; ask for a new copy.');
-      return;
-    }
-    if (path !== 'project.json' && !path.startsWith('media/')) return;
-    const hash = sha256Stream();
-    const document = path === 'project.json';
-    const begun = consumed;
-    let parts: BlobPart[] = [];
-    let size = 0;
-    open++;
-    entry.ondata = (error, chunk, final) => {
-      if (error) {
-        fail('damaged-file', `${name} is damaged in ${path}.`, 'Try an earlier copy of the file.');
-        return;
-      }
+/** What an entry unpacks to, checked against the sum that the zip keeps of it. Throws OmbrageError, as soon as it is more than it may be. */
+async function readEntry(file: Blob, entry: FileEntry, name: string): Promise<Entry> {
+  const path = entry.filename;
+  const most = path === DOCUMENT ? DOCUMENT_BYTES : GROWTH * Math.min(entry.compressedSize, file.size) + ALLOWANCE;
+  const hash = sha256Stream();
+  let parts: BlobPart[] = [];
+  let size = 0;
+  const unpacked = new WritableStream<Uint8Array<ArrayBuffer>>({
+    write: (chunk) => {
       size += chunk.length;
-      if (size > (document ? DOCUMENT_BYTES : GROWTH * (consumed - begun) + ALLOWANCE)) {
-        fail(
-          'too-large-inside',
-          `${path} in ${name} (${megabytes(file.size)}) unpacks to more than ${megabytes(size)}.`,
-          'No project file does that. Do not use it; ask for a new copy.',
-        );
-        return;
-      }
-      if (!document) hash.update(chunk);
+      if (size > most) throw new TooMuch();
+      hash.update(chunk);
       parts.push(chunk);
       // what has grown large is put where the browser keeps large things
       if (parts.length > 64) parts = [new Blob(parts)];
-      if (!final) return;
-      open--;
-      entries.set(path, { blob: new Blob(parts), sha256: hash.digest() });
-    };
-    entry.start();
+    },
   });
-  reader.register(UnzipInflate);
-  const head = new Uint8Array(await file.slice(0, 4).arrayBuffer());
-  if (head[0] !== 0x50 || head[1] !== 0x4b)
-    throw new OmbrageError('not-a-project', `${name} is not a zip, so it is no project file.`, 'Choose a project file that Ombrage wrote.');
-  for (let from = 0; from < file.size && !failure; from += PIECE) {
-    const piece = new Uint8Array(await file.slice(from, from + PIECE).arrayBuffer());
-    for (let at = 0; at < piece.length && !failure; at += BITE)
-      try {
-        consumed = from + Math.min(at + BITE, piece.length);
-        reader.push(piece.subarray(at, at + BITE), from + at + BITE >= file.size);
-      } catch {
-        fail('damaged-file', `${name} is damaged.`, 'Try an earlier copy of the file.');
-      }
+  try {
+    await entry.getData(unpacked);
+  } catch {
+    if (size <= most) throw new OmbrageError('damaged-file', `${name} is damaged in ${path}.`, 'Try an earlier copy of the file.');
+    throw new OmbrageError(
+      'too-large-inside',
+      `${path} in ${name} (${megabytes(file.size)}) unpacks to more than ${megabytes(most)}.`,
+      'No project file does that. Do not use it; ask for a new copy.',
+    );
   }
-  if (failure) throw failure as Error;
-  if (open > 0) throw new OmbrageError('damaged-file', `${name} is cut short.`, 'Try an earlier copy of the file.');
-  return entries;
+  return { blob: new Blob(parts), sha256: hash.digest() };
 }
 
 const megabytes = (bytes: number): string => `${Math.max(1, Math.round(bytes / 1e6))} MB`;

@@ -12,16 +12,16 @@ interface FramesRun {
 }
 const runs: FramesRun[] = [];
 let closed = 0;
-const looks: ViewSpec[] = [];
+const views: ViewSpec[] = [];
 const fakeEngine = {
-  frames: (wanted: () => { frame: number; look: ViewSpec } | null, onFrame: (frame: number, made: PlayedFrame) => void, urgent: boolean) => {
+  frames: (wanted: () => { frame: number; view: ViewSpec } | null, onFrame: (frame: number, made: PlayedFrame) => void, urgent: boolean) => {
     const run: FramesRun = {
       urgent,
       stopped: false,
       make: () => {
         const next = run.stopped ? null : wanted();
-        if (next) looks.push(next.look);
-        if (next) onFrame(next.frame, Object.fromEntries(next.look.parts.map((part) => [part, { close: () => void closed++ } as ImageBitmap])));
+        if (next) views.push(next.view);
+        if (next) onFrame(next.frame, Object.fromEntries(next.view.parts.map((part) => [part, { close: () => void closed++ } as ImageBitmap])));
         return next?.frame ?? null;
       },
     };
@@ -42,7 +42,7 @@ const clipShot = (): Shot => {
 
 beforeEach(() => {
   runs.length = 0;
-  looks.length = 0;
+  views.length = 0;
 });
 
 test('frames are made ahead once nothing has changed for a while', async () => {
@@ -107,7 +107,7 @@ test('frames are made as they are looked at; what was made of another view is le
   player.update(shot, {}, size, 0, hues('later'));
   expect(player.has(0)).toBe(true);
   runs[2]!.make();
-  expect(looks.map((look) => look.hues)).toEqual([null, null, ...[1, 2].map(() => ({ name: 'first' }))]);
+  expect(views.map((look) => look.hues)).toEqual([null, null, ...[1, 2].map(() => ({ name: 'first' }))]);
 });
 
 test('whoever waits for frames gets them meanwhile', async () => {
