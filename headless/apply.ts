@@ -1,8 +1,9 @@
+import type { FileRef } from '../src/core/need/fileRef';
 import './kernels';
 import { basename, dirname, resolve } from 'node:path';
 import { newEffect } from '../src/core/document/defaults';
 import { readLook } from '../src/core/document/looks';
-import type { EffectItem, MediaRef } from '../src/core/document/schema';
+import type { EffectItem } from '../src/core/document/schema';
 import { OmbrageError } from '../src/core/error';
 import { namedEffect } from '../src/core/effects/registry';
 import type { Raster } from '../src/core/picture';
@@ -37,7 +38,7 @@ function readJson(path: string): unknown {
 }
 
 /** A picture file beside a file of settings. */
-async function stillAt(path: string, from: string, stills: Stills): Promise<MediaRef> {
+async function stillAt(path: string, from: string, stills: Stills): Promise<FileRef> {
   const file = resolve(dirname(from), path);
   const bytes = readBytes(file);
   const { raster } = await decodeStill(bytes, basename(file), false);

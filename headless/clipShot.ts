@@ -1,3 +1,4 @@
+import type { FileRef } from '../src/core/need/fileRef';
 import './kernels';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -8,7 +9,7 @@ import type { ShapesContent } from '../src/core/depth/layers/shape/content';
 import { drawingsOf } from '../src/core/depth/layers/shape/follow';
 import type { Layer, Shot } from '../src/core/document/schema';
 import { estimateDepth } from '../src/core/estimate/estimate';
-import { depthSeries, frameAt, needKey, ofClip, type Need, type StillFile } from '../src/core/need/need';
+import { depthSeries, frameAt, needKey, ofClip, type Need } from '../src/core/need/need';
 import type { Plane, Raster } from '../src/core/picture';
 import type { Held } from '../src/core/shot/stage';
 import { clipDepthSpec } from '../src/core/shot/clipLayer';
@@ -59,8 +60,8 @@ export async function openClipShot(shot: Shot, media: Media, span: { readonly fr
   );
   const folder = mkdtempSync(join(tmpdir(), 'ombrage-'));
   const clips = new Map<string, Promise<NodeClip>>();
-  const pictureOf = async (ref: StillFile): Promise<NodeClip> => halved(await clipOf(ref), ref.clip?.half);
-  const clipOf = (ref: StillFile): Promise<NodeClip> => {
+  const pictureOf = async (ref: FileRef): Promise<NodeClip> => halved(await clipOf(ref), ref.clip?.half);
+  const clipOf = (ref: FileRef): Promise<NodeClip> => {
     let clip = clips.get(ref.sha256);
     if (!clip) {
       const path = join(folder, `${ref.sha256}.clip`);

@@ -1,3 +1,4 @@
+import type { FileRef } from '../src/core/need/fileRef';
 import './kernels';
 import { spawn } from 'node:child_process';
 import { mkdirSync, statSync, writeFileSync } from 'node:fs';
@@ -7,7 +8,7 @@ import { OmbrageError } from '../src/core/error';
 import { estimateDepth } from '../src/core/estimate/estimate';
 import { meanFlicker } from '../src/core/motion/flicker';
 import { cutsWith, EVERY, estimatedFrames, estimatesOf, seriesOf, type ClipDepthSpec } from '../src/core/motion/clipSpec';
-import type { MapNeed, StillFile } from '../src/core/need/need';
+import type { MapNeed } from '../src/core/need/need';
 import type { Plane } from '../src/core/picture';
 import { samplePlaneLinear, stretch } from '../src/core/raster/resample';
 import { clampUnit } from '../src/core/scalar';
@@ -41,7 +42,7 @@ export function memoryStore(): FrameStore {
   };
 }
 
-const plateOf = (path: string, { width, height, frames, fps }: NodeClip): StillFile => ({
+const plateOf = (path: string, { width, height, frames, fps }: NodeClip): FileRef => ({
   sha256: '0'.repeat(64),
   name: basename(path),
   width,
@@ -136,7 +137,7 @@ export async function steady(options: SteadyOptions): Promise<string> {
     const fps = depth.frames === clip.frames || statSync(options.depth).isDirectory() ? clip.fps : depth.fps;
     const lastFrame = Math.floor((depth.frames / fps) * clip.fps + 0.5);
     const short = lastFrame < clip.frames ? [`its maps end at frame ${lastFrame - 1}: the last one is held`] : [];
-    const ref: StillFile = { ...plateOf(options.depth, depth), clip: { frames: depth.frames, fps } };
+    const ref: FileRef = { ...plateOf(options.depth, depth), clip: { frames: depth.frames, fps } };
     const span = { from: 0, to: clip.frames - 1 };
     const { reading } = proposeMap(await mapIn(depth, 0, null, decodeMapPicture), of, null);
     const ends = reading === 'distance' ? await endsOfClip(depth, depth.frames, null, decodeMapPicture) : undefined;

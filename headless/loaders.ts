@@ -1,6 +1,7 @@
+import type { FileRef } from '../src/core/need/fileRef';
 import { OmbrageError } from '../src/core/error';
 import { estimateDepth } from '../src/core/estimate/estimate';
-import { needKey, stillNeed, type EstimateNeed, type MapNeed, type Need, type RasterNeed, type StillFile } from '../src/core/need/need';
+import { needKey, stillNeed, type EstimateNeed, type MapNeed, type Need, type RasterNeed } from '../src/core/need/need';
 import type { Plane, Raster } from '../src/core/picture';
 import type { Held } from '../src/core/shot/stage';
 import { mapAsNearness, readMapFile, type DecodeRaster } from '../src/formats/maps/mapFile';
@@ -12,7 +13,7 @@ export type Media = ReadonlyMap<string, Uint8Array>;
 
 export const decodeAny: DecodeRaster = (bytes, name) => decodeStill(bytes, name, false);
 
-function bytesOf(media: Media, { sha256, name }: StillFile): Uint8Array {
+function bytesOf(media: Media, { sha256, name }: FileRef): Uint8Array {
   const found = media.get(sha256);
   if (!found) throw new OmbrageError('missing-media', `${name} is missing from the project file.`, 'Export the project again where it is whole.');
   return found;

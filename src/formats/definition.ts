@@ -1,4 +1,5 @@
-import type { Half, MapReading, Numbered } from '../core/need/need';
+import type { ClipRef, Half } from '../core/need/fileRef';
+import type { MapReading } from '../core/need/need';
 import type { Picture, Plane, Raster } from '../core/picture';
 
 /** What a file turns out to be, read from its header alone. */
@@ -20,16 +21,13 @@ export interface StillFacts {
   readonly clip?: ClipFound;
 }
 
+/** What is found of a clip itself; the rest of how it is read is for the person to say. */
+export type FoundRef = Readonly<Pick<ClipRef, 'frames' | 'fps' | 'numbered' | 'uneven'> & Required<Pick<ClipRef, 'rotation' | 'sound'>>>;
+
 /** What is found of a clip besides its first frame. */
-export interface ClipFound {
-  readonly frames: number;
-  readonly fps: number;
-  readonly rotation: number;
-  readonly sound: boolean;
+export interface ClipFound extends FoundRef {
   readonly codec: string;
   readonly remarks: readonly string[];
-  readonly numbered?: Numbered | undefined;
-  readonly uneven?: boolean | undefined;
   /** its frames are a picture and its depth */
   readonly split?: { readonly picture: Half; readonly depth: Half };
 }

@@ -1,8 +1,8 @@
-import type { Numbered } from '../core/need/need';
+import type { FoundRef } from '../formats/definition';
 import type { Raster } from '../core/picture';
 
 /** What a clip turns out to be. */
-export interface ClipFacts {
+export interface ClipFacts extends FoundRef {
   /** in words, such as MP4 or PNG sequence */
   readonly format: string;
   /** what its frames are encoded with, in words */
@@ -10,18 +10,10 @@ export interface ClipFacts {
   /** px as displayed */
   readonly width: number;
   readonly height: number;
-  readonly frames: number;
-  /** frames a second: the mean where they are irregular */
-  readonly fps: number;
-  /** quarter turns clockwise that its pixels are turned by */
-  readonly rotation: number;
   readonly bits: number;
   readonly alpha: boolean;
-  readonly sound: boolean;
   /** what is to be told: variable rate, high dynamic range, … */
   readonly remarks: readonly string[];
-  readonly numbered?: Numbered | undefined;
-  readonly uneven?: boolean | undefined;
   /** false where its frames hold maps alone */
   readonly plate?: boolean;
 }

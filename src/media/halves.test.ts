@@ -1,5 +1,6 @@
+import type { Half } from '../core/need/fileRef';
 import { describe, expect, test } from '@jest/globals';
-import { addressOfFile, needKey, type Half } from '../core/need/need';
+import { addressOfFile, needKey } from '../core/need/need';
 import { seededRandom } from '../core/random';
 import type { Raster } from '../core/picture';
 import type { ClipReader } from './clip';

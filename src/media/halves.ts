@@ -1,4 +1,4 @@
-import type { Half, StillFile } from '../core/need/need';
+import type { FileRef, Half } from '../core/need/fileRef';
 import type { Raster, Size } from '../core/picture';
 import { mapOfRaster, readMapFile, type DecodeRaster, type MapFile } from '../formats/maps/mapFile';
 import { glanceAt, type ClipReader } from './clip';
@@ -25,7 +25,7 @@ export function halfOf(raster: Raster, half: Half): Raster {
 }
 
 /** What of a file's frame is the picture that a document means. */
-export const pictureIn = (raster: Raster, { clip }: Pick<StillFile, 'clip'>): Raster => (clip?.half ? halfOf(raster, clip.half) : raster);
+export const pictureIn = (raster: Raster, { clip }: Pick<FileRef, 'clip'>): Raster => (clip?.half ? halfOf(raster, clip.half) : raster);
 
 /** A clip of which only a half of each frame is seen: what else is told of it is told of the whole. */
 export const halved = <T extends Frames>(clip: T, half: Half | undefined): T =>

@@ -1,4 +1,4 @@
-import type { Numbered } from '../core/need/need';
+import type { Numbered } from '../core/need/fileRef';
 
 /** Names of pictures that may be frames. */
 export const PICTURE = /\.(png|jpe?g|tiff?|exr|webp|avif)$/i;

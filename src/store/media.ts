@@ -1,6 +1,6 @@
+import type { FileRef } from '../core/need/fileRef';
 import { OmbrageError } from '../core/error';
 import type { Plane } from '../core/picture';
-import type { MediaRef } from '../core/document/schema';
 import type { Database } from './database';
 import { asStorageError } from '../media/storage';
 
@@ -32,7 +32,7 @@ export async function checkRoom(name: string, bytes: number): Promise<void> {
 }
 
 /** A file that a project refers to. Throws `missing-media`. */
-export async function getMedia(db: Database, ref: Pick<MediaRef, 'sha256' | 'name'>): Promise<Blob> {
+export async function getMedia(db: Database, ref: Pick<FileRef, 'sha256' | 'name'>): Promise<Blob> {
   const row = await db.media.get(ref.sha256);
   if (!row)
     throw new OmbrageError('missing-media', `${ref.name} is missing from this browser.`, 'Bring the picture in again, or open the project file.');

@@ -1,5 +1,6 @@
+import type { FileRef } from '../need/fileRef';
 import type * as z from 'zod';
-import type { Need, StillFile } from '../need/need';
+import type { Need } from '../need/need';
 import type { Moment } from '../values/moment';
 import type { Affine } from '../raster/resample';
 import type { Picture, Plane, Raster } from '../picture';
@@ -33,7 +34,7 @@ export interface LayerInput<V, C = unknown> {
   /** mends the layer's map before it is enlarged, where clean-up does that; `nearness` tells what a value of it becomes */
   readonly mend?: (map: Plane, nearness: (value: number) => number) => Plane;
   /** a still that the layer declared among its needs, if it has arrived */
-  rasterOf(still: StillFile): Raster | null;
+  rasterOf(still: FileRef): Raster | null;
 }
 
 /** What a layer's needs follow from. */
@@ -41,8 +42,8 @@ export interface LayerSource<V, C = unknown> {
   readonly params: V;
   readonly content: C;
   /** the file it was made from */
-  readonly media: StillFile | null;
-  readonly plate: StillFile;
+  readonly media: FileRef | null;
+  readonly plate: FileRef;
   readonly at: Moment;
 }
 
@@ -75,7 +76,7 @@ export interface LayerDefinition<P extends Params = Params, C = unknown> {
   /** covers a part of the picture that effects can be limited to */
   readonly marks?: boolean;
   /** lies over all of the plate: nothing is seen of what is below it */
-  coversAll?(params: ValuesOf<P>, content: C, media: StillFile | null): boolean;
+  coversAll?(params: ValuesOf<P>, content: C, media: FileRef | null): boolean;
   /** begins with a file that the person chooses */
   readonly fromFile?: boolean;
   /** what is kept in the layer besides plain values; parsing undefined gives an empty one */

@@ -1,3 +1,4 @@
+import type { FileRef } from '../need/fileRef';
 import { namedMove } from '../camera/registry';
 import { namedCleanup } from '../depth/cleanup/registry';
 import { namedLayer } from '../depth/layers/registry';
@@ -14,7 +15,6 @@ import {
   type CleanupItem,
   type EffectItem,
   type Layer,
-  type MediaRef,
   type MoveItem,
   type Project,
   type Settings,
@@ -24,7 +24,7 @@ import {
 /** Twelve hexadecimal digits by chance. (`randomUUID` is there only on localhost and over TLS.) */
 export const newId = (): string => Array.from(crypto.getRandomValues(new Uint8Array(6)), (b) => b.toString(16).padStart(2, '0')).join('');
 
-export const newLayer = (kind: string, media?: MediaRef): Layer => {
+export const newLayer = (kind: string, media?: FileRef): Layer => {
   const definition = namedLayer(kind);
   return {
     id: newId(),

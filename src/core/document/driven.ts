@@ -1,10 +1,10 @@
+import type { FileRef } from '../need/fileRef';
 import { moveOf } from '../camera/registry';
 import { cleanupOf } from '../depth/cleanup/registry';
 import { layerOf } from '../depth/layers/registry';
 import { effectOf } from '../effects/registry';
 import { recorded, setFor, type Drive, type Drives } from '../values/drive';
 import { percent, type NumberParam, type Params } from '../values/params';
-import type { StillFile } from '../need/need';
 import type { Layer, Settings } from './schema';
 import { shotNumbers } from './shotNumbers';
 
@@ -142,7 +142,7 @@ export function drivenNumbers(settings: Settings): readonly DrivenNumber[] {
 }
 
 /** Whether anything of a shot changes over time, its plate or what is set: only then it has a timeline. */
-export const isTimed = ({ plate, settings }: { readonly plate?: Pick<StillFile, 'clip'>; readonly settings: Settings }): boolean =>
+export const isTimed = ({ plate, settings }: { readonly plate?: Pick<FileRef, 'clip'>; readonly settings: Settings }): boolean =>
   (plate?.clip?.frames ?? 1) > 1 || settings.camera.moves.length > 0 || keyedLayers(settings).length > 0 || drivenNumbers(settings).length > 0;
 
 /** Layers in which something moves from key to key. */

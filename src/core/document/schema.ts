@@ -3,7 +3,7 @@ import { blends } from '../depth/blend';
 import { stereoForms } from '../camera/stereoForms';
 import { drivesSchema } from '../values/drive';
 import { anyNumber } from '../values/anyNumber';
-import { beyonds, halves } from '../need/need';
+import { fileRefSchema } from '../need/fileRef';
 import { OUTPUT_LIMIT, TIME_LIMIT } from '../limits';
 
 /** Field of view where the picture does not tell, degrees: a 35 mm-equivalent focal length of 35 mm. */
@@ -14,32 +14,6 @@ export const DOCUMENT_VERSION = 3;
 
 const id = z.string().min(1).max(64);
 const name = z.string().max(200);
-export const sha256Pattern = /^[0-9a-f]{64}$/;
-
-/** A file kept beside the document, addressed by what is in it. */
-export const mediaRefSchema = z.object({
-  sha256: z.string().regex(sha256Pattern),
-  name,
-  /** px as displayed, after EXIF orientation */
-  width: z.number().int().positive(),
-  height: z.number().int().positive(),
-  /** present where the file is a clip */
-  clip: z
-    .object({
-      frames: z.number().int().positive(),
-      fps: z.number().positive().max(1000),
-      rotation: z.number().int().min(0).max(3).optional(),
-      sound: z.boolean().optional(),
-      numbered: z.object({ stem: z.string().max(100), first: z.number().int().min(0), digits: z.number().int().min(1).max(20) }).optional(),
-      uneven: z.boolean().optional(),
-      half: z.enum(halves).optional(),
-      beyond: z.enum(beyonds).optional(),
-      cuts: z.object({ added: z.array(z.number().int().min(0)), removed: z.array(z.number().int().min(0)) }).optional(),
-    })
-    .optional(),
-});
-export type MediaRef = z.infer<typeof mediaRefSchema>;
-
 export const framingSchema = z.object({
   width: z.number().int().min(16).max(OUTPUT_LIMIT),
   height: z.number().int().min(16).max(OUTPUT_LIMIT),
@@ -74,7 +48,7 @@ export const layerSchema = z.object({
   locked: z.boolean().default(false),
   values: values.default({}),
   drives: drivesSchema.default({}),
-  media: mediaRefSchema.optional(),
+  media: fileRefSchema.optional(),
   /** what is drawn or placed in the layer; its kind says what that is */
   content: jsonSchema.optional(),
   /** as it is at some frames, in their order; between them it moves */
@@ -116,7 +90,7 @@ export const effectSchema = z.object({
   on: z.boolean().default(true),
   values: values.default({}),
   drives: drivesSchema.default({}),
-  media: mediaRefSchema.optional(),
+  media: fileRefSchema.optional(),
   region: regionSchema.optional(),
   /** what it keeps besides its values; its kind says what that is */
   content: jsonSchema.optional(),
@@ -156,7 +130,7 @@ export const cameraSchema = z.object({
   /** soft edges of the map are made firm before the camera moves */
   firm: z.boolean().default(true),
   /** a picture of what lies behind, in the plate's framing */
-  backdrop: mediaRefSchema.nullable().default(null),
+  backdrop: fileRefSchema.nullable().default(null),
   /** how far a move may tear the picture open, per cent of its width */
   clean: z.number().min(0.05).max(20).default(2.5),
   stereo: stereoSchema.default(() => stereoSchema.parse({})),
@@ -195,7 +169,7 @@ export const takeSchema = z.object({ id, name, settings: settingsSchema });
 export const shotSchema = z.object({
   id,
   name,
-  plate: mediaRefSchema.extend({
+  plate: fileRefSchema.extend({
     bits: z.number().int(),
     hfovFromFile: z.number().nullable().default(null),
     /** true: its alpha channel holds something else and is left out of the picture; absent where it has none */

@@ -1,4 +1,5 @@
-import { addressOfFile, cutsName, depthSeries, frameAt, readingName, type EstimateNeed, type MapNeed, type StillFile } from '../need/need';
+import type { FileRef } from '../need/fileRef';
+import { addressOfFile, cutsName, depthSeries, frameAt, readingName, type EstimateNeed, type MapNeed } from '../need/need';
 import { keyFrames, scenesOf, type Span } from './plan';
 
 /** From what the depth of a clip's frames is made steady: estimates of some of them, or the frames of a clip of maps. */
@@ -6,7 +7,7 @@ export type ClipDepthSource =
   | { readonly is: 'estimate'; readonly quality: EstimateNeed['quality'] }
   | {
       readonly is: 'map';
-      readonly ref: StillFile;
+      readonly ref: FileRef;
       readonly channel: string | null;
       readonly reading: MapNeed['reading'];
       readonly ends?: MapNeed['ends'];
@@ -19,7 +20,7 @@ export const EVERY: Readonly<Record<EstimateNeed['quality'], number>> = { draft:
 
 /** How the depth of a clip is found. */
 export interface ClipDepthSpec extends Span {
-  readonly of: StillFile;
+  readonly of: FileRef;
   readonly source: ClipDepthSource;
   /** every how many frames depth is estimated */
   readonly every: number;
@@ -31,14 +32,14 @@ export interface ClipDepthSpec extends Span {
 }
 
 /** Which frame of a clip of maps belongs to a frame of the plate: matched by time. */
-export const mapFrameAt = (ref: StillFile, offset: number, plate: StillFile, frame: number): number =>
+export const mapFrameAt = (ref: FileRef, offset: number, plate: FileRef, frame: number): number =>
   frameAt(ref, { frame: frame - offset, fps: plate.clip?.fps ?? 24 });
 
 /** Where it is kept which cuts were found in a clip. */
-export const cutsSeries = ({ sha256 }: StillFile): string => `cuts along ${sha256}`;
+export const cutsSeries = ({ sha256 }: FileRef): string => `cuts along ${sha256}`;
 
 /** The frames that begin a scene: those that were found, but for what somebody said. */
-export const cutsWith = (found: readonly number[], { clip }: StillFile): readonly number[] => {
+export const cutsWith = (found: readonly number[], { clip }: FileRef): readonly number[] => {
   const { added = [], removed = [] } = clip?.cuts ?? {};
   return [...new Set([...found, ...added])].filter((f) => !removed.includes(f)).sort((a, b) => a - b);
 };

@@ -1,47 +1,6 @@
+import type { FileRef } from './fileRef';
 import { estimateKey, type Quality } from './estimateKey';
 import type { Moment } from '../values/moment';
-
-/** A file kept beside the document, by the hash of its bytes; its size in px. */
-export interface StillFile {
-  readonly sha256: string;
-  readonly name: string;
-  readonly width: number;
-  readonly height: number;
-  /** present where it is a clip */
-  readonly clip?: ClipTime | undefined;
-}
-
-/** What is shown where a shot is longer than a clip: its last frame, or the clip from its beginning. */
-export const beyonds = ['hold', 'loop'] as const;
-export type Beyond = (typeof beyonds)[number];
-
-/** How the frames of a sequence are called: a word, and the number of the first, in so many digits. */
-export interface Numbered {
-  readonly stem: string;
-  readonly first: number;
-  readonly digits: number;
-}
-
-/** Parts of frames that hold two pictures, side by side or one over the other. */
-export const halves = ['left', 'right', 'upper', 'lower'] as const;
-export type Half = (typeof halves)[number];
-
-/** How long a clip is, how fast it runs, and what comes after its end. */
-export interface ClipTime {
-  readonly frames: number;
-  readonly fps: number;
-  readonly beyond?: Beyond | undefined;
-  /** whether it has sound, and by how many quarter turns clockwise its pixels are turned */
-  readonly sound?: boolean | undefined;
-  readonly rotation?: number | undefined;
-  readonly numbered?: Numbered | undefined;
-  /** its frames are shown for different times, of which `fps` is the mean */
-  readonly uneven?: boolean | undefined;
-  /** the half of its frames that is the picture, where the other holds something else; sizes are those of the half */
-  readonly half?: Half | undefined;
-  /** frames that somebody said begin a scene, or begin none, whatever is found */
-  readonly cuts?: { readonly added: readonly number[]; readonly removed: readonly number[] } | undefined;
-}
 
 /** How stored numbers are read as depth: greys as they are, or distances whose inverse is nearness. */
 export type MapReading = 'grey' | 'distance';
@@ -55,7 +14,7 @@ export interface MapEnds {
 /** A decoded picture. `frame` is 0 for a still. */
 export interface RasterNeed {
   readonly is: 'raster';
-  readonly ref: StillFile;
+  readonly ref: FileRef;
   readonly frame: number;
   /** its alpha channel holds something else than transparency */
   readonly opaque?: boolean | undefined;
@@ -66,7 +25,7 @@ export interface RasterNeed {
 /** A depth map from a file. */
 export interface MapNeed {
   readonly is: 'map';
-  readonly ref: StillFile;
+  readonly ref: FileRef;
   readonly frame: number;
   readonly channel: string | null;
   readonly reading: MapReading;
@@ -79,7 +38,7 @@ export interface MapNeed {
 /** Depth estimated from a picture. */
 export interface EstimateNeed {
   readonly is: 'estimate';
-  readonly of: StillFile;
+  readonly of: FileRef;
   readonly frame: number;
   readonly quality: Quality;
   /** of a clip: how strongly it is made steady, 0..100; 0 or absent leaves each frame as it was estimated */
@@ -91,7 +50,7 @@ export interface EstimateNeed {
 /** A map that was computed for a frame of a clip, such as a region that was carried there. */
 export interface KeptNeed {
   readonly is: 'kept';
-  readonly of: StillFile;
+  readonly of: FileRef;
   readonly series: string;
   readonly frame: number;
 }
@@ -102,12 +61,12 @@ export type Need = RasterNeed | MapNeed | EstimateNeed | KeptNeed;
 export type PlaneNeed = MapNeed | EstimateNeed | KeptNeed;
 
 /** What tells a picture from all others: its file, and which half of its frames it is. */
-export const addressOfFile = ({ sha256, clip }: Pick<StillFile, 'sha256' | 'clip'>): string => (clip?.half ? `${sha256}:${clip.half}` : sha256);
+export const addressOfFile = ({ sha256, clip }: Pick<FileRef, 'sha256' | 'clip'>): string => (clip?.half ? `${sha256}:${clip.half}` : sha256);
 
 const frameOf = ({ frame }: { readonly frame: number }): string => (frame === 0 ? '' : `@${frame}`);
 
 /** What was said about the scenes of a clip, where anything was: maps are carried up to its cuts. */
-export const cutsName = ({ clip }: Pick<StillFile, 'clip'>): string =>
+export const cutsName = ({ clip }: Pick<FileRef, 'clip'>): string =>
   clip?.cuts ? `:cuts +${clip.cuts.added.join()} -${clip.cuts.removed.join()}` : '';
 
 /** Of what all frames of a clip's estimate are, however many: how its depth was found, and made steady. */
@@ -142,7 +101,7 @@ export function needKey(need: Need): string {
 export const givesPlane = (need: Need): need is PlaneNeed => need.is !== 'raster';
 
 /** Which frame of a file is shown at a moment: 0 of a still; of a clip the one whose time it is. */
-export function frameAt({ clip }: Pick<StillFile, 'clip'>, { frame, fps }: Moment): number {
+export function frameAt({ clip }: Pick<FileRef, 'clip'>, { frame, fps }: Moment): number {
   if (!clip) return 0;
   // rates such as 23.976 are rounded: a frame's time lies a little beyond its beginning
   const k = Math.floor((frame / fps) * clip.fps + 0.01);
@@ -151,11 +110,11 @@ export function frameAt({ clip }: Pick<StillFile, 'clip'>, { frame, fps }: Momen
 }
 
 /** Which frame of a file each frame of a shot shows. */
-export const framesShown = (ref: Pick<StillFile, 'clip'>, { length, fps }: { readonly length: number; readonly fps: number }): readonly number[] =>
+export const framesShown = (ref: Pick<FileRef, 'clip'>, { length, fps }: { readonly length: number; readonly fps: number }): readonly number[] =>
   Array.from({ length }, (_, frame) => frameAt(ref, { frame, fps }));
 
 /** A picture as it is needed at a moment. */
-export const pictureNeed = (ref: StillFile, at: Moment, opaque?: boolean): RasterNeed => ({
+export const pictureNeed = (ref: FileRef, at: Moment, opaque?: boolean): RasterNeed => ({
   is: 'raster',
   ref,
   frame: frameAt(ref, at),
@@ -163,10 +122,10 @@ export const pictureNeed = (ref: StillFile, at: Moment, opaque?: boolean): Raste
 });
 
 /** The first frame of a picture, or the whole of a still. */
-export const stillNeed = (ref: StillFile, opaque?: boolean): RasterNeed => ({ is: 'raster', ref, frame: 0, ...(opaque && { opaque }) });
+export const stillNeed = (ref: FileRef, opaque?: boolean): RasterNeed => ({ is: 'raster', ref, frame: 0, ...(opaque && { opaque }) });
 
 /** The file that a need reads, or that what it asks for was made from. */
-export const fileOf = (need: Need): StillFile => ('of' in need ? need.of : need.ref);
+export const fileOf = (need: Need): FileRef => ('of' in need ? need.of : need.ref);
 
 /** Whether a need asks for a frame of a clip. */
 export const ofClip = (need: Need): boolean => fileOf(need).clip !== undefined;

@@ -1,9 +1,9 @@
+import type { FileRef } from '../need/fileRef';
 import { contentOf } from '../depth/definition';
 import { estimateLayer } from '../depth/layers/estimate';
 import { clipReading, importedLayer } from '../depth/layers/imported';
 import type { Layer } from '../document/schema';
 import { EVERY, type ClipDepthSource, type ClipDepthSpec } from '../motion/clipSpec';
-import type { StillFile } from '../need/need';
 import { paramsAt, START } from '../values/moment';
 
 /** From what a layer's depth comes, frame by frame, and how steady it is made; null where it is the same in all. */
@@ -19,7 +19,7 @@ function sourceOf(layer: Layer): (Pick<ClipDepthSpec, 'steady' | 'parallax'> & {
 }
 
 /** How the depth of a layer on a clip is found for all its frames; null where the plate is no clip, or the layer the same in all. `every`: estimated every so many frames, as is usual where not given. */
-export function clipDepthSpec({ sha256, name, width, height, clip }: StillFile, layer: Layer, every?: number): ClipDepthSpec | null {
+export function clipDepthSpec({ sha256, name, width, height, clip }: FileRef, layer: Layer, every?: number): ClipDepthSpec | null {
   const found = clip && sourceOf(layer);
   if (!clip || !found) return null;
   const { source, ...how } = found;

@@ -1,7 +1,8 @@
+import type { FileRef } from '../need/fileRef';
 import type { Eye } from '../path/path';
 import type { Settings } from '../document/schema';
 import { OmbrageError } from '../error';
-import { needKey, pictureNeed, type PlaneNeed, type RasterNeed, type StillFile } from '../need/need';
+import { needKey, pictureNeed, type PlaneNeed, type RasterNeed } from '../need/need';
 import type { Picture, Plane, Raster, Size } from '../picture';
 import { sampleRaster, type Affine } from '../raster/resample';
 import type { Run } from '../run';
@@ -27,7 +28,7 @@ export function plainCache(): StageCache {
 }
 
 /** The plate as a shot refers to it. */
-export interface PlateFile extends StillFile {
+export interface PlateFile extends FileRef {
   /** its alpha channel holds something else than transparency */
   readonly opaque?: boolean | undefined;
 }

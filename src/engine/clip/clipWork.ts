@@ -1,9 +1,10 @@
+import type { FileRef } from '../../core/need/fileRef';
 import { releaseKernels } from '../../core/kernels/loader';
 import type { ClipDepthSpec } from '../../core/motion/clipSpec';
 import type { Span } from '../../core/motion/plan';
 import type { Point } from '../../core/motion/track';
 import type { ShotRequest } from '../../core/shot/stage';
-import type { RasterNeed, StillFile } from '../../core/need/need';
+import type { RasterNeed } from '../../core/need/need';
 import type { Size } from '../../core/picture';
 import { sampleRaster, stretch } from '../../core/raster/resample';
 import { Aborted } from '../../core/run';
@@ -35,7 +36,7 @@ const unlessAborted = async <T>(work: () => Promise<T>): Promise<T | null> => {
 };
 
 /** The frames of a clip that begin a new scene; null where it was stopped. */
-export async function clipCuts(of: StillFile, span: Span, id: number, words: Int32Array, report: Report): Promise<readonly number[] | null> {
+export async function clipCuts(of: FileRef, span: Span, id: number, words: Int32Array, report: Report): Promise<readonly number[] | null> {
   const { cutsOf } = await import('./clipDepth');
   const clip = await clipOf(of);
   return unlessAborted(() => cutsOf(clip, span, progressFor(id, words, report)));

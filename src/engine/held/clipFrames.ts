@@ -1,3 +1,4 @@
+import type { FileRef } from '../../core/need/fileRef';
 import { Bounded } from '../../core/bounded';
 import { OmbrageError } from '../../core/error';
 import {
@@ -10,7 +11,6 @@ import {
   type Need,
   type PlaneNeed,
   type RasterNeed,
-  type StillFile,
 } from '../../core/need/need';
 import type { Plane, Raster } from '../../core/picture';
 import { inspectStill } from '../../formats/inspect';
@@ -115,7 +115,7 @@ export function readerOf(sha256: string): Promise<ClipReader> {
 }
 
 /** The opened clip of a file, or of the half of it that is a picture. Throws OmbrageError. */
-export const clipOf = async ({ sha256, clip }: StillFile): Promise<ClipReader> => halved(await readerOf(sha256), clip?.half);
+export const clipOf = async ({ sha256, clip }: FileRef): Promise<ClipReader> => halved(await readerOf(sha256), clip?.half);
 
 const proxies = new Map<string, Promise<ClipReader | null>>();
 

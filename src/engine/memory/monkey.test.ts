@@ -29,7 +29,7 @@ describe.each(Array.from({ length: RUNS }, (_, k) => k + 1))('seed %i', (seed) =
     const versions = new Array<number>(FRAMES).fill(0);
     const held: Held = {
       raster: (need) => walkRaster(need.frame),
-      plane: (need: Need) => ({ key: `${needKey(need)} v${versions[need.frame]!}`, plane: walkDepth(need.frame, versions[need.frame]!) }),
+      plane: (need: Need) => ({ key: `${needKey(need)} v${versions[need.frame]!}`, plane: walkDepth(need.frame, versions[need.frame]) }),
     };
     // small, so that much of it is let go
     const kept = new StageStore(60 * 16 * W * H);

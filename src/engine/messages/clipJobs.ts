@@ -1,7 +1,7 @@
+import type { FileRef } from '../../core/need/fileRef';
 import type { Drawing } from '../../core/depth/layers/shape/content';
 import type { Span } from '../../core/motion/plan';
 import type { Point } from '../../core/motion/track';
-import type { StillFile } from '../../core/need/need';
 
 /** How much depth flickers by frame, as it was estimated and made steady; null where nothing links a frame to the one before. */
 export interface Flickers {
@@ -11,7 +11,7 @@ export interface Flickers {
 
 /** A region of a clip that was drawn on some frames, and is carried to the others. */
 export interface RegionSpec extends Span {
-  readonly of: StillFile;
+  readonly of: FileRef;
   readonly series: string;
   readonly drawings: readonly Drawing[];
 }

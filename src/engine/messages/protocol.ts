@@ -1,3 +1,4 @@
+import type { FileRef } from '../../core/need/fileRef';
 import type { Harmonics } from '../../core/light/harmonics';
 import type { HeldKind, HeldKinds } from './holdings';
 import type { Path, PathFigures } from '../../core/path/judged';
@@ -8,7 +9,7 @@ import type { Spacing } from '../../core/depth/calibrate';
 import type { HueSpread } from '../../core/depth/hues';
 import type { Quality } from '../../core/need/estimateKey';
 import type { Span } from '../../core/motion/plan';
-import type { RasterNeed, StillFile } from '../../core/need/need';
+import type { RasterNeed } from '../../core/need/need';
 import type { ClipDepthSpec } from '../../core/motion/clipSpec';
 import type { Point } from '../../core/motion/track';
 import type { Flickers, FollowedPoint, RegionSpec } from './clipJobs';
@@ -196,7 +197,7 @@ export interface WorkerApi {
   /** depth of a held plate, or of a frame of one that is a clip */
   estimate(plate: RasterNeed, quality: Quality, id: number, newest: Int32Array, report: Report): Promise<Plane | null>;
   /** the frames of a clip that begin a new scene; null where it was stopped */
-  clipCuts(of: StillFile, span: Span, id: number, newest: Int32Array, report: Report): Promise<readonly number[] | null>;
+  clipCuts(of: FileRef, span: Span, id: number, newest: Int32Array, report: Report): Promise<readonly number[] | null>;
   /** carries the estimates of a clip to all its frames and makes them steady; null where it was stopped */
   steadyClip(spec: ClipDepthSpec, id: number, newest: Int32Array, report: Report): Promise<Flickers | null>;
   /** carries a region of a clip to all its frames; what was lost of it, by frame, or null where it was stopped */

@@ -1,4 +1,5 @@
-import { addressOfFile, stillNeed, type StillFile } from '../../core/need/need';
+import type { FileRef } from '../../core/need/fileRef';
+import { addressOfFile, stillNeed } from '../../core/need/need';
 import type { Plane } from '../../core/picture';
 import { engine, type Job } from './engine';
 
@@ -6,7 +7,7 @@ import { engine, type Job } from './engine';
 const begun = new Map<string, { readonly job: Job<Plane>; readonly listener: { report(share: number): void } }>();
 
 /** Begins the draft of a held plate; ends when that does. */
-export function estimateAhead(plate: StillFile): Promise<unknown> {
+export function estimateAhead(plate: FileRef): Promise<unknown> {
   const listener = { report: (_share: number): void => undefined };
   const job = engine().estimate(stillNeed(plate), 'draft', (share) => listener.report(share));
   // its failing is told where it is waited for

@@ -1,3 +1,4 @@
+import type { FileRef } from '../../core/need/fileRef';
 import * as Comlink from 'comlink';
 import type { Path, PathFigures } from '../../core/path/judged';
 import type { PlateLens } from '../../core/camera/pose';
@@ -7,7 +8,7 @@ import type { Harmonics } from '../../core/light/harmonics';
 import type { Quality } from '../../core/need/estimateKey';
 import type { Subject } from '../../core/estimate/subject';
 import type { Span } from '../../core/motion/plan';
-import type { RasterNeed, StillFile } from '../../core/need/need';
+import type { RasterNeed } from '../../core/need/need';
 import type { ClipDepthSpec } from '../../core/motion/clipSpec';
 import type { Point } from '../../core/motion/track';
 import type { Flickers, FollowedPoint, RegionSpec } from '../messages/clipJobs';
@@ -206,7 +207,7 @@ export class Engine extends Workers {
   }
 
   /** The frames of a clip that begin a new scene. */
-  clipCuts(of: StillFile, span: Span, report: (share: number) => void): Job<readonly number[]> {
+  clipCuts(of: FileRef, span: Span, report: (share: number) => void): Job<readonly number[]> {
     return this.job((worker, id, words) => worker.clipCuts(of, span, id, words, Comlink.proxy(report)) as Promise<readonly number[]>);
   }
 

@@ -1,5 +1,5 @@
+import type { Numbered } from '../../core/need/fileRef';
 import { OmbrageError } from '../../core/error';
-import type { Numbered } from '../../core/need/need';
 import { percent, type Params } from '../../core/values/params';
 
 export const clipCodecs = ['h264', 'vp9', 'av1', 'vp9-alpha', 'vp9-exact'] as const;

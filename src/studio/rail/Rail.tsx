@@ -189,5 +189,5 @@ function useLighting(span: number): (scale: RailScale) => React.SVGProps<SVGSVGE
     const [p, q] = [Math.min(a, b) - (a === b ? GLANCE : 0), Math.max(a, b) + (a === b ? GLANCE : 0)];
     set({ lit: { from: p <= 0 ? 0 : rulerDistance(ruler, p), to: q >= 1 ? Infinity : rulerDistance(ruler, q) } });
   };
-  return ({ ruler }) => bind(ruler) as React.SVGProps<SVGSVGElement>;
+  return ({ ruler }) => bind(ruler);
 }

@@ -1,7 +1,7 @@
+import type { FileRef, Half } from '../../core/need/fileRef';
 import { TIME_LIMIT } from '../../core/limits';
 import { newLayer } from '../../core/document/defaults';
 import type { Layer, Shot } from '../../core/document/schema';
-import type { Half, StillFile } from '../../core/need/need';
 import type { Size } from '../../core/picture';
 import { engine } from '../../engine/pool/engine';
 import type { ClipFound } from '../../formats/definition';
@@ -27,7 +27,7 @@ export function takeClip(shot: Shot, { frames, fps, rotation, sound, remarks, nu
 }
 
 /** The size of a clip's whole frames, of which a shot may show a half. */
-export function wholeSize({ width, height, clip }: StillFile): Size {
+export function wholeSize({ width, height, clip }: FileRef): Size {
   if (clip?.half === 'left' || clip?.half === 'right') return { width: 2 * width, height };
   return clip?.half ? { width, height: 2 * height } : { width, height };
 }

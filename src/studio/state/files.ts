@@ -1,6 +1,6 @@
+import type { FileRef, Half } from '../../core/need/fileRef';
 import type { ImportedContent } from '../../core/depth/layers/imported';
-import type { Layer, MediaRef, Shot } from '../../core/document/schema';
-import type { Half } from '../../core/need/need';
+import type { Layer, Shot } from '../../core/document/schema';
 import { OUTPUT_LIMIT } from '../../core/limits';
 import { engine } from '../../engine/pool/engine';
 import { database } from '../../store/database';
@@ -12,7 +12,7 @@ import { notifyError } from '../notices/noticeStore';
 import { changeShot, shotOf, useDocument, whileOpen } from './documentStore';
 
 /** Brings a picture in and keeps it beside the document. Throws OmbrageError that names it. */
-export async function readPicture(file: File): Promise<MediaRef> {
+export async function readPicture(file: File): Promise<FileRef> {
   const { facts, raster, sha256 } = await engine().decode(file, file.name);
   engine().hold('raster', sha256, raster).catch(notifyError);
   if (facts.clip) engine().hold('clip', sha256, { blob: file, name: file.name }).catch(notifyError);
@@ -22,7 +22,7 @@ export async function readPicture(file: File): Promise<MediaRef> {
 }
 
 /** The half of the plate's own frames that a layer is; null where it comes from elsewhere. */
-const halfOfPlate = (layer: Layer, plate: MediaRef): Half | null =>
+const halfOfPlate = (layer: Layer, plate: FileRef): Half | null =>
   layer.media?.sha256 === plate.sha256 ? halfNamed((layer.content as ImportedContent | undefined)?.channel ?? null) : null;
 
 /** Takes the frames of the plate's clip as a picture and its depth, or as one picture, in one step: the layer of the depth half comes and goes. */

@@ -1,4 +1,5 @@
-import type { MediaRef, Shot } from '../../core/document/schema';
+import type { FileRef } from '../../core/need/fileRef';
+import type { Shot } from '../../core/document/schema';
 import { OmbrageError } from '../../core/error';
 import { addressOfFile } from '../../core/need/need';
 import { engine } from '../../engine/pool/engine';
@@ -191,7 +192,7 @@ export class Session {
   }
 
   /** The plate's pixels; null where the workers hold them already, as those of a picture that was just brought in. */
-  private async decode(plate: Pick<MediaRef, 'sha256' | 'name' | 'clip'>): Promise<DecodedStill | null> {
+  private async decode(plate: Pick<FileRef, 'sha256' | 'name' | 'clip'>): Promise<DecodedStill | null> {
     if (engine().holds('raster', addressOfFile(plate))) return null;
     return engine().decode(await getMedia(this.db, plate), plate.name, false);
   }

@@ -1,10 +1,10 @@
+import type { FileRef } from '../../core/need/fileRef';
 import * as z from 'zod';
 import { readNote, writeNote } from '../../store/shotNotes';
 import { create } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
 import type { Spacing } from '../../core/depth/calibrate';
 import { checks } from '../../core/depth/checks/registry';
-import type { MediaRef } from '../../core/document/schema';
 import type { Picking } from './picking';
 
 export const chapterNames = ['plate', 'depth', 'calibrate', 'effects', 'camera', 'output'] as const;
@@ -117,13 +117,13 @@ export function rememberView(shotId: string, s: Remembered): void {
 }
 
 /** The plate that a shot had when it was open last: its decoding can begin before the project is read. Null where that is not known. */
-export function recallPlate(shotId: string): Pick<MediaRef, 'sha256' | 'name'> | null {
+export function recallPlate(shotId: string): Pick<FileRef, 'sha256' | 'name'> | null {
   return plateSchema.safeParse(readNote('plate', shotId)).data ?? null;
 }
 
 const plateSchema = z.object({ sha256: z.string(), name: z.string() });
 
-export const rememberPlate = (shotId: string, { sha256, name }: Pick<MediaRef, 'sha256' | 'name'>): void =>
+export const rememberPlate = (shotId: string, { sha256, name }: Pick<FileRef, 'sha256' | 'name'>): void =>
   writeNote('plate', shotId, { sha256, name });
 
 /** How the picture is seen in a chapter that was not there before: who works on depth wants to see it, and goes on seeing it in Calibrate. */

@@ -1,5 +1,5 @@
 import Box from '@mui/material/Box';
-import { lazy, Suspense, useEffect, useMemo, useRef, useState } from 'react';
+import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
 import type { Shot } from '../../core/document/schema';
 import type { Size } from '../../core/picture';
 import { plateViewOf } from '../chapters/depth/plateView';

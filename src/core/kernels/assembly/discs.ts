@@ -1,4 +1,4 @@
-// What the discs of a run add to rows: even ones, uneven ones, and those that the barrel cuts. The readable twin is core/kernels/discLook.ts.
+// What the discs of a run add to rows: even ones, uneven ones, and those that the barrel cuts. The readable twin is core/kernels/discProfile.ts.
 import { BlurPlan } from './plan';
 
 /** As in discLook.ts. */

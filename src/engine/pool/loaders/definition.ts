@@ -1,11 +1,12 @@
-import type { EstimateNeed, Need, StillFile } from '../../../core/need/need';
+import type { FileRef } from '../../../core/need/fileRef';
+import type { EstimateNeed, Need } from '../../../core/need/need';
 import type { Plane } from '../../../core/picture';
 import type { Engine, Job } from '../engine';
 import type { HeldKind, HeldKinds } from '../../messages/holdings';
 
 /** Where files and finished maps are kept. */
 export interface Sources {
-  file(ref: StillFile): Promise<Blob>;
+  file(ref: FileRef): Promise<Blob>;
   /** `of`: the frame of a clip that it is of, where it is of one */
   kept(key: string, of?: EstimateNeed): Promise<Plane | null>;
   keep(key: string, plane: Plane, of?: EstimateNeed): Promise<void>;

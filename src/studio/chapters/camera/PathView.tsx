@@ -128,7 +128,7 @@ function PathEnd({ which, at: [cx, cy], item, drawing, scale, onHold }: EndProps
   const put = (way: Way, right: number, down: number, pxPerMetre: number, gesture: Gesture): void => {
     if (!definition.path) return;
     const to = dragged(way, side, pxPerMetre * shares[which], right, down);
-    const changed = definition.path.drag(way.values as never, to) as Record<string, number>;
+    const changed = definition.path.drag(way.values, to) as Record<string, number>;
     changeSettings((s) => {
       const found = s.camera.moves.find((m) => m.id === item.id);
       for (const [name, value] of Object.entries(changed)) {

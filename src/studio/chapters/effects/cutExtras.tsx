@@ -1,4 +1,4 @@
-import type { MediaRef } from '../../../core/document/schema';
+import type { FileRef } from '../../../core/need/fileRef';
 import { engine } from '../../../engine/pool/engine';
 import { database } from '../../../store/database';
 import { getMedia } from '../../../store/media';
@@ -10,14 +10,14 @@ import { FileRow } from './FileRow';
 import { MatteView } from './MatteView';
 import { PairButton } from './PairButton';
 
-const setMedia = (id: string, media: MediaRef): void =>
+const setMedia = (id: string, media: FileRef): void =>
   changeSettings((s) => {
     const item = s.effects.find((e) => e.id === id);
     if (item) item.media = media;
   });
 
 /** The picture behind: a file, or what another shot of the project was made from. */
-function StillRow({ id, media }: { id: string; media: MediaRef | undefined }) {
+function StillRow({ id, media }: { id: string; media: FileRef | undefined }) {
   const shots = useDocument((s) => s.project?.shots);
   const others = (shots ?? []).map(({ name: title, plate }) => ({
     label: `From ${title}`,
