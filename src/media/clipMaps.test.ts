@@ -1,7 +1,7 @@
 import { expect, test } from '@jest/globals';
 import { importedLayer, importedContentSchema } from '../core/depth/layers/imported';
 import { seriesOf } from '../core/motion/clipSpec';
-import { needKey, type MapNeed } from '../core/need/need';
+import { clipFrameOf, FIRST_FRAME, needKey, type MapNeed } from '../core/need/need';
 import { newPlane } from '../core/picture';
 import { encodeExr } from '../formats/exr/exr';
 import { mapAsNearness, readMapFile } from '../formats/maps/mapFile';
@@ -28,10 +28,10 @@ const back = (n: number, { near, far }: { near: number; far: number }): number =
 test('a thing that stands still is as far away at every frame, whatever else comes and goes', async () => {
   const ends = await endsOfClip(clip, FRAMES, null, undecoded);
   expect(ends.near).toBeCloseTo(5, 3);
-  const told: MapNeed = { is: 'map', ref, frame: 0, channel: null, reading: 'distance', ends };
+  const told: MapNeed = { is: 'map', ref, frame: FIRST_FRAME, channel: null, reading: 'distance', ends };
   for (const given of [told, { ...told, ends: undefined }])
     for (let frame = 0; frame < FRAMES; frame++) {
-      const { data } = await nearnessIn(clip, { ...given, frame }, undecoded);
+      const { data } = await nearnessIn(clip, { ...given, frame: clipFrameOf(frame) }, undecoded);
       expect(back(data[2]!, ends)).toBeCloseTo(5, 2);
       // nearer than anything that was looked at is at the near end, not nearer
       expect(back(data[W - 3]!, ends)).toBeCloseTo(12 - frame / 2, 1);

@@ -1,6 +1,6 @@
 import type { Half } from '../core/need/fileRef';
 import { describe, expect, test } from '@jest/globals';
-import { addressOfFile, needKey } from '../core/need/need';
+import { addressOfFile, clipFrameOf, needKey } from '../core/need/need';
 import { seededRandom } from '../core/random';
 import type { Raster } from '../core/picture';
 import type { ClipReader } from './clip';
@@ -89,7 +89,7 @@ describe('halves', () => {
       height: 2,
       clip: { frames: 3, fps: 24, ...(half && { half }) },
     });
-    const keys = [undefined, 'left' as const, 'right' as const].map((half) => needKey({ is: 'raster', ref: ref(half), frame: 1 }));
+    const keys = [undefined, 'left' as const, 'right' as const].map((half) => needKey({ is: 'raster', ref: ref(half), frame: clipFrameOf(1) }));
     expect(new Set(keys).size).toBe(3);
     expect(addressOfFile(ref())).toBe('a'.repeat(64));
   });

@@ -1,5 +1,5 @@
 import type { FileRef } from '../need/fileRef';
-import { addressOfFile, cutsName, depthSeries, frameAt, readingName, type EstimateNeed, type MapNeed } from '../need/need';
+import { addressOfFile, cutsName, depthSeries, frameAt, readingName, type EstimateNeed, type MapNeed, type ClipFrame } from '../need/need';
 import { keyFrames, scenesOf, type Span } from './plan';
 
 /** From what the depth of a clip's frames is made steady: estimates of some of them, or the frames of a clip of maps. */
@@ -32,7 +32,7 @@ export interface ClipDepthSpec extends Span {
 }
 
 /** Which frame of a clip of maps belongs to a frame of the plate: matched by time. */
-export const mapFrameAt = (ref: FileRef, offset: number, plate: FileRef, frame: number): number =>
+export const mapFrameAt = (ref: FileRef, offset: number, plate: FileRef, frame: number): ClipFrame =>
   frameAt(ref, { frame: frame - offset, fps: plate.clip?.fps ?? 24 });
 
 /** Where it is kept which cuts were found in a clip. */

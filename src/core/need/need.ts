@@ -2,6 +2,13 @@ import type { FileRef } from './fileRef';
 import { estimateKey, type Quality } from './estimateKey';
 import type { Moment } from '../values/moment';
 
+declare const clipFrame: unique symbol;
+/** A frame's number in its clip. Frames of a shot have other numbers: `frameAt` is the way from one to the other. */
+export type ClipFrame = number & { readonly [clipFrame]: true };
+/** A number that is known to be one of a clip: counted in it, or kept as one. */
+export const clipFrameOf = (frame: number): ClipFrame => frame as ClipFrame;
+export const FIRST_FRAME = clipFrameOf(0);
+
 /** How stored numbers are read as depth: greys as they are, or distances whose inverse is nearness. */
 export type MapReading = 'grey' | 'distance';
 
@@ -15,7 +22,7 @@ export interface MapEnds {
 export interface RasterNeed {
   readonly is: 'raster';
   readonly ref: FileRef;
-  readonly frame: number;
+  readonly frame: ClipFrame;
   /** its alpha channel holds something else than transparency */
   readonly opaque?: boolean | undefined;
   /** of a clip: its proxy will do, where there is one */
@@ -26,7 +33,7 @@ export interface RasterNeed {
 export interface MapNeed {
   readonly is: 'map';
   readonly ref: FileRef;
-  readonly frame: number;
+  readonly frame: ClipFrame;
   readonly channel: string | null;
   readonly reading: MapReading;
   /** of a clip of distances: its ends, the same for all its frames; where not given they are looked for */
@@ -39,7 +46,7 @@ export interface MapNeed {
 export interface EstimateNeed {
   readonly is: 'estimate';
   readonly of: FileRef;
-  readonly frame: number;
+  readonly frame: ClipFrame;
   readonly quality: Quality;
   /** of a clip: how strongly it is made steady, 0..100; 0 or absent leaves each frame as it was estimated */
   readonly steady?: number | undefined;
@@ -52,7 +59,7 @@ export interface KeptNeed {
   readonly is: 'kept';
   readonly of: FileRef;
   readonly series: string;
-  readonly frame: number;
+  readonly frame: ClipFrame;
 }
 
 /** What a shot is made from besides its document: one loader for each `is`, in the engine and on the command line. */
@@ -101,16 +108,16 @@ export function needKey(need: Need): string {
 export const givesPlane = (need: Need): need is PlaneNeed => need.is !== 'raster';
 
 /** Which frame of a file is shown at a moment: 0 of a still; of a clip the one whose time it is. */
-export function frameAt({ clip }: Pick<FileRef, 'clip'>, { frame, fps }: Moment): number {
-  if (!clip) return 0;
+export function frameAt({ clip }: Pick<FileRef, 'clip'>, { frame, fps }: Moment): ClipFrame {
+  if (!clip) return FIRST_FRAME;
   // rates such as 23.976 are rounded: a frame's time lies a little beyond its beginning
   const k = Math.floor((frame / fps) * clip.fps + 0.01);
-  if (clip.beyond === 'loop') return ((k % clip.frames) + clip.frames) % clip.frames;
-  return Math.min(clip.frames - 1, Math.max(0, k));
+  if (clip.beyond === 'loop') return clipFrameOf(((k % clip.frames) + clip.frames) % clip.frames);
+  return clipFrameOf(Math.min(clip.frames - 1, Math.max(0, k)));
 }
 
 /** Which frame of a file each frame of a shot shows. */
-export const framesShown = (ref: Pick<FileRef, 'clip'>, { length, fps }: { readonly length: number; readonly fps: number }): readonly number[] =>
+export const framesShown = (ref: Pick<FileRef, 'clip'>, { length, fps }: { readonly length: number; readonly fps: number }): readonly ClipFrame[] =>
   Array.from({ length }, (_, frame) => frameAt(ref, { frame, fps }));
 
 /** A picture as it is needed at a moment. */
@@ -122,7 +129,7 @@ export const pictureNeed = (ref: FileRef, at: Moment, opaque?: boolean): RasterN
 });
 
 /** The first frame of a picture, or the whole of a still. */
-export const stillNeed = (ref: FileRef, opaque?: boolean): RasterNeed => ({ is: 'raster', ref, frame: 0, ...(opaque && { opaque }) });
+export const stillNeed = (ref: FileRef, opaque?: boolean): RasterNeed => ({ is: 'raster', ref, frame: FIRST_FRAME, ...(opaque && { opaque }) });
 
 /** The file that a need reads, or that what it asks for was made from. */
 export const fileOf = (need: Need): FileRef => ('of' in need ? need.of : need.ref);

@@ -1,6 +1,6 @@
 import { beforeEach, expect, jest, test } from '@jest/globals';
 import { until } from '../../testing/until';
-import { depthSeries, needKey, waysOf, type EstimateNeed } from '../../core/need/need';
+import { clipFrameOf, depthSeries, needKey, waysOf, type EstimateNeed } from '../../core/need/need';
 import type { Plane } from '../../core/picture';
 
 const kept = new Map<string, Plane>();
@@ -35,7 +35,7 @@ jest.unstable_mockModule('./decode', () => {
 const { framePlane, frameRaster, framesChanged, proxiesChanged, withFrames } = await import('./clipFrames');
 
 const of = { sha256: 'c', name: 'clip.mp4', width: 8, height: 8, clip: { frames: 9, fps: 24 } };
-const need: EstimateNeed = { is: 'estimate', of, frame: 4, quality: 'fine', steady: 70 };
+const need: EstimateNeed = { is: 'estimate', of, frame: clipFrameOf(4), quality: 'fine', steady: 70 };
 const [steady, fine, draft] = waysOf(need) as [EstimateNeed, EstimateNeed, EstimateNeed];
 const plane = (value: number): Plane => ({ width: 1, height: 1, data: Float32Array.of(value) });
 const put = (way: EstimateNeed, value: number): void => void kept.set(`${depthSeries(way)}@${way.frame}`, plane(value));
@@ -78,7 +78,7 @@ test('a map that became better while an older one was being read is not forgotte
 });
 
 test('a proxy that is forgotten while frames are read from it is closed when they are there', async () => {
-  const light = { is: 'raster', ref: of, frame: 2, light: true } as const;
+  const light = { is: 'raster', ref: of, frame: clipFrameOf(2), light: true } as const;
   const read = withFrames(() => frameRaster(light));
   await until(() => decoding.length > 0);
   // maps that are found leave it open

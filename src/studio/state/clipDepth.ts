@@ -1,5 +1,5 @@
 import type { Shot } from '../../core/document/schema';
-import { addressOfFile, frameAt } from '../../core/need/need';
+import { clipFrameOf, addressOfFile, frameAt } from '../../core/need/need';
 import type { Raster } from '../../core/picture';
 import { clipDepthSpec } from '../../core/shot/clipLayer';
 import type { ShotRequest } from '../../core/shot/stage';
@@ -115,7 +115,7 @@ async function estimateFrames(spec: ClipDepthSpec, playhead: number, { stopped, 
   let done = 0;
   const hand = async (): Promise<void> => {
     for (let frame = waiting.shift(); frame !== undefined && !stopped(); frame = waiting.shift()) {
-      const plane = await run(engine().estimate({ is: 'raster', ref: spec.of, frame }, source.quality, () => undefined, true));
+      const plane = await run(engine().estimate({ is: 'raster', ref: spec.of, frame: clipFrameOf(frame) }, source.quality, () => undefined, true));
       if (!plane) return;
       await keepFrame(series, frame, plane);
       report(++done / wanted.length);

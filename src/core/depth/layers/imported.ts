@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { TIME_LIMIT } from '../../limits';
 import { mapFrameAt, seriesOf } from '../../motion/clipSpec';
-import { frameAt, type MapNeed } from '../../need/need';
+import { FIRST_FRAME, frameAt, type MapNeed } from '../../need/need';
 import { choice, frames } from '../../values/params';
 import { defineLayer } from '../definition';
 import { clipParams, mapParams, placeMap, type Fit } from './mapLayer';
@@ -72,7 +72,7 @@ export const importedLayer = defineLayer({
   needs: ({ content, media, params: { offset, steady }, plate, at }) => {
     if (!media) return [];
     const { channel, reading } = content;
-    if (!media.clip) return [{ is: 'map', ref: media, frame: 0, channel, reading }];
+    if (!media.clip) return [{ is: 'map', ref: media, frame: FIRST_FRAME, channel, reading }];
     const read = clipReading(content);
     const here = frameAt(plate, at);
     const frame = plate.clip ? mapFrameAt(media, offset, plate, here) : frameAt(media, { ...at, frame: at.frame - offset });
