@@ -4,7 +4,8 @@ import { memo, useEffect, useRef } from 'react';
 import { chapters } from './chapters/registry';
 import { useShot } from './state/documentStore';
 import { useSession } from './state/sessionStore';
-import { chapterLabels, chapterNames, useView, type Chapter } from './state/viewStore';
+import { chapterFacts, chapterNames, type Chapter } from './state/chapterFacts';
+import { useView } from './state/viewStore';
 import { tokens } from '../theme/tokens';
 
 /** The chapters, each with a thumbnail of what leaves it. */
@@ -75,7 +76,7 @@ const ChapterButton = memo(function ChapterButton({
           alignItems: 'baseline',
         }}
       >
-        {chapterLabels[name]}
+        {chapterFacts[name].label}
         <Box
           component="span"
           className="mono"

@@ -17,7 +17,8 @@ import { PANEL, useLayout } from './state/layoutStore';
 import { leaveSession, openSession } from './state/session';
 import { useSession } from './state/sessionStore';
 import { dismiss, useNotices } from './notices/noticeStore';
-import { chapterLabels, useView, type Chapter } from './state/viewStore';
+import { chapterFacts, type Chapter } from './state/chapterFacts';
+import { useView } from './state/viewStore';
 import { TopBar } from './TopBar';
 import { FileDrop } from './bringIn/FileDrop';
 import { useBringIn } from './bringIn/useBringIn';
@@ -72,7 +73,7 @@ export function Studio() {
     async (files: File[]): Promise<void> => {
       // in Depth one picture is a map for this plate; what can be no plate is one everywhere
       const [only] = files;
-      if (only && files.length === 1 && (useView.getState().chapter === 'depth' ? !isProjectFile(only) : await isMapOnly(only))) {
+      if (only && files.length === 1 && (chapterFacts[useView.getState().chapter].takesMaps ? !isProjectFile(only) : await isMapOnly(only))) {
         useView.getState().set({ chapter: 'depth' });
         const { importMap } = await import('./chapters/depth/importMap');
         await importMap(only);
@@ -83,7 +84,7 @@ export function Studio() {
     [bringIn],
   );
   return (
-    <FileDrop onFiles={drop} hint={chapter === 'depth' ? 'Drop a depth map for this plate, or several pictures to make shots' : undefined}>
+    <FileDrop onFiles={drop} hint={chapterFacts[chapter].takesMaps}>
       <Box component="main" sx={{ display: 'flex', flexDirection: 'column', height: '100vh' }}>
         <Skips />
         <Title />
@@ -125,7 +126,7 @@ export function Studio() {
             {!alone && (
               <SidePanel>
                 {ready && (
-                  <Guard key={chapter} what={chapterLabels[chapter]} rescue={RESCUE}>
+                  <Guard key={chapter} what={chapterFacts[chapter].label} rescue={RESCUE}>
                     <Suspense fallback={null}>
                       <Panel />
                     </Suspense>

@@ -1,5 +1,6 @@
-import { expect, test } from '@jest/globals';
-import { driveSchema, driveValue, eased, keysOf, newDrive, pinsOf, recorded, valuesAt, withValues } from './drive';
+import { describe, expect, test } from '@jest/globals';
+import { drives, driveSchema, driveValue, eased, keysOf, newDrive, pinsOf, recorded, setFor, valuesAt, withValues } from './drive';
+import { metres } from './params';
 
 test('keys hold before the first and after the last, and pass through each', () => {
   const drive = driveSchema.parse({
@@ -92,4 +93,28 @@ test('every sort of drive begins at what is set, and is scaled with its swing', 
   expect(withValues(newDrive('ease', 4, 2, 0, 97), half)).toMatchObject({ from: 2, to: 3 });
   expect(withValues(newDrive('wave', 4, 2, 0, 97), half)).toMatchObject({ amount: 1 });
   expect(keysOf(withValues(newDrive('keys', 4, 2, 7, 97), half))).toEqual([{ frame: 7, value: 2, easing: 'ease' }]);
+});
+
+describe.each(drives.map((definition) => [definition.kind, definition] as const))('%s', (kind, definition) => {
+  const param = metres({ label: 'Distance', min: 0.2, max: 300, default: 3 });
+  const fresh = newDrive(kind, 3, 0.5, 12, 48);
+
+  test('begins as its schema has it, and what is mapped to itself is itself', () => {
+    expect(driveSchema.parse(fresh)).toEqual(fresh);
+    expect(withValues(fresh, (v) => v)).toEqual(fresh);
+  });
+
+  test('its numbers can be read and put, and it is one of its kind then', () => {
+    for (const { param: own, get, put } of definition.fields?.(param) ?? []) {
+      const changed = put(fresh, get(fresh) + 1);
+      expect([own.label, get(changed)]).toEqual([own.label, get(fresh) + 1]);
+      expect(driveSchema.parse(changed)).toEqual(changed);
+    }
+  });
+
+  test('what is recorded at a frame is its value there, or it goes about the set value', () => {
+    const after = recorded(fresh, 7, 0);
+    if (after) expect(driveValue(after, 3, 0)).toBe(7);
+    else expect(driveValue(fresh, setFor(fresh, 3, 7, 5), 5)).toBeCloseTo(7, 9);
+  });
 });

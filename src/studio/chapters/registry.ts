@@ -5,14 +5,26 @@ import type { Shot } from '../../core/document/schema';
 import { formatMetres } from '../../core/values/params';
 import type { ChapterThumbs } from '../../engine/messages/protocol';
 import type { Picking, PictureDrag } from '../state/picking';
-import { useView, type Chapter } from '../state/viewStore';
+import type { Placement } from '../picture/geometry';
+import type { Chapter } from '../state/chapterFacts';
+import { useView } from '../state/viewStore';
 import { dragPicture } from './camera/dragPicture';
+import { SafeFrame } from './camera/SafeFrame';
 import { stakePicking } from './calibrate/picking';
+import { Stakes } from './calibrate/StakeMarks';
 import { layerInHand } from './depth/layerActions';
 import { handlingOf } from './depth/tools/handlings';
+import { EffectHandles } from './effects/EffectHandles';
 import { usualPicking } from './effects/picking';
 
-/** A chapter of the workspace. */
+export interface OnPictureProps {
+  readonly shot: Shot;
+  readonly place: Placement;
+  /** where the view is on the page */
+  readonly box: () => DOMRect;
+}
+
+/** A chapter of the workspace; what it is to the picture stands in `state/chapterFacts.ts`. */
 export interface ChapterDefinition {
   /** what stands under its name, such as how much there is in it */
   figure(shot: Shot): string;
@@ -24,6 +36,12 @@ export interface ChapterDefinition {
   picking?(shot: Shot): Picking | null;
   /** a click in the picture that is no picking */
   click?(shot: Shot, at: { readonly x: number; readonly y: number }): void;
+  /** what is taken hold of on the picture */
+  readonly OnPicture?: ComponentType<OnPictureProps>;
+  /** that stays while the plate or depth is peeked at */
+  readonly overPeek?: boolean;
+  /** what stands over the picture by itself */
+  readonly BesidePicture?: ComponentType<Pick<OnPictureProps, 'shot' | 'place'>>;
   /** what a drag that begins on something so far away does; null where it moves the picture about */
   drag?(shot: Shot, distance: number): PictureDrag | null;
 }
@@ -53,12 +71,14 @@ export const chapters: Readonly<Record<Chapter, ChapterDefinition>> = {
     thumb: 'calibrate',
     load: () => import('./calibrate/CalibratePanel').then((m) => ({ default: m.CalibratePanel })),
     picking: () => stakePicking,
+    BesidePicture: Stakes,
   },
   effects: {
     figure: ({ settings }) => `${settings.effects.filter((e) => e.on).length} on`,
     thumb: 'effects',
     load: () => import('./effects/EffectsPanel').then((m) => ({ default: m.EffectsPanel })),
     picking: (shot) => usualPicking(shot, useView.getState().selectedEffect),
+    OnPicture: EffectHandles,
   },
   camera: {
     figure: ({ settings: { camera } }) => {
@@ -67,6 +87,8 @@ export const chapters: Readonly<Record<Chapter, ChapterDefinition>> = {
     },
     thumb: 'camera',
     drag: dragPicture,
+    OnPicture: SafeFrame,
+    overPeek: true,
     load: () => import('./camera/CameraPanel').then((m) => ({ default: m.CameraPanel })),
   },
   output: {

@@ -4,25 +4,18 @@ import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import { numberAt, setDrive, type DrivenNumber, type NumberAddress } from '../../core/document/driven';
 import { easingOptions } from '../../core/camera/definition';
-import { driveValue, newDrive, recorded, sortedKeys, type Drive, type Key } from '../../core/values/drive';
-import { clampNumber, count, formatNumber, frames, type NumberParam } from '../../core/values/params';
+import { drives, driveValue, keysOf, newDrive, recorded, sortedKeys, type Drive, type Key } from '../../core/values/drive';
+import { driveFrames } from '../../core/values/drives/definition';
+import { driveOf } from '../../core/values/drives/registry';
+import { clampNumber, formatNumber, type NumberParam } from '../../core/values/params';
 import { NumberRow } from './NumberRow';
 import { ChoiceRow } from './rows';
 import { changeSettings, useShot, type Gesture } from '../state/documentStore';
 import { goTo } from '../state/playback';
 import { useView } from '../state/viewStore';
 
-const KINDS: readonly { readonly kind: Drive['kind'] | null; readonly label: string; readonly help: string }[] = [
-  { kind: null, label: 'Fixed', help: 'The same at every frame.' },
-  { kind: 'keys', label: 'Keys', help: 'Values at certain frames, and a way between them.' },
-  { kind: 'drift', label: 'Drift', help: 'Smooth chance about the set value, the same every time.' },
-  { kind: 'wave', label: 'Wave', help: 'Swings about the set value.' },
-  { kind: 'ease', label: 'Ease', help: 'One way from a value to another.' },
-];
-
-/** Frames that may be told in seconds too. */
-const framesParam = (label: string, usual = 0, lowest = 0): NumberParam =>
-  frames({ label, min: lowest, max: 480, lowest, highest: 36000, default: usual, help: 'Frames, or seconds such as 2 s' });
+const FIXED = { kind: null, label: 'Fixed', help: 'The same at every frame.' };
+const KINDS: readonly { readonly kind: Drive['kind'] | null; readonly label: string; readonly help: string }[] = [FIXED, ...drives];
 
 /** How far a number swings that is given a drive: a tenth of its track. */
 const swingOf = (param: NumberParam, set: number): number =>
@@ -52,7 +45,7 @@ export function DriveEditor({ address }: { address: NumberAddress }) {
       <Box
         role="radiogroup"
         aria-label="Sort of drive"
-        sx={{ display: 'grid', gridTemplateColumns: 'repeat(5,1fr)', gap: '3px', marginBottom: '6px' }}
+        sx={{ display: 'grid', gridTemplateColumns: `repeat(${KINDS.length},1fr)`, gap: '3px', marginBottom: '6px' }}
       >
         {KINDS.map(({ kind, label }) => {
           const on = kind === (drive?.kind ?? null);
@@ -91,78 +84,31 @@ interface FieldsProps {
   readonly onChange: (drive: Drive, gesture?: Gesture) => void;
 }
 
+/** How a drive is set: by keys, or by its numbers. */
 function Fields({ number: { param, set }, drive, frame, onChange }: FieldsProps) {
-  /** a value of the number, without its own bounds where it is a difference */
-  const value = (label: string): NumberParam => ({ ...param, label, names: {} });
-  const amount: NumberParam = {
-    ...param,
-    label: 'Amount',
-    names: {},
-    scale: 'linear',
-    min: 0,
-    max: (param.max - param.min) / 2,
-    lowest: -1e6,
-    highest: 1e6,
-    whole: false,
-  };
-  switch (drive.kind) {
-    case 'keys':
-      return (
-        <Keys
-          keys={drive.keys}
-          param={param}
-          frame={frame}
-          onChange={(keys) => onChange({ ...drive, keys })}
-          onAdd={() => onChange(recorded(drive, clampNumber(param, driveValue(drive, set, frame)), frame)!)}
-        />
-      );
-    case 'drift':
-      return (
-        <>
-          <NumberRow param={amount} value={drive.amount} onChange={(v, g) => onChange({ ...drive, amount: v }, g)} />
-          <NumberRow param={framesParam('Period', 24, 1)} value={drive.period} onChange={(v, g) => onChange({ ...drive, period: v }, g)} />
-          <NumberRow
-            param={count({ label: 'Seed', min: 0, max: 999, highest: 1e6, default: 1 })}
-            value={drive.seed}
-            onChange={(v, g) => onChange({ ...drive, seed: v }, g)}
-          />
-        </>
-      );
-    case 'wave':
-      return (
-        <>
-          <NumberRow param={amount} value={drive.amount} onChange={(v, g) => onChange({ ...drive, amount: v }, g)} />
-          <NumberRow param={framesParam('Period', 96, 1)} value={drive.period} onChange={(v, g) => onChange({ ...drive, period: v }, g)} />
-          <NumberRow
-            param={{
-              ...framesParam('Begins', 0, -36000),
-              min: 0,
-              help: 'So many frames into its swing at frame 0; seconds such as 1 s are read too',
-            }}
-            value={drive.phase * drive.period}
-            onChange={(v, g) => onChange({ ...drive, phase: v / drive.period }, g)}
-          />
-        </>
-      );
-    case 'ease':
-      return (
-        <>
-          <NumberRow param={value('From')} value={drive.from} onChange={(v, g) => onChange({ ...drive, from: v }, g)} />
-          <NumberRow param={value('To')} value={drive.to} onChange={(v, g) => onChange({ ...drive, to: v }, g)} />
-          <NumberRow
-            param={framesParam('Begins at')}
-            value={drive.start}
-            onChange={(v, g) => onChange({ ...drive, start: v, end: Math.max(v + 1, drive.end) }, g)}
-          />
-          <NumberRow
-            param={framesParam('Ends at', 95)}
-            value={drive.end}
-            onChange={(v, g) => onChange({ ...drive, end: v, start: Math.min(v - 1, drive.start) }, g)}
-          />
-          <ChoiceRow label="Easing" options={easingOptions} value={drive.easing} onChange={(easing) => onChange({ ...drive, easing })} />
-        </>
-      );
-  }
+  const keys = keysOf(drive);
+  if (keys)
+    return (
+      <Keys
+        keys={keys}
+        param={param}
+        frame={frame}
+        onChange={(changed) => onChange({ kind: 'keys', keys: changed })}
+        onAdd={() => onChange(recorded(drive, clampNumber(param, driveValue(drive, set, frame)), frame)!)}
+      />
+    );
+  return (
+    <>
+      {driveOf(drive.kind)
+        .fields?.(param)
+        .map(({ param: own, get, put }) => (
+          <NumberRow key={own.label} param={own} value={get(drive)} onChange={(v, gesture) => onChange(put(drive, v), gesture)} />
+        ))}
+      {'easing' in drive && (
+        <ChoiceRow label="Easing" options={easingOptions} value={drive.easing} onChange={(easing) => onChange({ ...drive, easing })} />
+      )}
+    </>
+  );
 }
 
 interface KeysProps {
@@ -186,7 +132,7 @@ function Keys({ keys, param, frame, onChange, onAdd }: KeysProps) {
           sx={{ display: 'grid', gridTemplateColumns: '1fr 24px', borderTop: '1px solid var(--line)', padding: '3px 0', alignItems: 'center' }}
         >
           <Box>
-            <NumberRow param={framesParam(`Key ${k + 1} at`)} value={key.frame} onChange={(v) => put(k, { frame: Math.round(v) })} />
+            <NumberRow param={driveFrames(`Key ${k + 1} at`)} value={key.frame} onChange={(v) => put(k, { frame: Math.round(v) })} />
             <NumberRow param={{ ...param, label: `Key ${k + 1} value`, names: {} }} value={key.value} onChange={(v) => put(k, { value: v })} />
             <ChoiceRow label={`Key ${k + 1} then`} options={easingOptions} value={key.easing} onChange={(easing) => put(k, { easing })} />
           </Box>

@@ -1,8 +1,9 @@
 import type { Size } from '../../core/picture';
 import type { FramePart, PlayedFrame, PreviewPart } from '../../engine/messages/protocol';
 import { tokens } from '../../theme/tokens';
-import { SIDES, type Compared } from '../state/seen';
-import type { ViewMode } from '../state/viewStore';
+import type { Compared } from '../state/chapterFacts';
+import { SIDES } from '../state/seen';
+import { viewOf, type ViewMode } from '../state/views';
 import type { Placement } from './geometry';
 
 export interface Scene {
@@ -62,19 +63,20 @@ const painter =
 
 /** Lays the pictures of a frame over each other, or beside each other, as the view shows them. */
 function paintView(context: CanvasRenderingContext2D, paint: Paint, made: Pictures, { mode, overlay, wipe, compares }: Seen, box: Box): void {
-  if (mode === 'wipe') {
-    const [before, after] = SIDES[compares];
-    paint(made[after]);
-    context.save();
-    context.beginPath();
-    context.rect(box.left, box.top, box.width * wipe, box.height);
-    context.clip();
-    paint(made[before]);
-    context.restore();
+  const view = viewOf(mode);
+  const parts = view.parts({ result: made.picture ? 'picture' : 'plate', compared: SIDES[compares] });
+  if (!view.splits) {
+    for (const [k, part] of parts.entries()) paint(made[part], k > 0 ? overlay : 1);
     return;
   }
-  if (mode !== 'depth') paint(made.picture ?? made.plate);
-  if (mode !== 'picture') paint(made.depth, mode === 'overlay' ? overlay : 1);
+  const [before, after] = parts;
+  paint(made[after!]);
+  context.save();
+  context.beginPath();
+  context.rect(box.left, box.top, box.width * wipe, box.height);
+  context.clip();
+  paint(made[before!]);
+  context.restore();
 }
 
 /** Draws the bitmaps that workers made; nothing is computed here. */
@@ -89,12 +91,13 @@ export function drawScene(canvas: HTMLCanvasElement, scene: Scene, place: Placem
   context.imageSmoothingQuality = w * ratio < 0.75 * part.size.width ? 'high' : 'low';
   const box = { left: place.left, top: place.top, width: w, height: h };
   const paint = painter(context, box);
+  const depthAlone = viewOf(scene.mode).depth === 'alone';
   const result = scene.unfinished ? part.plate : (part.finished ?? part.plate);
   if (scene.peek === 'plate') paint(part.plate);
-  else if (scene.peek === 'depth' || (scene.mode === 'depth' && !scene.check)) paint(part.depth);
+  else if (scene.peek === 'depth' || (depthAlone && !scene.check)) paint(part.depth);
   else if (scene.check && part.shown) paint(part.shown);
   else if (scene.check) {
-    paint(scene.mode === 'depth' ? part.depth : part.plate, 0.4);
+    paint(depthAlone ? part.depth : part.plate, 0.4);
     paint(part.marks);
   } else paintView(context, paint, { plate: part.plate, picture: result, depth: part.depth, before: part.before }, scene, box);
   if (scene.lit) {

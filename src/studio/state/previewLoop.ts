@@ -16,7 +16,8 @@ import type { ChapterThumbs, PreviewPart, PreviewSpec } from '../../engine/messa
 import { useDocument } from './documentStore';
 import { useSession } from './sessionStore';
 import { momentOf, shotNow } from './shotNow';
-import { useView, type Chapter } from './viewStore';
+import { chapterFacts, type Chapter } from './chapterFacts';
+import { useView } from './viewStore';
 
 /** Largest picture rendered for the viewer, px. */
 const VIEW_PIXELS = 8.3e6;
@@ -227,7 +228,7 @@ export class PreviewLoop {
       shot: requestOf(lookedAt(shot), size),
       given: useSession.getState().given,
       estimate: check?.needsEstimate ? comparison : null,
-      cleaning: view.chapter === 'depth',
+      cleaning: chapterFacts[view.chapter].cleaning === true,
       quick,
       depthColours: view.depthColours,
       check: view.check,

@@ -1,13 +1,9 @@
 import type { Shot } from '../../core/document/schema';
-import type { ViewSpec, FramePart } from '../../engine/messages/protocol';
+import type { FramePart, ViewSpec } from '../../engine/messages/protocol';
+import { chapterFacts, type Chapter, type Compared } from './chapterFacts';
 import { useSession } from './sessionStore';
-import { useView, type Chapter, type ViewMode } from './viewStore';
-
-/** What a wipe compares: the picture before and after, depth before and after clean-up, or where none is on the plate and its depth. */
-export type Compared = 'picture' | 'clean-up' | 'depth';
-
-export const comparedIn = (chapter: Chapter, shot: Shot | null): Compared =>
-  chapter !== 'depth' ? 'picture' : shot?.settings.cleanup.some((c) => c.on) ? 'clean-up' : 'depth';
+import { viewOf, type ViewMode } from './views';
+import { useView } from './viewStore';
 
 /** What lies on either side of a wipe. */
 export const SIDES: Readonly<Record<Compared, readonly [FramePart, FramePart]>> = {
@@ -17,19 +13,15 @@ export const SIDES: Readonly<Record<Compared, readonly [FramePart, FramePart]>> 
 };
 
 /** The pictures that a view is drawn of. */
-export function partsSeen(mode: ViewMode, chapter: Chapter, compared: Compared): readonly FramePart[] {
-  // under Plate the picture is seen before any effect
-  const result = chapter === 'plate' ? 'plate' : 'picture';
-  if (mode === 'wipe') return SIDES[compared];
-  return mode === 'depth' ? ['depth'] : mode === 'overlay' ? [result, 'depth'] : [result];
-}
+export const partsSeen = (mode: ViewMode, chapter: Chapter, compared: Compared): readonly FramePart[] =>
+  viewOf(mode).parts({ result: chapterFacts[chapter].result, compared: SIDES[compared] });
 
 /** How frames are looked at while they play. */
-export function lookNow(shot: Shot): ViewSpec {
+export function viewNow(shot: Shot): ViewSpec {
   const { mode, chapter, depthColours } = useView.getState();
   const { preview } = useSession.getState();
   return {
-    parts: partsSeen(mode, chapter, comparedIn(chapter, shot)),
+    parts: partsSeen(mode, chapter, chapterFacts[chapter].compares(shot)),
     colours: depthColours,
     hues: depthColours === 'grey' ? null : (preview?.hues ?? null),
   };

@@ -21,7 +21,7 @@ import { momentOf } from './shotNow';
 import { Comparison } from './comparison';
 import { Provider } from './provider';
 import { Saving } from './saving';
-import { lookNow } from './seen';
+import { viewNow } from './seen';
 import { nothingOpen, useSession } from './sessionStore';
 import { messageOf, notify, notifyError } from '../notices/noticeStore';
 import { ShelfPicture } from './shelfPicture';
@@ -232,7 +232,7 @@ export class Session {
     // while frames are played none is made for its own sake, but for the first, over which they lie, and for what is peeked at
     if (!playing || peek || !useSession.getState().preview) this.loop.show(shot, this.comparison.of(shot), () => this.update());
     const { given, depthStamp } = useSession.getState();
-    player.update(lookedAt(shot), ofStills(given), this.loop.viewSize(shot.settings), depthStamp, lookNow(shot));
+    player.update(lookedAt(shot), ofStills(given), this.loop.viewSize(shot.settings), depthStamp, viewNow(shot));
     this.cameraWatch.update(shot, this.loop.viewSize(shot.settings));
   }
 

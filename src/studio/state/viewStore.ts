@@ -5,21 +5,9 @@ import { create } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
 import type { Spacing } from '../../core/depth/calibrate';
 import { checks } from '../../core/depth/checks/registry';
+import { chapterFacts, chapterNames, type Chapter } from './chapterFacts';
 import type { Picking } from './picking';
-
-export const chapterNames = ['plate', 'depth', 'calibrate', 'effects', 'camera', 'output'] as const;
-export type Chapter = (typeof chapterNames)[number];
-export const chapterLabels: Record<Chapter, string> = {
-  plate: 'Plate',
-  depth: 'Depth',
-  calibrate: 'Calibrate',
-  effects: 'Effects',
-  camera: 'Camera',
-  output: 'Output',
-};
-
-export const viewModes = ['picture', 'depth', 'overlay', 'wipe'] as const;
-export type ViewMode = (typeof viewModes)[number];
+import { viewModes, type ViewMode } from './views';
 
 /** null fits the picture; otherwise screen px per output px and the output point in the middle of the view. */
 export type Zoom = { readonly scale: number; readonly x: number; readonly y: number } | null;
@@ -126,16 +114,10 @@ const plateSchema = z.object({ sha256: z.string(), name: z.string() });
 export const rememberPlate = (shotId: string, { sha256, name }: Pick<FileRef, 'sha256' | 'name'>): void =>
   writeNote('plate', shotId, { sha256, name });
 
-/** How the picture is seen in a chapter that was not there before: who works on depth wants to see it, and goes on seeing it in Calibrate. */
-function firstMode(chapter: Chapter, now: ViewMode): ViewMode {
-  if (chapter === 'depth') return now === 'picture' ? 'overlay' : now;
-  return chapter === 'calibrate' ? now : 'picture';
-}
-
 /** What going to another chapter changes besides: each is seen as it was seen last. */
 function seenIn(now: Remembered, { chapter, mode }: Partial<Remembered>): Partial<Remembered> {
   if (!chapter || chapter === now.chapter || mode) return {};
-  return { mode: now.modes[chapter] ?? firstMode(chapter, now.mode), modes: { ...now.modes, [now.chapter]: now.mode } };
+  return { mode: now.modes[chapter] ?? chapterFacts[chapter].firstView(now.mode), modes: { ...now.modes, [now.chapter]: now.mode } };
 }
 
 /** How the shot is looked at: not part of the document. */

@@ -4,23 +4,21 @@ import type { Shot } from '../../core/document/schema';
 import type { Size } from '../../core/picture';
 import { plateViewOf } from '../chapters/depth/plateView';
 import type { LayerTool } from '../chapters/depth/tools/registry';
-import { EffectHandles } from '../chapters/effects/EffectHandles';
 import { chapters } from '../chapters/registry';
 import { useSize } from '../controls/useSize';
 import { placementOf, type Placement } from '../picture/geometry';
 import { useShot } from '../state/documentStore';
 import { useLayout } from '../state/layoutStore';
-import { comparedIn } from '../state/seen';
+import { chapterFacts } from '../state/chapterFacts';
 import { session } from '../state/session';
 import { useSession } from '../state/sessionStore';
 import { useLayerNow } from '../state/useLayerNow';
+import { viewOf } from '../state/views';
 import { useViewPart } from '../state/viewStore';
 import { follower, wobbler, WOBBLE_FPS } from '../state/wobble';
 import { PlayCanvas, type Instead } from '../timeline/PlayCanvas';
 import { AtWork, Opening } from './AtWork';
 import { ProbeTag } from './ProbeTag';
-import { SafeFrame } from './SafeFrame';
-import { Stakes } from './Stakes';
 import { useDrawnPicture } from './useDrawnPicture';
 import { usePictureGestures, usePictureKeys } from './usePictureGestures';
 import { useViewSize } from './useZoom';
@@ -103,12 +101,12 @@ function OnPicture({ shot, place, size, box }: Laid & { box: () => DOMRect }) {
   const { chapter, peek, panning, selectedLayer } = useViewPart('chapter', 'peek', 'panning', 'selectedLayer');
   const alone = useLayout((s) => s.alone);
   const layer = useLayerNow(chapter === 'depth' ? shot.settings.layers.find((l) => l.id === selectedLayer && l.visible) : undefined);
+  const { OnPicture: On, overPeek } = chapters[chapter];
   const Overlay = useOverlay(layer && !peek && !alone ? layer.kind : null);
   const plateView = Overlay ? plateViewOf(shot, place, size, box) : null;
   return (
     <>
-      {chapter === 'effects' && !peek && !alone && <EffectHandles shot={shot} place={place} box={box} />}
-      {chapter === 'camera' && !alone && <SafeFrame shot={shot} place={place} />}
+      {On && !(peek && !overPeek) && !alone && <On shot={shot} place={place} box={box} />}
       {Overlay && layer && plateView && (
         <Box sx={panning ? { '& *': { pointerEvents: 'none !important' } } : undefined}>
           <Overlay key={layer.id} shot={shot} layer={layer} view={plateView} />
@@ -123,12 +121,13 @@ function BesidePicture({ shot, place, size }: Laid) {
   const { mode, peek, chapter, check } = useViewPart('mode', 'peek', 'chapter', 'check');
   const chart = useSession((s) => s.preview?.chart ?? null);
   const alone = useLayout((s) => s.alone);
+  const Beside = chapters[chapter].BesidePicture;
   if (alone) return null;
-  const labels: [string, string] = comparedIn(chapter, shot) === 'depth' ? ['Plate', 'Depth'] : ['Before', 'After'];
+  const labels: [string, string] = chapterFacts[chapter].compares(shot) === 'depth' ? ['Plate', 'Depth'] : ['Before', 'After'];
   return (
     <>
-      {mode === 'wipe' && !peek && <WipeDivider place={place} output={shot.settings.framing} labels={labels} />}
-      {chapter === 'calibrate' && <Stakes shot={shot} place={place} />}
+      {viewOf(mode).splits && !peek && <WipeDivider place={place} output={shot.settings.framing} labels={labels} />}
+      {Beside && <Beside shot={shot} place={place} />}
       <ProbeTag place={place} view={size} />
       {chart && check && (
         <Suspense fallback={null}>

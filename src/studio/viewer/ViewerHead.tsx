@@ -13,12 +13,11 @@ import Tooltip from '@mui/material/Tooltip';
 import { useState } from 'react';
 import { checks } from '../../core/depth/checks/registry';
 import { useSession } from '../state/sessionStore';
-import { useViewPart, viewModes, type ViewMode } from '../state/viewStore';
+import { viewOf, views, type ViewMode } from '../state/views';
+import { useViewPart } from '../state/viewStore';
 import { Takes } from './Takes';
 import { useSize } from '../controls/useSize';
 import { useZoom } from './useZoom';
-
-const LABELS: Record<ViewMode, string> = { picture: 'Picture', depth: 'Depth', overlay: 'Overlay', wipe: 'Wipe' };
 
 /** From this width on everything stands side by side, px; below it all but the views is folded into one menu. */
 const WIDE = 640;
@@ -69,9 +68,9 @@ function Views() {
   const { mode, set } = useViewPart('mode', 'set');
   return (
     <ToggleButtonGroup exclusive size="small" value={mode} aria-label="View" onChange={(_, next: ViewMode | null) => next && set({ mode: next })}>
-      {viewModes.map((m) => (
-        <ToggleButton key={m} value={m}>
-          {LABELS[m]}
+      {views.map(({ kind, label }) => (
+        <ToggleButton key={kind} value={kind}>
+          {label}
         </ToggleButton>
       ))}
     </ToggleButtonGroup>
@@ -115,7 +114,7 @@ function DepthView() {
   const { mode, overlay, depthColours, set } = useViewPart('mode', 'overlay', 'depthColours', 'set');
   return (
     <>
-      {mode === 'overlay' && (
+      {viewOf(mode).depth === 'over' && (
         <Box sx={{ width: 116, flexShrink: 0, display: 'flex', alignItems: 'center', gap: '10px', whiteSpace: 'nowrap' }}>
           <Slider
             aria-label="Overlay opacity"
@@ -127,7 +126,7 @@ function DepthView() {
           <span className="mono">{Math.round(100 * overlay)} %</span>
         </Box>
       )}
-      {(mode === 'overlay' || mode === 'depth') && (
+      {viewOf(mode).depth && (
         <ToggleButtonGroup
           exclusive
           size="small"

@@ -1,8 +1,8 @@
 import Box from '@mui/material/Box';
-import { hasCamera } from '../../core/path/path';
-import type { Shot } from '../../core/document/schema';
-import { useSession } from '../state/sessionStore';
-import type { Placement } from '../picture/geometry';
+import { hasCamera } from '../../../core/path/path';
+import type { Shot } from '../../../core/document/schema';
+import { useSession } from '../../state/sessionStore';
+import type { Placement } from '../../picture/geometry';
 
 /** What the overscan leaves of the plate, drawn over the picture where that still shows all of it: at a border that is continued. */
 export function SafeFrame({ shot, place }: { shot: Shot; place: Placement }) {

@@ -1,12 +1,12 @@
 import Box from '@mui/material/Box';
-import type { Settings, Shot } from '../../core/document/schema';
-import { formatMetres } from '../../core/values/params';
-import { useHeldDrag } from '../controls/useHeldDrag';
-import { useTint } from '../controls/useTint';
-import type { Placement } from '../picture/geometry';
-import { outputToPlate, plateToOutput } from '../picture/probe';
-import { changeSettings, keyGesture } from '../state/documentStore';
-import { useViewPart } from '../state/viewStore';
+import type { Settings, Shot } from '../../../core/document/schema';
+import { formatMetres } from '../../../core/values/params';
+import { useHeldDrag } from '../../controls/useHeldDrag';
+import { useTint } from '../../controls/useTint';
+import type { Placement } from '../../picture/geometry';
+import { outputToPlate, plateToOutput } from '../../picture/probe';
+import { changeSettings, keyGesture } from '../../state/documentStore';
+import { useViewPart } from '../../state/viewStore';
 
 const ARROWS: Readonly<Record<string, readonly [number, number]>> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
 /** How far an arrow key moves a stake, as a share of the output. */

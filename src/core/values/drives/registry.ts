@@ -1,0 +1,21 @@
+import * as z from 'zod';
+import type { DriveDefinition } from './definition';
+import { driftDrive } from './drift';
+import { easeDrive } from './ease';
+import { keysDrive } from './keys';
+import { waveDrive } from './wave';
+
+/** Every way in which a number changes over time, as they are offered. */
+const all = [keysDrive, driftDrive, waveDrive, easeDrive] as const;
+
+/** What changes a value over time. */
+export type Drive = z.infer<(typeof all)[number]['schema']>;
+type Definition = DriveDefinition<Drive>;
+
+export const drives = all as unknown as readonly Definition[];
+const byKind = new Map(drives.map((d) => [d.kind, d]));
+
+/** The definition of a drive's kind: what a document holds has been checked. */
+export const driveOf = (kind: Drive['kind']): Definition => byKind.get(kind)!;
+
+export const driveSchema = z.discriminatedUnion('kind', drives.map((d) => d.schema) as never) as unknown as z.ZodType<Drive>;

@@ -1,0 +1,45 @@
+import type { Shot } from '../../core/document/schema';
+import type { FramePart } from '../../engine/messages/protocol';
+import { viewOf, type ViewMode } from './views';
+
+/** What a wipe compares: the picture before and after, depth before and after clean-up, or where none is on the plate and its depth. */
+export type Compared = 'picture' | 'clean-up' | 'depth';
+
+/** What a chapter is to the picture; its panel and what it lays over the picture stand in `chapters/registry.ts`. */
+export interface ChapterFacts {
+  readonly label: string;
+  /** what is seen as its result */
+  readonly result: FramePart;
+  compares(shot: Shot | null): Compared;
+  /** how the picture is seen by who comes for the first time from another chapter, where it was seen so */
+  firstView(before: ViewMode): ViewMode;
+  /** steps of clean-up are told and compared */
+  readonly cleaning?: boolean;
+  /** one picture that is dropped is a map for this plate; the words that say so */
+  readonly takesMaps?: string;
+}
+
+const usual: Omit<ChapterFacts, 'label'> = { result: 'picture', compares: () => 'picture', firstView: () => 'picture' };
+
+const all = {
+  // the picture before any effect
+  plate: { ...usual, label: 'Plate', result: 'plate' },
+  depth: {
+    ...usual,
+    label: 'Depth',
+    compares: (shot: Shot | null) => (shot?.settings.cleanup.some((c) => c.on) ? 'clean-up' : 'depth'),
+    // who works on depth wants to see it
+    firstView: (before: ViewMode) => (viewOf(before).depth || viewOf(before).splits ? before : 'overlay'),
+    cleaning: true,
+    takesMaps: 'Drop a depth map for this plate, or several pictures to make shots',
+  },
+  // and goes on seeing it here
+  calibrate: { ...usual, label: 'Calibrate', firstView: (before: ViewMode) => before },
+  effects: { ...usual, label: 'Effects' },
+  camera: { ...usual, label: 'Camera' },
+  output: { ...usual, label: 'Output' },
+} as const satisfies Readonly<Record<string, ChapterFacts>>;
+
+export type Chapter = keyof typeof all;
+export const chapterFacts: Readonly<Record<Chapter, ChapterFacts>> = all;
+export const chapterNames = Object.keys(all) as [Chapter, ...Chapter[]];

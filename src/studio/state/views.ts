@@ -1,0 +1,34 @@
+import type { FramePart } from '../../engine/messages/protocol';
+
+/** What there is to see: what the chapter shows as its result, and the two sides that it compares. */
+export interface Sights {
+  readonly result: FramePart;
+  readonly compared: readonly [FramePart, FramePart];
+}
+
+/** A way to look at a shot. */
+interface ViewDefinition {
+  readonly kind: string;
+  readonly label: string;
+  /** what it is drawn of: laid over each other in this order, or where it `splits` beside each other */
+  parts(sights: Sights): readonly FramePart[];
+  /** depth is all there is, or lies over the picture as strongly as somebody chooses */
+  readonly depth?: 'alone' | 'over';
+  /** a line divides it, which is dragged */
+  readonly splits?: boolean;
+}
+
+const all = [
+  { kind: 'picture', label: 'Picture', parts: ({ result }) => [result] },
+  { kind: 'depth', label: 'Depth', parts: () => ['depth'], depth: 'alone' },
+  { kind: 'overlay', label: 'Overlay', parts: ({ result }) => [result, 'depth'], depth: 'over' },
+  { kind: 'wipe', label: 'Wipe', parts: ({ compared }) => compared, splits: true },
+] as const satisfies readonly ViewDefinition[];
+
+export type ViewMode = (typeof all)[number]['kind'];
+
+/** The ways to look at a shot, as they are offered. */
+export const views: readonly (ViewDefinition & { readonly kind: ViewMode })[] = all;
+export const viewModes = views.map((v) => v.kind);
+const byKind = new Map(views.map((v) => [v.kind, v]));
+export const viewOf = (mode: ViewMode): ViewDefinition => byKind.get(mode)!;
