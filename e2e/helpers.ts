@@ -232,7 +232,7 @@ export const canvasFigures = (page: Page, region = { x: 0.1, y: 0.1, w: 0.8, h: 
       if (now.hash === last.hash) return now;
       last = now;
     }
-    return last;
+    throw new Error('the picture does not come to rest');
   }, region);
 
 export const chapter = (page: Page, name: string) => page.getByRole('navigation', { name: 'Chapters' }).getByRole('button', { name });

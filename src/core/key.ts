@@ -13,7 +13,7 @@ export function addressOf(
   return { fingerprint: contentKey(...parts((a) => a.fingerprint)), key: contentKey(...parts((a) => a.key)) };
 }
 
-/** Content key of anything made of JSON values: 106 bits from two FNV-style hashes of its canonical form. */
+/** Content key of anything made of JSON values: 96 bits from three hashes in the manner of FNV-1a (Fowler, Noll, Vo) of its canonical form. */
 export const contentKey = (...parts: readonly unknown[]): string => hash(canonicalJson(parts));
 
 function hash(text: string): string {

@@ -3,10 +3,10 @@ import { fonts, tokens } from './tokens';
 
 const FADE = '120ms';
 
-/** The look of everything, so that screens need few styles of their own. */
 /** What opens over the page belongs to its main part, for those who go by landmarks. */
 const mainPart = (): HTMLElement => document.querySelector('main') ?? document.body;
 
+/** Colours, type and the shape of every control, so that screens need few styles of their own. */
 export const theme = createTheme({
   palette: {
     mode: 'dark',

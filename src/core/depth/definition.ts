@@ -79,7 +79,7 @@ export interface LayerDefinition<P extends Params = Params, C = unknown> {
   coversAll?(params: ValuesOf<P>, content: C, media: FileRef | null): boolean;
   /** begins with a file that the person chooses */
   readonly fromFile?: boolean;
-  /** what is kept in the layer besides plain values; parsing undefined gives an empty one */
+  /** what is kept in the layer besides plain values; where a document holds none, it parses `undefined` to an empty one */
   readonly content?: z.ZodType<C>;
   /** what it needs from files: at most one map, and the stills it places */
   needs?(source: LayerSource<ValuesOf<P>, C>): readonly Need[];

@@ -4,7 +4,7 @@ import { patchMeans, UNITS } from './superpixels';
 
 /** Colour difference (OKLab) and border contrast at which two patches are half joined. */
 const JOIN = 0.055;
-/** A patch stands on the one below it: borders that run level bind less on the ground and more above it. */
+/** Rounds of the solver. */
 const ROUNDS = 220;
 
 /**

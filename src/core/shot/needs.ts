@@ -22,13 +22,16 @@ export function layerNeeds(set: Layer, plate: PlateFile, at: Moment = START): re
 export const layerMapNeed = (layer: Layer, plate: PlateFile, at: Moment = START): PlaneNeed | null =>
   layerNeeds(layer, plate, at).find(givesPlane) ?? null;
 
-/** Layers of which something may be seen: those that are on, down to one that covers all below it, and paints over nothing there. */
-export function seenLayers(layers: readonly Layer[]): readonly Layer[] {
+/**
+ * Layers of which something may be seen: those that are on, down to one that covers all below it, and paints over nothing there. `there` tells
+ * whether a layer has what it is made from: one whose map is still on its way, or is lost, covers nothing.
+ */
+export function seenLayers(layers: readonly Layer[], there: (layer: Layer) => boolean = () => true): readonly Layer[] {
   const on = layers.filter((l) => l.visible);
   const covers = (l: Layer): boolean => {
     if (l.opacity < 1 || l.blend !== 'replace' || l.drives.opacity || !knowsLayer(l.kind)) return false;
     const definition = layerOf(l.kind);
-    return definition.coversAll?.(paramsAt(definition, l, START), contentOf(definition, l.content), l.media ?? null) ?? false;
+    return (definition.coversAll?.(paramsAt(definition, l, START), contentOf(definition, l.content), l.media ?? null) ?? false) && there(l);
   };
   // what a layer paints is seen, however its depth is covered, and what lies below it tells how much
   const painted = on.findIndex((l) => knowsLayer(l.kind) && layerOf(l.kind).paint);

@@ -69,7 +69,11 @@ export function placeLayers(
     const { definition, params, content } = read(one);
     anchors[one.id] = definition.anchor!(params, content);
   }
-  const seen = seenLayers(settings.layers)
+  const there = (layer: Layer): boolean => {
+    const need = layerMapNeed(layer, request.plate, at);
+    return need === null || inputs.held.plane(need) !== null;
+  };
+  const seen = seenLayers(settings.layers, there)
     .filter((l) => knowsLayer(l.kind))
     .map(read);
   let under: Address = addressOf(() => ['nothing']);

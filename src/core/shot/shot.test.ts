@@ -225,6 +225,27 @@ describe('chain', () => {
     expect(value.data.every((z) => z === value.data[0])).toBe(true);
   });
 
+  test('a layer that covers all hides what is below it, which is not even asked for; one whose map is not there yet hides nothing', () => {
+    const estimate = (quality: string) => ({ ...newLayer('estimate'), id: quality, values: { ...newLayer('estimate').values, quality } });
+    const { inputs, request } = run(settingsOf((s) => void (s.layers = [estimate('draft'), estimate('fine')])));
+    const planes = { draft: newPlane(40, 20), fine: newPlane(40, 20) };
+    planes.draft.data.fill(0.25);
+    planes.fine.data.fill(0.75);
+    const asked = new Set<string>();
+    const greys = (there: (quality: string) => boolean): number => {
+      asked.clear();
+      const plane: Held['plane'] = (need) => {
+        if (need.is !== 'estimate') throw new Error('no such map');
+        asked.add(need.quality);
+        return there(need.quality) ? { key: `${need.quality} there`, plane: planes[need.quality] } : null;
+      };
+      return depthOf(request, { ...inputs, held: { ...inputs.held, plane } }).stack.value.data[0]!;
+    };
+    expect(greys(() => true)).toBeCloseTo(0.75, 6);
+    expect([...asked]).toEqual(['fine']);
+    expect(greys((quality) => quality === 'draft')).toBeCloseTo(0.25, 6);
+  });
+
   test('few greys of a smaller map are mended before it is enlarged, and told against the stack as it came', () => {
     const size = { width: 240, height: 120 };
     const settings = settingsOf((s) => {

@@ -156,11 +156,10 @@ export function runFor({ alone, progress, id, newest }: Pick<How, 'alone' | 'pro
     if (!progress(share)) throw new Aborted();
   };
   return {
-    // helpers write into memory that this worker reads; whoever has none works in memory of its own
+    // helpers write into memory that this worker reads; without helpers it works in memory of its own
     shared: canShare && helpers.length > 0,
     checkpoint,
     rows: async (kernel, height, input, out, onProgress = checkpoint) => {
-      // helpers write into memory that this worker reads
       const few = alone || !canShare || height < ROWS_TO_SHARE;
       const free = few ? [] : helpers.filter((h) => !h.busy()).slice(0, mostHelpers);
       const parts = free.length + 1;

@@ -184,11 +184,11 @@ export interface ClipSpec {
   /** first and last frame of the shot */
   readonly from: number;
   readonly to: number;
-  /** the clip whose sound goes along, its frames those of the shot */
   /** how the frames of the plate are called, where they are those of the shot */
   readonly numbered?: Numbered | undefined;
   /** the clip whose times the frames keep */
   readonly timed?: { readonly sha256: string } | undefined;
+  /** the clip whose sound goes along, its frames those of the shot */
   readonly sound?: { readonly sha256: string; readonly name: string } | undefined;
 }
 

@@ -13,6 +13,8 @@ export interface ChapterFacts {
   compares(shot: Shot | null): Compared;
   /** how the picture is seen by who comes for the first time from another chapter, where it was seen so */
   firstView(before: ViewMode): ViewMode;
+  /** the camera stands where the plate was taken, so that a place is a place of the plate */
+  readonly inPlace?: boolean;
   /** steps of clean-up are told and compared */
   readonly cleaning?: boolean;
   /** one picture that is dropped is a map for this plate; the words that say so */
@@ -23,18 +25,19 @@ const usual: Omit<ChapterFacts, 'label'> = { result: 'picture', compares: () => 
 
 const all = {
   // the picture before any effect
-  plate: { ...usual, label: 'Plate', result: 'plate' },
+  plate: { ...usual, label: 'Plate', result: 'plate', inPlace: true },
   depth: {
     ...usual,
     label: 'Depth',
     compares: (shot: Shot | null) => (shot?.settings.cleanup.some((c) => c.on) ? 'clean-up' : 'depth'),
     // who works on depth wants to see it
     firstView: (before: ViewMode) => (viewOf(before).depth || viewOf(before).splits ? before : 'overlay'),
+    inPlace: true,
     cleaning: true,
     takesMaps: 'Drop a depth map for this plate, or several pictures to make shots',
   },
   // and goes on seeing it here
-  calibrate: { ...usual, label: 'Calibrate', firstView: (before: ViewMode) => before },
+  calibrate: { ...usual, label: 'Calibrate', inPlace: true, firstView: (before: ViewMode) => before },
   effects: { ...usual, label: 'Effects' },
   camera: { ...usual, label: 'Camera' },
   output: { ...usual, label: 'Output' },

@@ -16,7 +16,7 @@ import type { ChapterThumbs, PreviewPart, PreviewSpec } from '../../engine/messa
 import { useDocument } from './documentStore';
 import { useSession } from './sessionStore';
 import { momentOf, shotNow } from './shotNow';
-import { chapterFacts, type Chapter } from './chapterFacts';
+import { chapterFacts } from './chapterFacts';
 import { useView } from './viewStore';
 
 /** Largest picture rendered for the viewer, px. */
@@ -31,9 +31,6 @@ export function requestOf(shot: Shot, size: Size, at: Moment = momentOf(shot)): 
   const { sha256, name, width, height, opaque, clip } = shot.plate;
   return { plate: { sha256, name, width, height, ...(opaque && { opaque }), ...(clip && { clip }) }, settings: shot.settings, at, size };
 }
-
-/** Chapters in which the picture is worked on: there the camera stands where the plate was taken, so that a place is a place of the plate. */
-const IN_PLACE: readonly Chapter[] = ['plate', 'depth', 'calibrate'];
 
 const atPlate = (shot: Shot): Shot => {
   const { camera } = shot.settings;
@@ -51,7 +48,7 @@ function asLookedAt(shot: Shot): Shot {
 }
 
 /** The shot as it is looked at in the chapter that is open. */
-export const lookedAt = (shot: Shot): Shot => asLookedAt(IN_PLACE.includes(useView.getState().chapter) ? atPlate(shot) : shot);
+export const lookedAt = (shot: Shot): Shot => asLookedAt(chapterFacts[useView.getState().chapter].inPlace ? atPlate(shot) : shot);
 
 /** The limits of the effect in hand, or else of the first that has some. */
 function limitsInHand({ settings }: Shot, selected: string | null): Pick<PreviewSpec, 'reach' | 'region'> {

@@ -37,9 +37,9 @@ export interface CheckResult {
   readonly figure: string;
   /** a picture shown in place of the shot's, linear light, same size */
   readonly shown?: Picture;
-  /** shares of pixels in bins, drawn as a small chart where it helps */
   /** pictures shown one after the other, round and round, in place of the shot's */
   readonly loop?: readonly Picture[];
+  /** shares of pixels in bins, drawn as a small chart where it helps */
   readonly chart?: { readonly bins: readonly number[]; readonly from: string; readonly to: string; readonly title: string };
 }
 

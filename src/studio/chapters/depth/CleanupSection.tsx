@@ -16,37 +16,10 @@ import { useViewPart } from '../../state/viewStore';
 /** The steps of clean-up: each switched, opened for its settings, and telling what it did. */
 export const CleanupSection = memo(function CleanupSection() {
   const items = useDocument((s) => shotOf(s)!.settings.cleanup);
-  const tintOf = useTint();
   const [open, setOpen] = useState<string | null>(null);
-  const { mode, set } = useViewPart('mode', 'set');
-  const figures = useSession((s) => s.preview?.cleaned);
-  const change = (kind: string, recipe: (item: CleanupItem) => void, gesture?: Gesture): void =>
-    changeSettings((s) => {
-      let item = s.cleanup.find((c) => c.kind === kind);
-      if (!item) {
-        item = newCleanup(kind);
-        s.cleanup.push(item);
-        item = s.cleanup[s.cleanup.length - 1]!;
-      }
-      recipe(item);
-    }, gesture);
-  const any = items.some((c) => c.on);
   return (
     <Box component="section" aria-label="Clean-up" sx={{ borderTop: '1px solid var(--line)' }}>
-      <Box sx={{ display: 'flex', alignItems: 'center', padding: '6px 14px 4px' }}>
-        <Box component="h3" sx={{ flex: 1, margin: 0, fontSize: 12.5, fontWeight: 600 }}>
-          Clean-up
-        </Box>
-        <Button
-          disabled={!any}
-          aria-pressed={mode === 'wipe'}
-          title="Wipe between the map before and after clean-up (w)"
-          onClick={() => set({ mode: mode === 'wipe' ? 'depth' : 'wipe' })}
-          sx={{ height: 22, padding: '0 8px' }}
-        >
-          Compare
-        </Button>
-      </Box>
+      <Head any={items.some((c) => c.on)} />
       {items
         .filter((c) => !knowsCleanup(c.kind))
         .map((c) => (
@@ -55,57 +28,90 @@ export const CleanupSection = memo(function CleanupSection() {
             {cleanupOf(c.kind).label}, left out of the map
           </Box>
         ))}
-      {cleanups.map((definition) => {
-        const item = items.find((c) => c.kind === definition.kind);
-        const on = item?.on ?? false;
-        const shown = open === definition.kind;
-        return (
-          <Box key={definition.kind} sx={shown ? { background: 'var(--raise)' } : undefined}>
-            <Box sx={{ display: 'flex', alignItems: 'center', gap: '8px', height: 30, padding: '0 14px' }}>
-              <Switch
-                checked={on}
-                onChange={(_, next) => change(definition.kind, (c) => void (c.on = next))}
-                slotProps={{ input: { 'aria-label': `${definition.label} on` } }}
-              />
-              <ButtonBase
-                aria-expanded={shown}
-                title={definition.help}
-                onClick={() => setOpen(shown ? null : definition.kind)}
-                sx={{ flex: 1, height: '100%', minWidth: 0, justifyContent: 'space-between', gap: '8px', color: on ? 'var(--text)' : 'var(--mute)' }}
-              >
-                <Box component="span" sx={{ whiteSpace: 'nowrap' }}>
-                  {definition.label}
-                </Box>
-                <Box
-                  component="span"
-                  className="mono"
-                  sx={{ color: 'var(--mute)', fontSize: 10.5, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
-                >
-                  {on ? (figures?.[definition.kind] ?? '') : ''}
-                </Box>
-              </ButtonBase>
-            </Box>
-            {shown && (
-              <ParamRows
-                params={definition.params}
-                of={{ place: 'cleanup', item: definition.kind }}
-                values={item?.values ?? {}}
-                tintOf={tintOf}
-                onChange={(name, value, gesture) =>
-                  change(
-                    definition.kind,
-                    (c) => {
-                      c.values[name] = value;
-                      c.on = true;
-                    },
-                    gesture,
-                  )
-                }
-              />
-            )}
-          </Box>
-        );
-      })}
+      {cleanups.map((definition) => (
+        <CleanupRow
+          key={definition.kind}
+          definition={definition}
+          item={items.find((c) => c.kind === definition.kind)}
+          open={open === definition.kind}
+          onOpen={(shown) => setOpen(shown ? definition.kind : null)}
+        />
+      ))}
     </Box>
   );
 });
+
+function Head({ any }: { any: boolean }) {
+  const { mode, set } = useViewPart('mode', 'set');
+  return (
+    <Box sx={{ display: 'flex', alignItems: 'center', padding: '6px 14px 4px' }}>
+      <Box component="h3" sx={{ flex: 1, margin: 0, fontSize: 12.5, fontWeight: 600 }}>
+        Clean-up
+      </Box>
+      <Button
+        disabled={!any}
+        aria-pressed={mode === 'wipe'}
+        title="Wipe between the map before and after clean-up (w)"
+        onClick={() => set({ mode: mode === 'wipe' ? 'depth' : 'wipe' })}
+        sx={{ height: 22, padding: '0 8px' }}
+      >
+        Compare
+      </Button>
+    </Box>
+  );
+}
+
+/** Changes a step, which is listed from then on. */
+const change = (kind: string, recipe: (item: CleanupItem) => void, gesture?: Gesture): void =>
+  changeSettings((s) => {
+    if (!s.cleanup.some((c) => c.kind === kind)) s.cleanup.push(newCleanup(kind));
+    recipe(s.cleanup.find((c) => c.kind === kind)!);
+  }, gesture);
+
+interface RowProps {
+  readonly definition: (typeof cleanups)[number];
+  readonly item: CleanupItem | undefined;
+  readonly open: boolean;
+  readonly onOpen: (open: boolean) => void;
+}
+
+function CleanupRow({ definition: { kind, label, help, params }, item, open, onOpen }: RowProps) {
+  const tintOf = useTint();
+  const figure = useSession((s) => s.preview?.cleaned?.[kind]);
+  const on = item?.on ?? false;
+  return (
+    <Box sx={open ? { background: 'var(--raise)' } : undefined}>
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: '8px', height: 30, padding: '0 14px' }}>
+        <Switch checked={on} onChange={(_, next) => change(kind, (c) => void (c.on = next))} slotProps={{ input: { 'aria-label': `${label} on` } }} />
+        <ButtonBase
+          aria-expanded={open}
+          title={help}
+          onClick={() => onOpen(!open)}
+          sx={{ flex: 1, height: '100%', minWidth: 0, justifyContent: 'space-between', gap: '8px', color: on ? 'var(--text)' : 'var(--mute)' }}
+        >
+          <Box component="span" sx={{ whiteSpace: 'nowrap' }}>
+            {label}
+          </Box>
+          <Box
+            component="span"
+            className="mono"
+            sx={{ color: 'var(--mute)', fontSize: 10.5, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
+          >
+            {on ? (figure ?? '') : ''}
+          </Box>
+        </ButtonBase>
+      </Box>
+      {open && (
+        <ParamRows
+          params={params}
+          of={{ place: 'cleanup', item: kind }}
+          values={item?.values ?? {}}
+          tintOf={tintOf}
+          onChange={(name, value, gesture) =>
+            change(kind, (c) => void Object.assign(c, { values: { ...c.values, [name]: value }, on: true }), gesture)
+          }
+        />
+      )}
+    </Box>
+  );
+}
