@@ -36,7 +36,8 @@ export function seenLayers(layers: readonly Layer[], there: (layer: Layer) => bo
   // what a layer paints is seen, however its depth is covered, and what lies below it tells how much
   const painted = on.findIndex((l) => knowsLayer(l.kind) && layerOf(l.kind).paint);
   const below = painted < 0 ? on : on.slice(0, painted + 1);
-  return on.slice(Math.max(0, below.map(covers).lastIndexOf(true)));
+  // from the top: what lies below one that covers is not asked whether it is there
+  return on.slice(Math.max(0, below.findLastIndex(covers)));
 }
 
 /** The layers whose region an effect that is on is limited to. */
