@@ -1,4 +1,6 @@
 import type { Page } from '@playwright/test';
+import { existsSync, readFileSync } from 'node:fs';
+import { availableParallelism } from 'node:os';
 import { openShot } from './helpers';
 import { expect, test } from './prepared';
 
@@ -33,6 +35,24 @@ async function tasksDuring(page: Page, work: () => Promise<void>): Promise<reado
     .sort((a, b) => b - a);
 }
 
+/** A machine that is lent may be taken away for moments, which count as the thread's own: so much of its time at the most, or it is measured again. */
+const MOST_STOLEN = 0.03;
+const TIMES = 4;
+
+/** Time that others took of this machine's processors since it began, seconds. */
+const stolen = (): number => (existsSync('/proc/stat') ? Number(readFileSync('/proc/stat', 'utf8').split(/\s+/)[8]) / 100 : 0);
+
+/** The longest tasks while something is done, measured while the machine was ours. */
+async function quietly(page: Page, work: () => Promise<void>): Promise<readonly number[]> {
+  for (let time = 1; ; time++) {
+    const [taken, started] = [stolen(), performance.now()];
+    const tasks = await tasksDuring(page, work);
+    const share = (1000 * (stolen() - taken)) / ((performance.now() - started) * availableParallelism());
+    if ((tasks[0] ?? 0) < MOST_MS || share < MOST_STOLEN || time === TIMES) return tasks;
+    console.log(`${Math.round(100 * share)} % of the machine was taken away: measured again`);
+  }
+}
+
 for (const shot of ['01 Chart table', '02 Quay lamp', '03 Figurehead', '04 Crossing', '05 Dunes'])
   test(`no task of the page is long while numbers are dragged (${shot})`, async ({ page }) => {
     await openShot(page, shot, true);
@@ -48,7 +68,7 @@ for (const shot of ['01 Chart table', '02 Quay lamp', '03 Figurehead', '04 Cross
       await page.mouse.down();
       // the first steps are compiled
       await drag();
-      const tasks = await tasksDuring(page, drag);
+      const tasks = await quietly(page, drag);
       await page.mouse.up();
       expect(tasks.length).toBeGreaterThan(20);
       expect(tasks[0]).toBeLessThan(MOST_MS);

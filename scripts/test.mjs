@@ -50,7 +50,7 @@ if (!units && !(unitReport?.numFailedTests || unitReport?.numRuntimeErrorTestSui
 step('build', ['build']);
 if (failed === 0 || process.env.ALL) {
   console.log('\n— tests in the browser');
-  const pages = succeeds('npm', ['run', '-s', 'e2e'], { env: { ...process.env, CHROMIUM: chromium } });
+  const pages = succeeds('npm', ['run', '-s', 'e2e'], { env: { ...process.env, CHROMIUM: chromium, EVERYTHING: '1' } });
   const pageReport = report('test-results/report.json');
   passed += pageReport?.stats.expected ?? 0;
   const bad = (pageReport?.stats.unexpected ?? 0) + (pageReport?.stats.flaky ?? 0);

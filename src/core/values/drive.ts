@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { keysDrive, sortedKeys, type Key } from './drives/keys';
+import { keysDrive, type Key } from './drives/keys';
 import { driveOf, driveSchema, type Drive } from './drives/registry';
 
 export { eased, easings, type Easing } from './easing';
