@@ -1,5 +1,6 @@
+import { exactDistance } from '../demo/clipFrames';
+import { BEND } from '../demo/movingClip';
 import { crossing } from '../demo/scenes/crossing';
-import { Tracer, viewOf } from '../demo/tracer/trace';
 import { openNodeClip } from '../headless/clips';
 import { loadNetwork } from '../headless/network';
 import { estimateDepth } from '../src/core/estimate/estimate';
@@ -15,7 +16,6 @@ import { keyFrames } from '../src/core/motion/plan';
 import { steadyMaps } from '../src/core/motion/steady';
 import { motionView, type MotionView } from '../src/core/motion/view';
 import { OmbrageError } from '../src/core/error';
-import { seededRandom } from '../src/core/random';
 import type { Picture, Plane } from '../src/core/picture';
 import { deBand } from '../src/core/depth/cleanup/deBand';
 import { edgeCare } from '../src/core/depth/cleanup/edgeCare';
@@ -39,14 +39,7 @@ interface Truth {
 
 /** The exact distances of a frame, and where its deckhand is: by one ray through the middle of each pixel. */
 function truthAt(frame: number, { width, height }: MotionView): Truth {
-  const trace = (manned: boolean): Plane => {
-    const scene = crossing(frame, manned);
-    const tracer = new Tracer(scene, seededRandom(1), null);
-    const view = viewOf(scene.camera, width);
-    const data = new Float32Array(width * height);
-    for (let y = 0, i = 0; y < height; y++) for (let x = 0; x < width; x++, i++) data[i] = tracer.distanceAt(view, x + 0.5, y + 0.5, width, height);
-    return { width, height, data };
-  };
+  const trace = (manned: boolean): Plane => ({ width, height, data: exactDistance(frame, width, height, manned) });
   const distance = trace(true);
   const empty = trace(false);
   const { near, far } = crossing(frame).ends;
@@ -99,6 +92,9 @@ function scoresOf(maps: readonly Plane[], truth: readonly Truth[], links: Links)
     for (let i = 0; i < found.length; i++) together += Math.abs(found[i]! - truth[t]!.nearness.data[i]!);
   return { flicker, order, swept: swept / Math.max(1, sweptCount), whole: whole / count, together: together / count };
 }
+
+/** Greys of the clip of maps as nearness: they are bent. */
+const straight = (maps: readonly Plane[]): readonly Plane[] => maps.map((map) => ({ ...map, data: map.data.map((v) => Math.max(0, v) ** BEND) }));
 
 const meanOfFive = (maps: readonly Plane[]): readonly Plane[] =>
   maps.map((map, t) => {
@@ -205,10 +201,10 @@ export async function clipTables(): Promise<Record<string, unknown>> {
     'fine, steady': steady(maps.fine),
     'fine, steady, with parallax': steady(maps.fine, 1, true),
     'fine, every 2nd, steady': steady(carried(maps.fine, 2), 2),
-    'clip of maps, as it is': maps.imported,
-    'clip of maps, mean of ±2': meanOfFive(maps.imported),
-    'clip of maps, steady': steady(maps.imported),
-    'clip of maps, steady, mended': mended(steady(maps.imported)),
+    'clip of maps, as it is': straight(maps.imported),
+    'clip of maps, mean of ±2': straight(meanOfFive(maps.imported)),
+    'clip of maps, steady': straight(steady(maps.imported)),
+    'clip of maps, steady, mended': straight(mended(steady(maps.imported))),
   };
   const scores = Object.fromEntries(Object.entries(rows).map(([name, list]) => [name, scoresOf(list, truth, links)]));
   const milli = (v: number): string => (1000 * v).toFixed(1);

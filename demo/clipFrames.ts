@@ -1,8 +1,10 @@
 import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { developPicture } from './develop';
-import { CROSSING_FRAMES } from './scenes/crossing';
+import { seededRandom } from '../src/core/random';
+import { CROSSING_FRAMES, crossing } from './scenes/crossing';
 import { sceneNamed } from './scenes/index';
 import { renderFrame } from './tracer/renderFrame';
+import { Tracer, viewOf } from './tracer/trace';
 
 export const CLIP_WIDTH = 640;
 export const CLIP_HEIGHT = 360;
@@ -41,4 +43,14 @@ export async function renderClipFrames(threads: number): Promise<void> {
     renameSync(`${fileOf(frame)}.new`, fileOf(frame));
     console.log(`crossing frame ${frame} done`);
   }
+}
+
+/** Exact distances of a frame, metres: by one ray through the middle of each pixel. With or without its deckhand. */
+export function exactDistance(frame: number, width = CLIP_WIDTH, height = CLIP_HEIGHT, manned = true): Float32Array {
+  const scene = crossing(frame, manned);
+  const tracer = new Tracer(scene, seededRandom(1), null);
+  const view = viewOf(scene.camera, width);
+  const data = new Float32Array(width * height);
+  for (let y = 0, i = 0; y < height; y++) for (let x = 0; x < width; x++, i++) data[i] = tracer.distanceAt(view, x + 0.5, y + 0.5, width, height);
+  return data;
 }

@@ -4,7 +4,7 @@ import { availableParallelism } from 'node:os';
 import sharp from 'sharp';
 import { encode as encodePng } from 'fast-png';
 import { writeCutTruth } from './cutTruth';
-import { writeMovingClip } from './movingClip';
+import { writeMaps, writeMovingClip } from './movingClip';
 import { writeRelightTruth } from './relightTruth';
 import { writeViewTruth } from './viewTruth';
 import { developPicture } from './develop';
@@ -151,9 +151,11 @@ const writers: Record<string, (name: string, scene: Scene, light: Frame) => Prom
 };
 const wanted = process.argv.slice(2);
 const stages = wanted.filter((w) => w in writers);
-const names = wanted.filter((w) => !(w in writers) && w !== 'clip');
-if (stages.length === 0 || wanted.includes('clip')) await writeMovingClip(threads);
-for (const name of names.length > 0 ? names : wanted.includes('clip') ? [] : Object.keys(shots)) {
+const CLIP_STAGES = ['clip', 'maps'];
+const names = wanted.filter((w) => !(w in writers) && !CLIP_STAGES.includes(w));
+if (wanted.includes('clip') || (stages.length === 0 && !wanted.includes('maps'))) await writeMovingClip(threads);
+if (wanted.includes('maps')) await writeMaps();
+for (const name of names.length > 0 ? names : wanted.some((w) => CLIP_STAGES.includes(w)) ? [] : Object.keys(shots)) {
   const scene = await sceneNamed(name);
   const light = await pinhole(name);
   for (const [stage, write] of Object.entries(writers)) if (stages.length === 0 || stages.includes(stage)) await write(name, scene, light);

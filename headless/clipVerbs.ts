@@ -7,7 +7,8 @@ import { encode as encodePng } from 'fast-png';
 import { OmbrageError } from '../src/core/error';
 import { estimateDepth } from '../src/core/estimate/estimate';
 import { meanFlicker } from '../src/core/motion/flicker';
-import { cutsWith, EVERY, estimatedFrames, estimatesOf, seriesOf, type ClipDepthSpec } from '../src/core/motion/clipSpec';
+import { estimatorOf, namedQuality } from '../src/core/need/estimators';
+import { cutsWith, estimatedFrames, estimatesOf, seriesOf, type ClipDepthSpec } from '../src/core/motion/clipSpec';
 import type { MapNeed } from '../src/core/need/need';
 import type { Plane } from '../src/core/picture';
 import { samplePlaneLinear, stretch } from '../src/core/raster/resample';
@@ -83,10 +84,9 @@ interface DepthClipOptions {
 
 /** `depth-clip CLIP --quality Q --steady S --frames A-B --out DIR|FILE.webm`: depth for the frames of a clip. */
 export async function depthClip(path: string, options: DepthClipOptions): Promise<string> {
-  const { quality } = options;
-  if (quality !== 'draft' && quality !== 'fine') throw new OmbrageError('bad-setting', `"${quality}" is no quality.`, 'Give draft or fine.');
+  const quality = namedQuality(options.quality);
   const steady = numberOption('steady', options.steady, 0, 100);
-  const every = numberOption('every', options.every ?? String(steady === 0 ? 1 : EVERY[quality]), 1, 16);
+  const every = numberOption('every', options.every ?? String(steady === 0 ? 1 : estimatorOf(quality).every), 1, 16);
   if (steady === 0 && every > 1)
     throw new OmbrageError(
       'bad-setting',

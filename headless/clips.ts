@@ -9,7 +9,7 @@ import type { Raster } from '../src/core/picture';
 import { USUAL_FPS } from '../src/core/values/moment';
 import { inspectStill } from '../src/formats/inspect';
 import type { DecodeRaster } from '../src/formats/maps/mapFile';
-import { clipKind, HEAD_BYTES } from '../src/media/clipKind';
+import { clipKind, HEAD_BYTES, type ClipKind } from '../src/media/clipKind';
 import { rateOf, shownTimes } from '../src/media/frameTimes';
 import { findSequence } from '../src/media/sequenceNames';
 import { unfoldGrey } from '../src/media/yuv';
@@ -38,17 +38,16 @@ export async function openNodeClip(path: string): Promise<NodeClip> {
   if (!existsSync(path)) throw new OmbrageError('no-file', `${path} is not there.`, 'Check the name.');
   if (statSync(path).isDirectory()) return openFolder(path);
   const head = new Uint8Array(readFileSync(path).subarray(0, HEAD_BYTES));
-  switch (clipKind(head)) {
-    case 'container':
-      return openWithFfmpeg(path);
-    case 'animation':
-      return openAnimation(path);
-    case 'pictures':
-      return openZip(path);
-    default:
-      throw new OmbrageError('bad-clip', `${basename(path)} is no clip.`, 'Give a clip, an animated picture, or a folder of numbered pictures.');
-  }
+  const kind = clipKind(head);
+  if (kind) return OPENERS[kind](path);
+  throw new OmbrageError('bad-clip', `${basename(path)} is no clip.`, 'Give a clip, an animated picture, or a folder of numbered pictures.');
 }
+
+const OPENERS: Readonly<Record<ClipKind, (path: string) => Promise<NodeClip>>> = {
+  container: (path) => openWithFfmpeg(path),
+  animation: (path) => openAnimation(path),
+  pictures: (path) => openZip(path),
+};
 
 async function openFolder(folder: string): Promise<NodeClip> {
   const sequence = findSequence(readdirSync(folder));

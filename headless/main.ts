@@ -1,3 +1,4 @@
+import { estimators, qualities, QUICKEST, USUAL_QUALITY } from '../src/core/need/estimators';
 import { program } from 'commander';
 import { effects } from '../src/core/effects/registry';
 import { formatNumber, type Param } from '../src/core/values/params';
@@ -38,16 +39,19 @@ program.command('inspect').argument('<file>').description('say what a picture or
 program
   .command('estimate')
   .argument('<picture>')
-  .option('--quality <quality>', 'draft or fine', 'fine')
+  .option('--quality <quality>', qualities.join(' or '), USUAL_QUALITY)
   .requiredOption('--out <map>', 'raw nearness, white near: .png (16-bit) or .pfm (float)')
   .description('estimate a depth map from a picture')
   .action(run((path: string, options: { quality: string; out: string }) => estimate(path, options)));
 program
   .command('depth-clip')
   .argument('<clip>', 'mp4, mov, mkv or webm (by ffmpeg), an animated picture, or a folder of numbered pictures')
-  .option('--quality <quality>', 'draft or fine', 'draft')
+  .option('--quality <quality>', qualities.join(' or '), QUICKEST)
   .option('--steady <strength>', '0..100; 0 leaves each frame as it is estimated', '70')
-  .option('--every <frames>', 'depth is estimated every so many frames, and carried to those between; 4 for a draft, 2 for fine')
+  .option(
+    '--every <frames>',
+    'depth is estimated every so many frames, and carried to those between; ' + estimators.map((e) => `${e.every} for ${e.kind}`).join(', '),
+  )
   .option('--parallax', 'corrected besides by what passes faster, where the camera goes through the scene')
   .option('--frames <range>', 'some of them, such as 0-95')
   .requiredOption('--out <place>', 'a folder for 16-bit PNGs, white near, or a .webm without loss')

@@ -6,12 +6,11 @@ import { encodePicture8 } from '../src/core/raster/colour';
 import type { Picture, Plane, Raster } from '../src/core/picture';
 import { sampleRaster, stretch } from '../src/core/raster/resample';
 import { checkPlate, inspectStill } from '../src/formats/inspect';
-import type { StillFacts } from '../src/formats/definition';
+import type { Encoders, FormatDefinition, StillFacts } from '../src/formats/definition';
 import { encodeExr } from '../src/formats/exr/exr';
-import { decodePfm, encodePicturePfm, encodePlanePfm } from '../src/formats/pfm/pfm';
-import { encodeDepthPng, encodePng } from '../src/formats/png/png';
-import { formatOf } from '../src/formats/registry';
-import { encodeTiff } from '../src/formats/tiff/tiff';
+import { decodePfm } from '../src/formats/pfm/pfm';
+import { encodeDepthPng, png } from '../src/formats/png/png';
+import { formatOf, formats } from '../src/formats/registry';
 
 /** A file's bytes. Throws OmbrageError `no-file`. */
 export function readBytes(path: string): Uint8Array {
@@ -106,14 +105,22 @@ function checkFinite({ data }: Picture, path: string): void {
   );
 }
 
-/** Writes a picture: .pfm linear floats, .png 16-bit sRGB, .jpg and .webp. */
+/** How a file ends, without its dot. */
+const endingOf = (path: string): string => extname(path).slice(1).toLowerCase();
+const endingsOf = (format: FormatDefinition): readonly string[] => format.extensions.map((ending) => `.${ending}`);
+
+const asPictures = formats.filter((f) => f.writePicture);
+const asPlanes = formats.filter((f) => f.writePlane);
+export const PICTURE_ENDINGS = asPictures.flatMap(endingsOf);
+/** Nearness goes into a PNG as grey of 16 bits, into others as floats. */
+export const MAP_ENDINGS = [...endingsOf(png), ...asPlanes.flatMap(endingsOf)];
+
+/** Writes a picture in any format that can be written as one: 16 bits a channel where there is a choice. */
 export async function writePicture(path: string, picture: Picture): Promise<void> {
   checkFinite(picture, path);
-  const ending = extname(path).toLowerCase();
-  if (ending === '.pfm') return writeBytes(path, encodePicturePfm(picture));
-  if (ending === '.png') return writeBytes(path, encodePng(picture, 16));
-  if (ending !== '.jpg' && ending !== '.jpeg' && ending !== '.webp') throw unwritable(path, '.png, .pfm, .jpg or .webp');
-  writeBytes(path, ending === '.webp' ? await eightBits(picture).webp({ quality: 92 }).toBuffer() : await encodeJpeg(picture));
+  const format = asPictures.find((f) => f.extensions.includes(endingOf(path)));
+  if (!format) throw unwritable(path, PICTURE_ENDINGS.join(', '));
+  writeBytes(path, await format.writePicture!(picture, { bits: 16, quality: 0.92, encoders: ENCODERS }));
 }
 
 const eightBits = (picture: Picture) => {
@@ -122,21 +129,36 @@ const eightBits = (picture: Picture) => {
   return sharp(rgba, { raw: { width: picture.width, height: picture.height, channels: 4 } });
 };
 
+const percent = (quality: number): number => Math.round(100 * quality);
+/** As the page's encoders: on white where a JPEG would be see-through. */
+const ENCODERS: Encoders = {
+  jpeg: async (picture, quality) =>
+    new Uint8Array(
+      await eightBits(picture)
+        .flatten({ background: '#fff' })
+        .jpeg({ quality: percent(quality), chromaSubsampling: '4:4:4' })
+        .toBuffer(),
+    ),
+  webp: async (picture, quality) =>
+    new Uint8Array(
+      await eightBits(picture)
+        .webp({ quality: percent(quality) })
+        .toBuffer(),
+    ),
+};
+
 /** A picture as JPEG, on white where it is see-through. */
-export const encodeJpeg = async (picture: Picture): Promise<Uint8Array> =>
-  new Uint8Array(await eightBits(picture).flatten({ background: '#fff' }).jpeg({ quality: 92, chromaSubsampling: '4:4:4' }).toBuffer());
+export const encodeJpeg = (picture: Picture): Promise<Uint8Array> => ENCODERS.jpeg(picture, 0.92);
 
-export const PICTURE_ENDINGS = ['.png', '.pfm', '.jpg', '.jpeg', '.webp'];
-export const MAP_ENDINGS = ['.png', '.pfm', '.tif', '.tiff', '.exr'];
+/** Formats that would take a plane for distances, or hold whole numbers: how they hold greys. */
+const AS_GREYS: Readonly<Record<string, (map: Plane) => Uint8Array>> = { png: encodeDepthPng, exr: (map) => encodeExr(map) };
 
-/** Writes a map: .png 16-bit grey, .pfm, .tif and .exr floats. */
+/** Writes a map, 0..1. */
 export function writeMap(path: string, map: Plane): void {
-  const ending = extname(path).toLowerCase();
-  if (ending === '.pfm') writeBytes(path, encodePlanePfm(map));
-  else if (ending === '.png') writeBytes(path, encodeDepthPng(map));
-  else if (ending === '.tif' || ending === '.tiff') writeBytes(path, encodeTiff(map));
-  else if (ending === '.exr') writeBytes(path, encodeExr(map));
-  else throw unwritable(path, MAP_ENDINGS.join(', '));
+  const ending = endingOf(path);
+  const write = AS_GREYS[ending] ?? asPlanes.find((f) => f.extensions.includes(ending))?.writePlane;
+  if (!write) throw unwritable(path, MAP_ENDINGS.join(', '));
+  writeBytes(path, write(map));
 }
 
 /** Refuses an output name before any work is done. */

@@ -1,3 +1,4 @@
+import { namedQuality, QUICKEST } from '../src/core/need/estimators';
 import './kernels';
 import { basename } from 'node:path';
 import { layPlate } from '../src/core/camera/behind';
@@ -64,13 +65,12 @@ export async function inspect(path: string): Promise<string> {
 
 /** `estimate PICTURE --quality Q --out MAP`: raw nearness at the picture's size. */
 export async function estimate(path: string, options: { quality: string; out: string }): Promise<string> {
-  if (options.quality !== 'draft' && options.quality !== 'fine')
-    throw new OmbrageError('bad-setting', `"${options.quality}" is no quality.`, 'Give draft or fine.');
+  const quality = namedQuality(options.quality);
   checkOutput(options.out, MAP_ENDINGS);
   const { raster } = await decodeStill(readBytes(path), basename(path));
   loadNetwork();
   const started = performance.now();
-  const map = estimateDepth(raster, options.quality)!;
+  const map = estimateDepth(raster, quality)!;
   const milliseconds = performance.now() - started;
   writeMap(options.out, enlargeEstimate(map, raster));
   return `${options.out}: ${raster.width}x${raster.height} px, estimated in ${milliseconds.toFixed(0)} ms`;
@@ -209,7 +209,7 @@ export async function depth(options: DepthOptions): Promise<string> {
       `Channels: ${file.facts.channels.join(', ')}.`,
     );
   loadNetwork();
-  const proposal = proposeMap(file, raster, estimateDepth(raster, 'draft'));
+  const proposal = proposeMap(file, raster, estimateDepth(raster, QUICKEST));
   const { plane } = mapAsNearness(file, proposal.reading);
   const picture = sampleRaster(raster, stretch(raster, width, height), width, height);
   const turnOver = options.turnOver === 'auto' ? proposal.turnOver : options.turnOver === 'yes';

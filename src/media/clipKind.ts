@@ -1,8 +1,5 @@
 import { findText, hasText } from '../formats/bytes/bytes';
 
-/** How a clip is stored: in a container with an encoder's packets, as an animated picture, or as pictures in a zip. */
-export type ClipKind = 'container' | 'animation' | 'pictures';
-
 /** So many bytes tell what a file is. */
 export const HEAD_BYTES = 65_536;
 
@@ -23,12 +20,17 @@ const isAnimation = (head: Uint8Array): boolean => {
   return head[0] === 0x89 && hasText(head, 1, 'PNG') && findText(head, 'acTL') >= 0;
 };
 
+/** How a clip may be stored: as an animated picture, in a container with an encoder's packets, or as pictures in a zip; told by its first bytes, in this order. */
+const kinds = [
+  { kind: 'animation', matches: isAnimation },
+  { kind: 'container', matches: isContainer },
+  { kind: 'pictures', matches: (head: Uint8Array) => hasText(head, 0, 'PK\u0003\u0004') },
+] as const;
+
+export type ClipKind = (typeof kinds)[number]['kind'];
+
 /** What sort of clip a file is by its first bytes; null where it is a still, or nothing known. */
-export function clipKind(head: Uint8Array): ClipKind | null {
-  if (isAnimation(head)) return 'animation';
-  if (isContainer(head)) return 'container';
-  return hasText(head, 0, 'PK\u0003\u0004') ? 'pictures' : null;
-}
+export const clipKind = (head: Uint8Array): ClipKind | null => kinds.find(({ matches }) => matches(head))?.kind ?? null;
 
 /** Media type of an animated picture, for its decoder. */
 export function animationType(head: Uint8Array): string {

@@ -16,6 +16,7 @@ const demoSchema = z.object({
       near: z.number(),
       far: z.number(),
       spacing: z.enum(['perspective', 'even', 'log']),
+      bend: z.number().optional(),
       focus: z.array(z.number()).min(1),
       aperture: z.number().optional(),
       width: z.number().default(1600),
@@ -91,7 +92,7 @@ export async function assembleDemo(read: Read, finished = true): Promise<Demo> {
       settings: {
         ...shot.settings,
         layers: [...shot.settings.layers, ...(hand.exact === 'below' ? [exact, ...hand.layers] : [...hand.layers, exact])],
-        calibration: calibrationSchema.parse({ near: s.near, far: storedFar(s.far), spacing: s.spacing, scaled: true }),
+        calibration: calibrationSchema.parse({ near: s.near, far: storedFar(s.far), spacing: s.spacing, bend: s.bend, scaled: true }),
         effects: [...(moves?.effects ?? []), { ...blur, drives, values: { ...blur.values, focus: s.focus[0]!, aperture: s.aperture ?? 1.4 } }],
         camera: { ...shot.settings.camera, moves: moves?.moves ?? [] },
         time: { ...shot.settings.time, ...(clip && { length: clip.frames, fps: clip.fps }) },

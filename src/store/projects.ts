@@ -1,7 +1,8 @@
 import { OmbrageError } from '../core/error';
 import { newId } from '../core/document/defaults';
 import { parseProject, readProject } from '../core/document/migrate';
-import { estimateKey, qualities } from '../core/need/estimateKey';
+import { estimateKey } from '../core/need/estimateKey';
+import { qualities } from '../core/need/estimators';
 import type { Project } from '../core/document/schema';
 import { addressOfFile } from '../core/need/need';
 import { mediaOf } from '../formats/project/projectMedia';

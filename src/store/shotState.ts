@@ -1,3 +1,4 @@
+import { qualities, type Quality } from '../core/need/estimators';
 import type { Shot } from '../core/document/schema';
 import { estimateLayer } from '../core/depth/layers/estimate';
 import { estimateKey } from '../core/need/estimateKey';
@@ -22,12 +23,13 @@ export async function shotState(db: Database, shot: Shot): Promise<readonly stri
       said.push(`depth of ${there} in ${all} frames`);
     }
   } else if (!plate.clip && seen.some((l) => l.kind === estimateLayer.kind)) {
-    const has = async (quality: 'draft' | 'fine'): Promise<boolean> =>
+    const has = async (quality: Quality): Promise<boolean> =>
       (await db.maps
         .where('key')
         .equals(estimateKey(addressOfFile(plate), quality))
         .count()) > 0;
-    if (!(await has('fine')) && (await has('draft'))) said.push('draft depth');
+    const [quickest, ...better] = qualities;
+    if (!(await Promise.all(better.map(has))).some(Boolean) && (await has(quickest!))) said.push('draft depth');
   }
   if (readNote('made', shot.id) !== null) said.push('exported');
   return said;

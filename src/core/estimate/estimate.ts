@@ -6,7 +6,7 @@ import { enlargeSmoothly, fitLongSide, rasterRow, sampleRaster, shrinkPicture, s
 import { cues } from './cues/registry';
 import type { CueInput } from './cue';
 import { fuseCues } from './fuse';
-import type { Quality } from '../need/estimateKey';
+import type { Quality } from '../need/estimators';
 import { findLayout } from './layout';
 import { trainedNearness, type NetworkView } from './network/network';
 import { patchEdges, superpixels } from './superpixels';

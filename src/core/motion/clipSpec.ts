@@ -15,9 +15,6 @@ export type ClipDepthSource =
       readonly offset: number;
     };
 
-/** Every how many frames depth is estimated; those between are carried along. A draft's own errors are larger than what that costs. */
-export const EVERY: Readonly<Record<EstimateNeed['quality'], number>> = { draft: 4, fine: 2 };
-
 /** How the depth of a clip is found. */
 export interface ClipDepthSpec extends Span {
   readonly of: FileRef;

@@ -1,7 +1,5 @@
 import { contentKey } from '../key';
-
-export const qualities = ['draft', 'fine'] as const;
-export type Quality = (typeof qualities)[number];
+import type { Quality } from './estimators';
 
 /** Raised when the estimate's method changes, so that kept maps are made anew. */
 export const ESTIMATE_VERSION = 9;

@@ -1,5 +1,6 @@
 import type { FileRef } from './fileRef';
-import { estimateKey, type Quality } from './estimateKey';
+import { estimateKey } from './estimateKey';
+import { downFrom, type Quality } from './estimators';
 import type { Moment } from '../values/moment';
 
 declare const clipFrame: unique symbol;
@@ -80,10 +81,10 @@ export const cutsName = ({ clip }: Pick<FileRef, 'clip'>): string =>
 export const depthSeries = ({ of, quality, steady, parallax }: Omit<EstimateNeed, 'frame' | 'is'>): string =>
   estimateKey(addressOfFile(of), quality) + (steady ? `:steady ${steady}${parallax ? ' by parallax' : ''}${cutsName(of)}` : '');
 
-/** Ways in which the depth of a clip's frame may have been found, the best first: made steady, as estimated, as a draft. */
+/** Ways in which the depth of a clip's frame may have been found, the best first: made steady, as estimated, as what is shown before that. */
 export function waysOf(need: EstimateNeed): readonly EstimateNeed[] {
   const plain = { ...need, steady: undefined };
-  return [...(need.steady ? [need] : []), plain, ...(need.quality === 'draft' ? [] : [{ ...plain, quality: 'draft' as const }])];
+  return [...(need.steady ? [need] : []), ...downFrom(need.quality).map((quality) => ({ ...plain, quality }))];
 }
 
 /** How a clip of maps is read, in a word. */

@@ -1,9 +1,10 @@
+import { estimatorOf } from '../need/estimators';
 import type { FileRef } from '../need/fileRef';
 import { contentOf } from '../depth/definition';
 import { estimateLayer } from '../depth/layers/estimate';
 import { clipReading, importedLayer } from '../depth/layers/imported';
 import type { Layer } from '../document/schema';
-import { EVERY, type ClipDepthSource, type ClipDepthSpec } from '../motion/clipSpec';
+import { type ClipDepthSource, type ClipDepthSpec } from '../motion/clipSpec';
 import { paramsAt, START } from '../values/moment';
 
 /** From what a layer's depth comes, frame by frame, and how steady it is made; null where it is the same in all. */
@@ -29,7 +30,7 @@ export function clipDepthSpec({ sha256, name, width, height, clip }: FileRef, la
     to: clip.frames - 1,
     source,
     // frames are carried to those between as they are made steady
-    every: source.is === 'map' || how.steady === 0 ? 1 : (every ?? EVERY[source.quality]),
+    every: source.is === 'map' || how.steady === 0 ? 1 : (every ?? estimatorOf(source.quality).every),
     ...how,
     cuts: [],
   };

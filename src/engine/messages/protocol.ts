@@ -7,7 +7,7 @@ import type { Relief } from '../../core/camera/relief';
 import type { Rgb8 } from '../../core/estimate/face/tensors';
 import type { Spacing } from '../../core/depth/calibrate';
 import type { HueSpread } from '../../core/depth/hues';
-import type { Quality } from '../../core/need/estimateKey';
+import type { Quality } from '../../core/need/estimators';
 import type { Span } from '../../core/motion/plan';
 import type { RasterNeed } from '../../core/need/need';
 import type { ClipDepthSpec } from '../../core/motion/clipSpec';

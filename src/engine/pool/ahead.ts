@@ -1,3 +1,4 @@
+import { QUICKEST } from '../../core/need/estimators';
 import type { FileRef } from '../../core/need/fileRef';
 import { addressOfFile, stillNeed } from '../../core/need/need';
 import type { Plane } from '../../core/picture';
@@ -9,7 +10,7 @@ const begun = new Map<string, { readonly job: Job<Plane>; readonly listener: { r
 /** Begins the draft of a held plate; ends when that does. */
 export function estimateAhead(plate: FileRef): Promise<unknown> {
   const listener = { report: (_share: number): void => undefined };
-  const job = engine().estimate(stillNeed(plate), 'draft', (share) => listener.report(share));
+  const job = engine().estimate(stillNeed(plate), QUICKEST, (share) => listener.report(share));
   // its failing is told where it is waited for
   job.done.catch(() => undefined);
   begun.clear();

@@ -5,7 +5,7 @@ import type { PlateLens } from '../../core/camera/pose';
 import type { Relief } from '../../core/camera/relief';
 import type { MoveItem } from '../../core/document/schema';
 import type { Harmonics } from '../../core/light/harmonics';
-import type { Quality } from '../../core/need/estimateKey';
+import type { Quality } from '../../core/need/estimators';
 import type { Subject } from '../../core/estimate/subject';
 import type { Span } from '../../core/motion/plan';
 import type { RasterNeed } from '../../core/need/need';

@@ -2,6 +2,7 @@ import * as Comlink from 'comlink';
 import * as z from 'zod';
 import { OmbrageError } from '../../core/error';
 import { estimateDepth, findPlateHorizon } from '../../core/estimate/estimate';
+import { QUICKEST, type Quality } from '../../core/need/estimators';
 import type { RasterNeed } from '../../core/need/need';
 import { findSubject } from '../../core/estimate/subject';
 import { quantile } from '../../core/raster/filters';
@@ -199,10 +200,10 @@ const api: WorkerApi = {
   },
   readyEstimate: guard(async () => {
     await fetchNetwork();
-    if (!estimateReady) estimateDepth({ width: 96, height: 64, channels: 3, data: new Uint8Array(96 * 64 * 3) }, 'draft');
+    if (!estimateReady) estimateDepth({ width: 96, height: 64, channels: 3, data: new Uint8Array(96 * 64 * 3) }, QUICKEST);
     estimateReady = true;
   }),
-  estimate: guard(async (plate: RasterNeed, quality: 'draft' | 'fine', id: number, words: Int32Array, report: (share: number) => void) => {
+  estimate: guard(async (plate: RasterNeed, quality: Quality, id: number, words: Int32Array, report: (share: number) => void) => {
     await fetchNetwork();
     const newest = new Newest(words);
     const raster = await rendering(() => plateAt(plate));

@@ -1,3 +1,4 @@
+import { estimatorOf, QUICKEST } from '../../core/need/estimators';
 import type { Shot } from '../../core/document/schema';
 import { clipFrameOf, addressOfFile, frameAt } from '../../core/need/need';
 import type { Raster } from '../../core/picture';
@@ -28,20 +29,18 @@ export async function holdPlate(db: Database, plate: Shot['plate'], decoded: Ras
   engine().hold('clip', sha256, { blob, name }).catch(notifyError);
 }
 
-/** Seconds that an estimate takes, about, and those that carrying and steadying take for each frame; bytes that a frame's map takes. */
-const ESTIMATE_SECONDS = { draft: 0.5, fine: 2 };
+/** Seconds that carrying and steadying take for each frame. */
 const STEADY_SECONDS = 0.5;
-const FRAME_BYTES = { draft: 90e3, fine: 120e3 };
 
 /** About how long it takes, seconds, and how many bytes it fills. */
 export function costOf({ from, to, source, every }: ClipDepthSpec): { readonly seconds: number; readonly bytes: number } {
   const frames = to - from + 1;
   const hands = engine().hands;
-  const quality = source.is === 'estimate' ? source.quality : 'draft';
+  const { seconds, bytes } = estimatorOf(source.is === 'estimate' ? source.quality : QUICKEST);
   const estimates = source.is === 'estimate' ? Math.ceil(frames / every) : 0;
   return {
-    seconds: (estimates * ESTIMATE_SECONDS[quality]) / hands + frames * STEADY_SECONDS,
-    bytes: (estimates + frames) * FRAME_BYTES[quality],
+    seconds: (estimates * seconds) / hands + frames * STEADY_SECONDS,
+    bytes: (estimates + frames) * bytes,
   };
 }
 

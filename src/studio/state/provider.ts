@@ -1,7 +1,7 @@
 import type { Layer, Shot } from '../../core/document/schema';
 import { describeError } from '../../core/error';
 import { hasCamera } from '../../core/path/path';
-import { qualities } from '../../core/need/estimateKey';
+import { qualities, QUICKEST } from '../../core/need/estimators';
 import { depthSeries, fileOf, frameAt, givesPlane, needKey, ofClip, stillNeed, type EstimateNeed, type Need } from '../../core/need/need';
 import type { Plane } from '../../core/picture';
 import { layerMapNeed, layerNeeds, needsOf, usedLayers } from '../../core/shot/needs';
@@ -27,7 +27,7 @@ const heldFor = (need: Need, key = needKey(need)): [HeldKind, string] => {
 };
 
 /** The estimate that others are compared with. */
-export const draftOf = ({ plate }: Shot, at: Moment): EstimateNeed => ({ is: 'estimate', of: plate, frame: frameAt(plate, at), quality: 'draft' });
+export const draftOf = ({ plate }: Shot, at: Moment): EstimateNeed => ({ is: 'estimate', of: plate, frame: frameAt(plate, at), quality: QUICKEST });
 
 /** Sees to it that the workers hold what the open shot needs from files: each need has a loader of its own sort. */
 export class Provider {
@@ -225,7 +225,7 @@ export class Provider {
   }
 
   private async holdDraft(need: EstimateNeed): Promise<string | null> {
-    for (const quality of ['fine', 'draft'] as const) {
+    for (const quality of [...qualities].reverse()) {
       const way = { ...need, quality };
       const kept = await this.sources.kept(needKey(way), way);
       if (!kept) continue;

@@ -1,4 +1,4 @@
-import type { Quality } from '../../need/estimateKey';
+import { estimators, USUAL_QUALITY, type Quality } from '../../need/estimators';
 import { frameAt } from '../../need/need';
 import { choice, toggle } from '../../values/params';
 import { defineLayer } from '../definition';
@@ -14,11 +14,8 @@ export const estimateLayer = defineLayer({
   params: {
     quality: choice<Quality>({
       label: 'Quality',
-      default: 'fine',
-      options: [
-        { value: 'draft', label: 'Draft' },
-        { value: 'fine', label: 'Fine' },
-      ],
+      default: USUAL_QUALITY,
+      options: estimators.map(({ kind, label }) => ({ value: kind, label })),
     }),
     ...mapParams,
     ...clipParams,

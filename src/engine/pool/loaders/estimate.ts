@@ -1,4 +1,4 @@
-import type { Quality } from '../../../core/need/estimateKey';
+import { downFrom, QUICKEST, type Quality } from '../../../core/need/estimators';
 import { levelled } from '../../../formats/maps/packedPlane';
 import { addressOfFile, needKey, waysOf, type EstimateNeed } from '../../../core/need/need';
 import { takeAhead } from '../ahead';
@@ -14,7 +14,8 @@ export const loadEstimate: Loader<EstimateNeed> = async (need, loading) => {
     loading.given(needKey(need));
     return;
   }
-  if (need.quality === 'draft' || (await runEstimate({ ...need, quality: 'draft' }, loading))) await runEstimate(need, loading);
+  // what is quicker is looked at first
+  for (const quality of [...downFrom(need.quality)].reverse()) if (!(await runEstimate({ ...need, quality }, loading))) return;
 };
 
 /** Depth of a frame of a clip: made steady where that has been done, or else as estimated, or a draft; one that has none gets a draft, then the careful one. */
@@ -44,7 +45,7 @@ const workOf = (quality: Quality): Work => ({
 export async function runEstimate(need: EstimateNeed, { engine, sources, wanted, hold, given, without, watch }: Loading): Promise<boolean> {
   const { of, quality } = need;
   const plane = await watch(workOf(quality), (report) => {
-    const ahead = quality === 'draft' && need.frame === 0 ? takeAhead(addressOfFile(of), report) : null;
+    const ahead = quality === QUICKEST && need.frame === 0 ? takeAhead(addressOfFile(of), report) : null;
     return ahead ?? engine.estimate({ is: 'raster', ref: of, frame: need.frame }, quality, report);
   });
   if (!wanted()) return false;

@@ -1,0 +1,45 @@
+import { OmbrageError } from '../error';
+
+/** A way to tell depth from a picture, as far as others need to know of it; how it works stands in `core/estimate`. */
+interface EstimatorFacts {
+  readonly kind: string;
+  readonly label: string;
+  /** a quicker one that is shown until this one is done */
+  readonly first: string | null;
+  /** of a clip: it is estimated every so many frames, and carried to those between. A draft's own errors are larger than what that costs. */
+  readonly every: number;
+  /** what a frame takes, about: seconds of one processor, and bytes that its map fills */
+  readonly seconds: number;
+  readonly bytes: number;
+}
+
+const all = [
+  { kind: 'draft', label: 'Draft', first: null, every: 4, seconds: 0.5, bytes: 90e3 },
+  { kind: 'fine', label: 'Fine', first: 'draft', every: 2, seconds: 2, bytes: 120e3 },
+] as const satisfies readonly EstimatorFacts[];
+
+export type Quality = (typeof all)[number]['kind'];
+
+/** The ways to tell depth from a picture, the quickest first. */
+export const estimators: readonly (EstimatorFacts & { readonly kind: Quality; readonly first: Quality | null })[] = all;
+export const qualities = estimators.map((e) => e.kind);
+const byKind = new Map(estimators.map((e) => [e.kind, e]));
+export const estimatorOf = (kind: Quality): (typeof estimators)[number] => byKind.get(kind)!;
+
+/** The one that is there soonest. */
+export const QUICKEST: Quality = all[0].kind;
+/** The one that is meant where nothing else is said. */
+export const USUAL_QUALITY: Quality = 'fine';
+
+/** One after the other, the best first: itself, and those that are shown until it is done. */
+export function downFrom(kind: Quality): readonly Quality[] {
+  const { first } = estimatorOf(kind);
+  return first === null ? [kind] : [kind, ...downFrom(first)];
+}
+
+/** A quality as somebody typed it. Throws OmbrageError. */
+export function namedQuality(text: string): Quality {
+  const found = qualities.find((kind) => kind === text);
+  if (!found) throw new OmbrageError('bad-setting', `"${text}" is no quality.`, `Give ${qualities.join(' or ')}.`);
+  return found;
+}
