@@ -153,9 +153,8 @@ export class Session {
   /** The shot's picture as it was left, while nothing better is there. */
   private async showLast(shotId: string): Promise<void> {
     try {
-      const firstPicture = takeFirstPicture(shotId);
-      const kept = firstPicture ? undefined : await this.db.thumbs.get(shotId);
-      const lastPicture = firstPicture ?? (kept && (await createImageBitmap(kept.blob)));
+      const fromShelf = async () => (await this.db.thumbs.get(shotId))?.blob;
+      const lastPicture = takeFirstPicture(shotId) ?? (await fromShelf().then((blob) => blob && createImageBitmap(blob)));
       if (!lastPicture) return;
       if (this.closed || useSession.getState().preview) lastPicture.close();
       else useSession.getState().set({ lastPicture });
