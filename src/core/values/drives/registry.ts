@@ -12,10 +12,10 @@ const all = [keysDrive, driftDrive, waveDrive, easeDrive] as const;
 export type Drive = z.infer<(typeof all)[number]['schema']>;
 type Definition = DriveDefinition<Drive>;
 
-export const drives = all as unknown as readonly Definition[];
+export const drives: readonly Definition[] = all;
 const byKind = new Map(drives.map((d) => [d.kind, d]));
 
 /** The definition of a drive's kind: what a document holds has been checked. */
 export const driveOf = (kind: Drive['kind']): Definition => byKind.get(kind)!;
 
-export const driveSchema = z.discriminatedUnion('kind', drives.map((d) => d.schema) as never) as unknown as z.ZodType<Drive>;
+export const driveSchema: z.ZodType<Drive> = z.discriminatedUnion('kind', drives.map((d) => d.schema) as never);
