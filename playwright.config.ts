@@ -8,8 +8,9 @@ const BROWSER_BYTES = 3e9;
 
 export default defineConfig({
   testDir: 'e2e',
-  timeout: 90_000,
-  expect: { timeout: 20_000 },
+  // two browsers share the processors: what hangs is found out all the same
+  timeout: 150_000,
+  expect: { timeout: 30_000 },
   // two browsers wait for different things most of the time
   workers: availableParallelism() > 1 && freemem() > 2 * BROWSER_BYTES ? 2 : 1,
   fullyParallel: true,
