@@ -81,11 +81,8 @@ test('shots are called otherwise, copied, put elsewhere by their grip and by key
   await page.getByRole('button', { name: 'Move Bust', exact: true }).focus();
   await page.keyboard.press('Enter');
   await expect(page.getByText('Bust is at place 1 of 6 in Slack Water.')).toHaveCount(1);
-  // where the list still scrolls to what was picked up, a key goes to the scrolling: it is pressed again then, as anybody would
-  await expect(async () => {
-    await page.keyboard.press('ArrowRight');
-    await expect(page.getByText('Bust is at place 2 of 6 in Slack Water.')).toHaveCount(1, { timeout: 5000 });
-  }).toPass();
+  await page.keyboard.press('ArrowRight');
+  await expect(page.getByText('Bust is at place 2 of 6 in Slack Water.')).toHaveCount(1);
   await page.keyboard.press('Enter');
   await expect.poll(() => names()).toEqual(['01 Chart table', 'Bust', '02 Quay lamp', 'Bust, copy', '04 Crossing', '05 Dunes']);
 

@@ -9,7 +9,6 @@ import {
   type DragEndEvent,
   type UniqueIdentifier,
 } from '@dnd-kit/core';
-import { sortableKeyboardCoordinates } from '@dnd-kit/sortable';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import InputBase from '@mui/material/InputBase';
@@ -28,6 +27,7 @@ import { Guard } from '../studio/controls/Guard';
 import { Mark } from '../studio/controls/Mark';
 import { Notices } from '../studio/notices/Notices';
 import { dismiss, notify, useNotices } from '../studio/notices/noticeStore';
+import { arrowTarget } from './arrowTarget';
 import { attempt } from './attempt';
 import { FirstVisit } from './FirstVisit';
 import { ProjectGroup } from './ProjectGroup';
@@ -253,7 +253,7 @@ function said(listed: readonly Listed[]): Announcements {
 function Projects({ listed, find, onFiles }: ProjectsProps) {
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+    useSensor(KeyboardSensor, { coordinateGetter: arrowTarget }),
   );
   const projects = listed.filter((l) => l.project).map(({ row: { id, name } }) => ({ id, name }));
   const dropped = ({ active, over }: DragEndEvent): void => {
