@@ -6,7 +6,7 @@ import { layerAt } from '../document/keyedLayer';
 import type { Layer, Settings } from '../document/schema';
 import { givesPlane, needKey, pictureNeed, type Need, type PlaneNeed } from '../need/need';
 import { paramsAt, START, type Moment } from '../values/moment';
-import type { PlateFile } from './stage';
+import type { Held, PlateFile } from './stage';
 
 /** What a layer needs from files. */
 export function layerNeeds(set: Layer, plate: PlateFile, at: Moment = START): readonly Need[] {
@@ -21,6 +21,14 @@ export function layerNeeds(set: Layer, plate: PlateFile, at: Moment = START): re
 /** The map that a layer is made from; null where it makes its own. */
 export const layerMapNeed = (layer: Layer, plate: PlateFile, at: Moment = START): PlaneNeed | null =>
   layerNeeds(layer, plate, at).find(givesPlane) ?? null;
+
+/** Tells of a layer whether it has, at a moment, the map that it is made from. */
+export const thereAt =
+  (plate: PlateFile, at: Moment, held: Pick<Held, 'plane'>) =>
+  (layer: Layer): boolean => {
+    const need = layerMapNeed(layer, plate, at);
+    return need === null || held.plane(need) !== null;
+  };
 
 /**
  * Layers of which something may be seen: those that are on, down to one that covers all below it, and paints over nothing there. `there` tells
@@ -45,8 +53,8 @@ const regionLayers = ({ effects }: Pick<Settings, 'effects'>): ReadonlySet<strin
   new Set(effects.flatMap((e) => (e.on && e.region ? [e.region.layer] : [])));
 
 /** Layers that have a hand in the picture: those of which something may be seen, and those that mark the region of an effect. */
-export function usedLayers(settings: Pick<Settings, 'layers' | 'effects'>): readonly Layer[] {
-  const [seen, marked] = [seenLayers(settings.layers), regionLayers(settings)];
+export function usedLayers(settings: Pick<Settings, 'layers' | 'effects'>, there?: (layer: Layer) => boolean): readonly Layer[] {
+  const [seen, marked] = [seenLayers(settings.layers, there), regionLayers(settings)];
   return settings.layers.filter((l) => seen.includes(l) || marked.has(l.id));
 }
 

@@ -10,7 +10,7 @@ import { constantPlane, type Picture, type Plane } from '../picture';
 import { paramsAt } from '../values/moment';
 import type { Params, ValuesOf } from '../values/params';
 import { addressOf, contentKey, type Address } from '../key';
-import { layerMapNeed, layerNeeds, seenLayers } from './needs';
+import { layerMapNeed, layerNeeds, seenLayers, thereAt } from './needs';
 import { affineOf, lazily, plateAddress, remember, type ChainInputs, type Kept, type ShotRequest, type Stage, type StageCache } from './stage';
 
 type Values = ValuesOf<Params>;
@@ -69,11 +69,7 @@ export function placeLayers(
     const { definition, params, content } = read(one);
     anchors[one.id] = definition.anchor!(params, content);
   }
-  const there = (layer: Layer): boolean => {
-    const need = layerMapNeed(layer, request.plate, at);
-    return need === null || inputs.held.plane(need) !== null;
-  };
-  const seen = seenLayers(settings.layers, there)
+  const seen = seenLayers(settings.layers, thereAt(request.plate, at, inputs.held))
     .filter((l) => knowsLayer(l.kind))
     .map(read);
   let under: Address = addressOf(() => ['nothing']);

@@ -23,7 +23,7 @@ import { paramsAt } from '../values/moment';
 import { addressOf, type Address } from '../key';
 import { cameraStep } from './cameraStep';
 import { composedFrame, withParts, type Frame, type Step } from './frame';
-import { momentsOf, needsOf, usedLayers } from './needs';
+import { momentsOf, needsOf, thereAt, usedLayers } from './needs';
 import { settingsAt } from './settingsAt';
 import { actsOn, bothOf, mixed, mixedDistance, parted, rejoined } from './within';
 import { remember, type ChainInputs, type ShotRequest, type Stage } from './stage';
@@ -220,7 +220,7 @@ const NEEDS: Readonly<Record<EffectNeed, (from: Frame, request: ShotRequest, inp
     const all = set ?? settings;
     // depth of earlier frames may be found, or found better, while that of this one stays as it is
     const depth = momentsOf(all, at).flatMap((moment) =>
-      needsOf({ plate, settings: { ...all, layers: [...usedLayers(all)] } }, moment).map(
+      needsOf({ plate, settings: { ...all, layers: [...usedLayers(all, thereAt(plate, moment, held))] } }, moment).map(
         (need) => givesPlane(need) && (held.plane(need)?.key ?? null),
       ),
     );

@@ -124,3 +124,36 @@ test('an echo is made anew when the depth of an earlier moment gets better, thou
   expect(after.data).toEqual(fresh.data);
   expect(after.data).not.toEqual(before.data);
 });
+
+test('an echo is made anew when the depth below a map that is not there gets better', async () => {
+  const echoes = newEffect('echoes');
+  const estimate = (quality: string) => ({ ...newLayer('estimate'), id: quality, values: { ...newLayer('estimate').values, quality, steady: 0 } });
+  const dark = newEffect('fog');
+  const request = requestOf((s) => {
+    s.layers = [estimate('draft'), estimate('fine')];
+    s.effects.push(
+      { ...dark, values: { ...dark.values, visibility: 2 } },
+      { ...echoes, values: { ...echoes.values, where: 'time', count: 1, every: 5, fade: 100 } },
+    );
+  }, 10);
+  let better = false;
+  const inputs: ChainInputs = {
+    held: {
+      raster: (need) => rasterOf(need.frame),
+      plane: (need) => {
+        if (need.is !== 'estimate') throw new Error('no such map');
+        // of the earlier frame the upper map has not been found
+        if (need.quality === 'fine' && need.frame === 5) return null;
+        const changed = better && need.frame === 5;
+        return { key: `${needKey(need)}${changed ? ' better' : ''}`, plane: constantPlane(W, H, changed ? 1 : 0.2) };
+      },
+    },
+    cache: plainCache(),
+    run: runAlone(),
+  };
+  const before = (await finishedPicture(request, inputs)).value;
+  better = true;
+  const after = (await finishedPicture(request, inputs)).value;
+  expect(after.data).toEqual((await finishedPicture(request, { ...inputs, cache: plainCache() })).value.data);
+  expect(after.data).not.toEqual(before.data);
+});

@@ -1,3 +1,4 @@
+import { arrowStep } from '../controls/arrowStep';
 import { useGesture } from '@use-gesture/react';
 import type { KeyboardEvent, RefObject, SyntheticEvent } from 'react';
 import type { Size } from '../../core/picture';
@@ -15,7 +16,6 @@ import { clickPicture } from './act';
 const KEY_STEP = 0.01;
 /** How far an arrow key with Shift moves the picture, px. */
 const PAN_STEP = 40;
-const ARROWS: Readonly<Record<string, readonly [number, number]>> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
 
 /** The place and size of what gestures are made on. */
 interface Ground {
@@ -81,7 +81,7 @@ export function usePictureKeys({ size, output }: Pick<Ground, 'size' | 'output'>
   const view = useViewPart('zoom', 'set');
   return (event) => {
     const { pointer } = useView.getState();
-    const arrow = ARROWS[event.key];
+    const arrow = arrowStep(event.key);
     if (!arrow) {
       if (event.key === 'Enter' && pointer) clickPicture(pointer.x, pointer.y);
       return;

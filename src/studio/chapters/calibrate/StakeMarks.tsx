@@ -1,6 +1,7 @@
 import Box from '@mui/material/Box';
 import type { Settings, Shot } from '../../../core/document/schema';
 import { formatMetres } from '../../../core/values/params';
+import { arrowStep } from '../../controls/arrowStep';
 import { useHeldDrag } from '../../controls/useHeldDrag';
 import { useTint } from '../../controls/useTint';
 import type { Placement } from '../../picture/geometry';
@@ -8,7 +9,6 @@ import { outputToPlate, plateToOutput } from '../../picture/probe';
 import { changeSettings, keyGesture } from '../../state/documentStore';
 import { useViewPart } from '../../state/viewStore';
 
-const ARROWS: Readonly<Record<string, readonly [number, number]>> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
 /** How far an arrow key moves a stake, as a share of the output. */
 const KEY_STEP = 0.004;
 
@@ -50,7 +50,7 @@ function StakeMark({ shot, place, stake, number }: MarkProps) {
     },
   });
   const onKeyDown = (event: React.KeyboardEvent): void => {
-    const arrow = ARROWS[event.key];
+    const arrow = arrowStep(event.key);
     if (arrow) {
       event.preventDefault();
       changeSettings(put(at.x + arrow[0] * KEY_STEP, at.y + arrow[1] * KEY_STEP), keyGesture(stake.id));

@@ -3,26 +3,14 @@ import { useState } from 'react';
 import { moveValues } from '../../../core/camera/definition';
 import { calibrationOf } from '../../../core/document/calibrationOf';
 import type { MoveItem, Shot } from '../../../core/document/schema';
-import { clampNumber, formatMetres } from '../../../core/values/params';
+import { formatMetres } from '../../../core/values/params';
+import { arrowStep } from '../../controls/arrowStep';
 import { useHeldDrag } from '../../controls/useHeldDrag';
 import { useTint } from '../../controls/useTint';
-import { changeSettings, keyGesture, type Gesture } from '../../state/documentStore';
+import { keyGesture, type Gesture } from '../../state/documentStore';
 import { useView } from '../../state/viewStore';
-import {
-  dragged,
-  FOOT,
-  HEIGHT,
-  pathDrawing,
-  placeInDrawing,
-  SIDE_FOOT,
-  WIDTH,
-  type PathDrawing,
-  type PathEndName,
-  type Place,
-  type Way,
-} from './pathDrawing';
-
-const ARROWS: Readonly<Record<string, readonly [number, number]>> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+import { dragged, FOOT, HEIGHT, pathDrawing, placeInDrawing, SIDE_FOOT, WIDTH, type PathDrawing, type PathEndName } from './pathDrawing';
+import { leadTo, type Place, type Way } from './moveWay';
 
 /** The path of a move, seen from above or from the side, with the ends of depth; the ends that are not where the plate was taken are dragged. */
 export function PathView({ shot, item }: { shot: Shot; item: MoveItem }) {
@@ -123,20 +111,10 @@ interface EndProps {
 
 /** An end of the path. */
 function PathEnd({ which, at: [cx, cy], item, drawing, scale, onHold }: EndProps) {
-  const { definition, shares, side, runs, start, end, values } = drawing;
+  const { definition, shares, side, run, start, end, values } = drawing;
   /** moves it so many px of a drawing of that scale from where it was */
-  const put = (way: Way, right: number, down: number, pxPerMetre: number, gesture: Gesture): void => {
-    if (!definition.path) return;
-    const to = dragged(way, side, pxPerMetre * shares[which], right, down);
-    const changed = definition.path.drag(way.values, to) as Record<string, number>;
-    changeSettings((s) => {
-      const found = s.camera.moves.find((m) => m.id === item.id);
-      for (const [name, value] of Object.entries(changed)) {
-        const param = definition.params[name];
-        if (found && param?.type === 'number') found.values[name] = Number(clampNumber(param, value).toFixed(param.decimals + 1));
-      }
-    }, gesture);
-  };
+  const put = (way: Way, right: number, down: number, pxPerMetre: number, gesture: Gesture): void =>
+    leadTo(item.id, { definition, values: way.values }, dragged(way, side, pxPerMetre * shares[which], right, down), gesture);
   const bind = useHeldDrag({
     grab: (_, taken) => {
       onHold(scale);
@@ -150,7 +128,7 @@ function PathEnd({ which, at: [cx, cy], item, drawing, scale, onHold }: EndProps
   if (!definition.path || shares[which] === 0)
     return (
       <g>
-        {runs && <title>{`The ${which.toLowerCase()} stands where the plate was taken: see “Plate at its”`}</title>}
+        {run && <title>{`The ${which.toLowerCase()} stands where the plate was taken: see “Plate at its”`}</title>}
         {dot}
       </g>
     );
@@ -166,7 +144,7 @@ function PathEnd({ which, at: [cx, cy], item, drawing, scale, onHold }: EndProps
       aria-valuetext={definition.summary(moveValues(definition, item.values))}
       style={{ cursor: 'move' }}
       onKeyDown={(e) => {
-        const arrow = ARROWS[e.key];
+        const arrow = arrowStep(e.key);
         if (!arrow) return;
         e.preventDefault();
         const by = e.shiftKey ? 10 : 2;

@@ -28,7 +28,7 @@ test('an end that goes half of every length is dragged twice as far for the same
 });
 
 test.each(moves.map((m) => m.kind))('%s is drawn within its frame, and where the plate was taken nothing is dragged', (kind) => {
-  const { places, side, scale, shares, start, end, runs } = drawingOf(kind);
+  const { places, side, scale, shares, start, end, run } = drawingOf(kind);
   for (const place of places) {
     const [x, y] = placeInDrawing(side, scale, place);
     expect(Number.isFinite(x) && Number.isFinite(y)).toBe(true);
@@ -36,7 +36,7 @@ test.each(moves.map((m) => m.kind))('%s is drawn within its frame, and where the
     expect(x).toBeLessThan(WIDTH);
   }
   // the end that is fixed is the plate's own place
-  if (!runs) return;
+  if (!run) return;
   const fixed = shares.Start === 0 ? start : shares.End === 0 ? end : null;
   if (fixed) expect(Math.hypot(fixed.x, fixed.y, fixed.z)).toBeLessThan(1e-9);
 });

@@ -1,6 +1,7 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import { newShot } from '../../../core/document/defaults';
-import { arrowStep, plateViewOf, startDrag } from './plateView';
+import { arrowStep } from '../../controls/arrowStep';
+import { plateViewOf, startDrag } from './plateView';
 
 const plate = { sha256: 'd'.repeat(64), name: 'p.png', width: 1200, height: 800, bits: 8, hfovFromFile: 60 };
 const box = () => ({ left: 40, top: 30 }) as DOMRect;

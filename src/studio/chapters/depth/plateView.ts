@@ -83,8 +83,3 @@ export function startDrag(event: React.PointerEvent, move: (event: PointerEvent)
   window.addEventListener('pointerup', onUp);
   window.addEventListener('pointercancel', onUp);
 }
-
-/** The arrow keys as a step, or null. */
-export const arrowStep = (key: string): readonly [number, number] | null => ARROWS[key] ?? null;
-
-const ARROWS: Readonly<Record<string, readonly [number, number]>> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };

@@ -1,5 +1,5 @@
 import type { CSSProperties } from 'react';
-import { arrowStep } from '../plateView';
+import { arrowStep } from '../../../controls/arrowStep';
 
 interface Props {
   readonly at: { readonly x: number; readonly y: number };
