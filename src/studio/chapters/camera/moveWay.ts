@@ -56,7 +56,7 @@ export function leadTo(
   gesture: Gesture,
 ): void {
   if (!path) return;
-  const numbers = path.drag(values as never, to) as Record<string, number>;
+  const numbers = path.drag(values, to) as Record<string, number>;
   const { frame } = useView.getState();
   changeSettings((s) => {
     for (const [name, value] of Object.entries(numbers)) {
