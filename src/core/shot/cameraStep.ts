@@ -12,7 +12,8 @@ import { needKey, pictureNeed } from '../need/need';
 import { composedFrame, renderLens, withParts, type Frame, type Step } from './frame';
 import { hfovOf } from '../document/framing';
 import { addressOf, type Address } from '../key';
-import { affineOf, rasterAffine, remember, type ChainInputs, type Kept, type ShotRequest, type Stage } from './stage';
+import { sized, stepOf } from './stepOf';
+import { affineOf, rasterAffine, type ChainInputs, type Kept, type ShotRequest, type Stage } from './stage';
 import { firmed, surveyed, withoutPaint } from './survey';
 
 /** The lens of the output as moves see it, at a size: its axis is the plate's middle, wherever the framing puts that. */
@@ -101,24 +102,17 @@ function movedPlate(from: Frame, view: CameraView, request: ShotRequest, inputs:
 /** Another picture of what the frame shows, moved as that is. */
 function movedAlike(from: Frame, picture: Stage<Picture>, { lens, seen }: CameraView, request: ShotRequest, inputs: ChainInputs): Stage<Picture> {
   const extent = extentFor(lens, [seen], request, inputs);
-  const { width, height } = lens;
-  const at = addressOf((of) => [
-    'plate view',
-    of(picture),
-    of(from.distance),
-    seen,
-    extent.border,
-    extent.hidden,
-    of({ fingerprint: null, key: [lens, extent.gain, extent.pad] }),
-  ]);
-  const found = inputs.cache.get<Picture>(at.key);
-  if (found) return { ...at, value: found };
-  const plate = layPlate(picture.value, from.distance.value, extent, null, false, () => inputs.run.checkpoint(0.6));
-  const out = newPicture(width, height, inputs.run.shared);
-  const distance = newPlane(width, height).data;
-  viewKernel.make({ plate, lens, ...seen, cubic: false, distance }, 0, height, out.data, () => inputs.run.checkpoint(0.6));
-  inputs.cache.set(at.key, out);
-  return { ...at, value: out };
+  const { border, hidden } = extent;
+  const reads = { picture, distance: from.distance, seen, shown: [border, hidden], extent: sized(extent), lens: sized(lens) };
+  return stepOf(inputs.cache, 'plate view', reads, (read) => {
+    const look = (): void => inputs.run.checkpoint(0.6);
+    const plate = layPlate(read.picture, read.distance, read.extent, null, false, look);
+    const { width, height } = read.lens;
+    const out = newPicture(width, height, inputs.run.shared);
+    const distance = newPlane(width, height).data;
+    viewKernel.make({ plate, lens: read.lens, ...read.seen, cubic: false, distance }, 0, height, out.data, look);
+    return out;
+  });
 }
 
 /** What a layer covers, moved as the picture is: as a grey picture, whose roots are what is placed between pixels. */
@@ -141,8 +135,7 @@ function movedRegion(from: Frame, region: Stage<Plane>, view: CameraView, reques
     request,
     inputs,
   );
-  return remember(inputs.cache, besides(moved, 'cover'), () => {
-    const { width, height, data } = moved.value;
+  return stepOf(inputs.cache, 'cover', { moved }, ({ moved: { width, height, data } }) => {
     return { width, height, data: Float32Array.from({ length: width * height }, (_, i) => Math.sqrt(Math.min(1, Math.max(0, data[i * 4]!)))) };
   });
 }

@@ -8,9 +8,9 @@ import { depthOf, distanceMap } from './depthChain';
 import type { Settings } from '../document/schema';
 import { partOf } from '../run';
 import { composedFrame, type Frame, type Step } from './frame';
-import { addressOf } from '../key';
 import { settingsAt } from './settingsAt';
-import { made, remember, type ChainInputs, type ShotRequest, type Stage } from './stage';
+import { stepOf } from './stepOf';
+import { made, type ChainInputs, type ShotRequest, type Stage } from './stage';
 import { steps as usualSteps } from './steps';
 
 /** A request whose settings are those of its moment: what the parts of the chain work with. */
@@ -40,8 +40,9 @@ export async function finishedShot(
     return { picture: frame.picture, frame };
   }
   const [left, right] = await eyesOf(request, inputs, steps);
-  const address = addressOf((of) => ['two eyes', of(left.picture), of(right.picture), stereo.shown]);
-  const picture = remember(inputs.cache, address, () => combineEyes(stereo.shown, left.picture.value, right.picture.value, inputs.run.shared));
+  const picture = stepOf(inputs.cache, 'two eyes', { left: left.picture, right: right.picture, shown: stereo.shown }, (read) =>
+    combineEyes(read.shown, read.left, read.right, inputs.run.shared),
+  );
   return { picture: made(picture), frame: left };
 }
 

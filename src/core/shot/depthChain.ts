@@ -7,6 +7,7 @@ import { isShared, newPicture, newPlane, type Picture, type Plane } from '../pic
 import { paramsAt } from '../values/moment';
 import { addressOf } from '../key';
 import { layAll, mendingOf, namesOf, placeLayers, type Mending } from './placing';
+import { sized, stepOf } from './stepOf';
 import { framedPlate, lazily, remember, type ChainInputs, type ShotRequest, type Stage } from './stage';
 
 /** One clean-up step: what goes in, what comes out. */
@@ -68,9 +69,9 @@ function cleanedStack(request: ShotRequest, inputs: ChainInputs, plate: Stage<Pi
     const params = paramsAt(definition, item, at);
     const pxScale = size.width / settings.framing.width;
     const clean = (from: Stage<Plane>): Stage<Plane> => {
-      const address = addressOf((of) => ['clean', of(from), of(plate), item.kind, params, of({ fingerprint: null, key: [pxScale, enlarged] })]);
-      return remember(cache, address, () => {
-        const after = definition.apply({ map: from.value, picture: plate.value, params, pxScale, enlarged });
+      const reads = { map: from, picture: plate, kind: item.kind, params, pxScale: sized(pxScale), enlarged: sized(enlarged) };
+      return stepOf(cache, 'clean', reads, (read) => {
+        const after = definition.apply(read);
         run.checkpoint(0);
         return run.shared && !isShared(after.data) ? copyShared(after) : after;
       });
@@ -91,9 +92,7 @@ function copyShared(plane: Plane): Plane {
 }
 
 function rawMap(cleaned: Stage<Plane>, { cache, run }: ChainInputs): Stage<Plane> {
-  const address = addressOf((of) => ['raw', of(cleaned)]);
-  return remember(cache, address, () => {
-    const map = cleaned.value;
+  return stepOf(cache, 'raw', { cleaned }, ({ cleaned: map }) => {
     if (!map.data.some((v) => v !== v)) return map;
     const out = newPlane(map.width, map.height, run.shared);
     for (let i = 0; i < out.data.length; i++) out.data[i] = map.data[i] === map.data[i] ? map.data[i]! : 0;
@@ -103,9 +102,8 @@ function rawMap(cleaned: Stage<Plane>, { cache, run }: ChainInputs): Stage<Plane
 
 function distances(raw: Stage<Plane>, { settings }: ShotRequest, { cache, run }: ChainInputs): Stage<Plane> {
   const { low, high, turnOver, bend, near, far, spacing }: Calibration = calibrationOf(settings.calibration);
-  const c = { low, high, turnOver, bend, near, far, spacing };
-  const address = addressOf((of) => ['distance', of(raw), c]);
-  return remember(cache, address, () => calibrateMap(raw.value, c, run.shared));
+  const calibration = { low, high, turnOver, bend, near, far, spacing };
+  return stepOf(cache, 'distance', { raw, calibration }, (read) => calibrateMap(read.raw, read.calibration, run.shared));
 }
 
 /** The framed plate with what layers stage laid over it, hidden by what is nearer where their layer says so. */

@@ -11,6 +11,7 @@ import { paramsAt } from '../values/moment';
 import type { Params, ValuesOf } from '../values/params';
 import { addressOf, contentKey, type Address } from '../key';
 import { layerMapNeed, layerNeeds, seenLayers, thereAt } from './needs';
+import { sized, stepOf } from './stepOf';
 import { affineOf, lazily, plateAddress, remember, type ChainInputs, type Kept, type ShotRequest, type Stage, type StageCache } from './stage';
 
 type Values = ValuesOf<Params>;
@@ -96,6 +97,11 @@ export function placeLayers(
     const mended = { fingerprint: mending && map ? mending.key : null, key: mends ? mending.key : null };
     const address = addressOf((of) => ['layer', context(of), of(mended), params, content ?? null, map?.key ?? null]);
     under = addressOf((of) => ['under', of(lower), of(address), layer.opacity, layer.blend]);
+    // what the address of the layer does not know cannot be read
+    const declared = <T>(as: 'readsBelow' | 'readsCalibration', value: () => T): T => {
+      if (!definition[as]) throw new Error(`${layer.kind} reads what only ${as} lets it read`);
+      return value();
+    };
     const input: LayerInput<Values> = {
       ...size,
       params,
@@ -107,10 +113,14 @@ export function placeLayers(
         return plate.value;
       },
       get below() {
-        return below.value;
+        return declared('readsBelow', () => below.value);
       },
-      calibration,
-      anchors,
+      get calibration() {
+        return declared('readsCalibration', () => calibration);
+      },
+      get anchors() {
+        return declared('readsCalibration', () => anchors);
+      },
       remember: (made, make) => keep(inputs.cache, contentKey(base, made), make),
       rememberAlone: (made, make) => keep(inputs.cache, contentKey('alone', plate.key, layer.kind, made), make),
       ...(mends ? { mend: mending.mend } : {}),
@@ -128,11 +138,7 @@ export function layerRegion(request: ShotRequest, inputs: ChainInputs, plate: St
   const { settings, size } = request;
   const whole = (): Plane => constantPlane(size.width, size.height, 1);
   const everywhere = (): Stage<Plane> =>
-    remember(
-      inputs.cache,
-      addressOf((of) => ['no region', of({ fingerprint: null, key: size })]),
-      whole,
-    );
+    stepOf(inputs.cache, 'no region', { size: sized(size) }, (read) => constantPlane(read.size.width, read.size.height, 1));
   const index = settings.layers.findIndex((l) => l.id === id);
   if (index < 0) return everywhere();
   const layers = settings.layers.slice(0, index + 1).map((l, i) => (i === index ? { ...l, visible: true } : l));

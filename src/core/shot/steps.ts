@@ -26,7 +26,8 @@ import { composedFrame, withParts, type Frame, type Step } from './frame';
 import { momentsOf, needsOf, thereAt, usedLayers } from './needs';
 import { settingsAt } from './settingsAt';
 import { actsOn, bothOf, mixed, mixedDistance, parted, rejoined } from './within';
-import { remember, type ChainInputs, type ShotRequest, type Stage } from './stage';
+import { sized, stepOf } from './stepOf';
+import { type ChainInputs, type ShotRequest, type Stage } from './stage';
 
 /** The effects of one group that are on, in their order. */
 export const effectsOf =
@@ -110,7 +111,7 @@ async function applyEffect(
     content,
     still && stillAt && needKey(stillAt),
     matte && of(matte),
-    region && [of(region), region.outside],
+    region && [of(region.region), region.outside],
     // what is moved alone is parted from the rest by distance, and its distances are put among the others
     limit && of(from.distance),
   ]);
@@ -148,64 +149,47 @@ async function applyEffect(
 /** Distances, plate and regions of a frame moved as an effect has moved its picture; made when something that follows asks for them. */
 function bentParts(from: Frame, places: Places, what: unknown, { cache, run }: ChainInputs): Parameters<typeof withParts>[1] {
   return {
-    distance: () =>
-      remember(
-        cache,
-        addressOf((of) => ['bent', what, of(from.distance)]),
-        () => fetchedPlane(from.distance.value, places, 'nearest'),
-      ),
-    plate: () =>
-      remember(
-        cache,
-        addressOf((of) => ['bent', what, of(from.plate)]),
-        () => fetched(from.plate.value, run, places),
-      ),
-    region: (layer) => {
-      const region = from.region(layer);
-      return remember(
-        cache,
-        addressOf((of) => ['bent', what, of(region)]),
-        () => fetchedPlane(region.value, places, 'between'),
-      );
-    },
+    distance: () => stepOf(cache, 'bent', { what, distance: from.distance }, (read) => fetchedPlane(read.distance, places, 'nearest')),
+    plate: () => stepOf(cache, 'bent', { what, plate: from.plate }, (read) => fetched(read.plate, run, places)),
+    region: (layer) => stepOf(cache, 'bent', { what, region: from.region(layer) }, (read) => fetchedPlane(read.region, places, 'between')),
   };
 }
 
 /** The matte of a reach, made when it is wanted: kept by reach, map and picture, whichever effect asks for it. */
-const reachMatte = (from: Frame, reach: ReachValues, inputs: ChainInputs): Address & { value(): Plane } =>
+const reachMatte = (from: Frame, reach: ReachValues, inputs: ChainInputs): Stage<Plane> =>
   matteStage(from, rangeOf(reach), reach.reachRefine, inputs);
 
-function matteStage(from: Frame, range: ReachRange, refine: boolean, { cache, run, quick = false }: ChainInputs): Address & { value(): Plane } {
-  const address = addressOf((of) => [
-    'matte',
-    range,
-    refine,
-    of(from.distance),
-    refine && of(from.plate),
-    of({ fingerprint: null, key: refine && quick }),
-  ]);
-  const make = (): Plane => {
-    if (!refine) return reachWeights(range, from.distance.value);
-    if (quick) return quickMatte(from.distance.value, range);
-    return refinedMatte(from.plate.value, from.distance.value, range, (share) => run.checkpoint(share / 2));
-  };
-  return { ...address, value: () => remember(cache, address, make).value };
+function matteStage(
+  { distance, plate }: Pick<Frame, 'distance' | 'plate'>,
+  range: ReachRange,
+  refine: boolean,
+  { cache, run, quick = false }: ChainInputs,
+): Stage<Plane> {
+  return refine
+    ? stepOf(cache, 'matte', { range, distance, plate, quick: sized(quick) }, (read) =>
+        read.quick
+          ? quickMatte(read.distance, read.range)
+          : refinedMatte(read.plate, read.distance, read.range, (share) => run.checkpoint(share / 2)),
+      )
+    : stepOf(cache, 'reach', { range, distance }, (read) => reachWeights(read.range, read.distance));
 }
 
 /** The region that an effect is limited to. */
-type Limit = Address & { readonly outside: boolean; value(): Plane };
+interface Limit {
+  readonly region: Stage<Plane>;
+  readonly outside: boolean;
+}
 
 function regionOf(definition: EffectDefinition, { region }: EffectItem, from: Frame): Limit | null {
   if (!region || !limitable(definition)) return null;
-  const stage = from.region(region.layer);
-  return { fingerprint: stage.fingerprint, key: stage.key, outside: region.outside, value: () => stage.value };
+  return { region: from.region(region.layer), outside: region.outside };
 }
 
 /** How far an effect acts on each pixel; null where it acts everywhere. */
-function limitOf(matte: { value(): Plane } | null, outside: boolean, region: Limit | null): (() => Plane) | null {
-  if (!region) return matte && (() => actsOn(matte.value(), outside));
-  const within = (): Plane => actsOn(region.value(), region.outside);
-  return matte ? () => bothOf(actsOn(matte.value(), outside), within()) : within;
+function limitOf(matte: Stage<Plane> | null, outside: boolean, limit: Limit | null): (() => Plane) | null {
+  if (!limit) return matte && (() => actsOn(matte.value, outside));
+  const within = (): Plane => actsOn(limit.region.value, limit.outside);
+  return matte ? () => bothOf(actsOn(matte.value, outside), within()) : within;
 }
 
 /** What of a frame each need stands for. */
@@ -228,6 +212,9 @@ const NEEDS: Readonly<Record<EffectNeed, (from: Frame, request: ShotRequest, inp
   },
   time: (_, { at }) => ({ fingerprint: JSON.stringify(at), key: JSON.stringify(at) }),
 };
+
+/** Needs in whose address it stands whether the view is a quick one. */
+const KNOWS_QUICK: readonly EffectNeed[] = ['depth', 'cut', 'earlier'];
 
 /** What an effect works with; reading what it has not declared throws, since its content key would not know. */
 function inputOf(
@@ -264,24 +251,29 @@ function inputOf(
       return declared('camera', () => from.camera.value);
     },
     earlier: (frames) => declared('earlier', () => own.earlier(frames)),
-    quick: inputs.quick === true,
+    get quick() {
+      if (!needs.some((n) => KNOWS_QUICK.includes(n)))
+        throw new Error(`${kind} asks whether the view is a quick one, and declares no need that knows`);
+      return inputs.quick === true;
+    },
     fromDepth: (name, make) =>
       declared('depth', () => {
-        const address = addressOf((of) => ['from depth', name, of(from.distance), of(from.lens)]);
-        return remember(inputs.cache, address, () => ({ data: make() })).value.data;
+        const { distance, lens } = from;
+        return stepOf(inputs.cache, 'from depth', { name, distance, lens }, () => ({ data: make() })).value.data;
       }),
     cut: (range, refine) => declared('cut', () => cutOut(from, range, refine, inputs, region)),
   };
 }
 
 /** What lies within a reach, and within a region where there is one, cut out of the picture as it is here. */
-function cutOut(from: Frame, range: ReachRange, refine: boolean, inputs: ChainInputs, region: Limit | null): Cut {
+function cutOut(from: Frame, range: ReachRange, refine: boolean, inputs: ChainInputs, limit: Limit | null): Cut {
   const { cache } = inputs;
   const reached = matteStage(from, range, refine, inputs);
-  const both = region && addressOf((of) => ['cut', of(reached), of(region), region.outside]);
-  const within = region && both && remember(cache, both, () => bothOf(reached.value(), actsOn(region.value(), region.outside)));
-  const matte = within ? { fingerprint: within.fingerprint, key: within.key, value: () => within.value } : reached;
-  const address = addressOf((of) => ['front', of(matte), of(from.picture)]);
-  const front = remember(cache, address, () => matteColours(from.picture.value, matte.value()));
-  return { matte: matte.value(), front: front.value };
+  const matte = limit
+    ? stepOf(cache, 'cut', { reached, region: limit.region, outside: limit.outside }, (read) =>
+        bothOf(read.reached, actsOn(read.region, read.outside)),
+      )
+    : reached;
+  const front = stepOf(cache, 'front', { matte, picture: from.picture }, (read) => matteColours(read.picture, read.matte));
+  return { matte: matte.value, front: front.value };
 }

@@ -4,9 +4,9 @@ import { layerOf } from '../depth/layers/registry';
 import type { Settings } from '../document/schema';
 import type { Picture, Plane } from '../picture';
 import { distanceMap } from './depthChain';
-import { addressOf } from '../key';
 import { settingsAt } from './settingsAt';
-import { remember, type ChainInputs, type ShotRequest, type Stage } from './stage';
+import { stepOf } from './stepOf';
+import { type ChainInputs, type ShotRequest, type Stage } from './stage';
 
 /** A shot is surveyed at this size, whatever size it is rendered at, so that every rendering judges alike. */
 const SURVEY_PX = 480;
@@ -20,8 +20,7 @@ export function withoutPaint(settings: Settings): Settings | null {
 /** Distances whose soft edges are made firm, where that is wanted, and moved to those of the picture, where there is one. */
 export function firmed(distance: Stage<Plane>, picture: Stage<Picture> | null, on: boolean, { cache }: Pick<ChainInputs, 'cache'>): Stage<Plane> {
   if (!on) return distance;
-  const address = addressOf((of) => ['firm', of(distance), picture && of(picture)]);
-  return remember(cache, address, () => firmDistances(distance.value, picture?.value ?? null));
+  return stepOf(cache, 'firm', { distance, picture }, (read) => firmDistances(read.distance, read.picture));
 }
 
 /** What of a shot's depth decides how far its camera may move: as it is at its first frame. */
@@ -37,13 +36,8 @@ export function surveyed(request: ShotRequest, inputs: ChainInputs): Stage<Relie
   // nothing tears behind what stands there by itself
   const bare = withoutPaint(settings);
   const behind = bare && firmed(distanceMap({ ...small, settings: bare }, inputs), null, firm, inputs);
-  const address = addressOf((of) => [
-    'relief',
-    of({ fingerprint: distance.fingerprint, key: distance.key }),
-    behind && of({ fingerprint: behind.fingerprint, key: behind.key }),
-  ]);
-  return remember(inputs.cache, address, () => {
-    const whole = survey(distance.value);
-    return behind ? { ...whole, edges: survey(behind.value).edges } : whole;
+  return stepOf(inputs.cache, 'relief', { distance, behind }, (read) => {
+    const whole = survey(read.distance);
+    return read.behind ? { ...whole, edges: survey(read.behind).edges } : whole;
   });
 }

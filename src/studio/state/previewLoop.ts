@@ -139,6 +139,8 @@ export class PreviewLoop {
       return;
     }
     this.requested = state;
+    // from here on the viewer may show steps towards this state: the one that rested before is no longer on screen
+    this.settled = '';
     this.firstDue = performance.now() + LONGEST_WAIT_MS;
     const request = ++this.requests;
     const first = (): void => {
