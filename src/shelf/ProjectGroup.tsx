@@ -29,9 +29,8 @@ interface Props {
   readonly onFiles: (files: File[]) => void;
 }
 
-/** One project's shots. Files dropped on it, or chosen with its button, become shots of this project; a shot is put elsewhere by its grip. */
-export function ProjectGroup({ item, projects, find, onFiles }: Props) {
-  const { row, project, problem } = item;
+/** What can be done with a project and its shots; each tells what it did, and how to take it back. */
+function actsOn({ row, project }: Props['item']) {
   const removeProject = (): Promise<void> =>
     attempt(async () => {
       await deleteProject(database(), row.id);
@@ -55,6 +54,13 @@ export function ProjectGroup({ item, projects, find, onFiles }: Props) {
       const undo = (): Promise<void> => attempt(() => moveShot(database(), shot.id, to.id, was));
       notify({ kind: 'note', text: `${shot.name} is in ${to.name} now.`, actions: [{ label: 'Undo', run: () => void undo() }] });
     });
+  return { removeProject, removeShot, download, move };
+}
+
+/** One project's shots. Files dropped on it, or chosen with its button, become shots of this project; a shot is put elsewhere by its grip. */
+export function ProjectGroup({ item, projects, find, onFiles }: Props) {
+  const { row, project, problem } = item;
+  const { removeProject, removeShot, download, move } = actsOn(item);
   const wanted = project?.shots.filter((s) => find === '' || `${row.name} ${s.name}`.toLowerCase().includes(find)) ?? [];
   const shown = wanted.slice(0, useGrowing(wanted.length, 12, 4));
   // where there are shots they tell the place
@@ -78,25 +84,7 @@ export function ProjectGroup({ item, projects, find, onFiles }: Props) {
       sx={{ marginBottom: '28px', borderRadius: '4px', outline: isDragActive ? '2px dashed var(--paper)' : 'none', outlineOffset: 8 }}
     >
       <input {...getInputProps({ accept: [...PLATE_TYPES, ...CLIP_TYPES].join(','), 'aria-label': `Pictures for ${row.name}` })} />
-      <Box sx={{ display: 'flex', alignItems: 'center', gap: '4px', marginBottom: '10px' }}>
-        <ProjectName name={row.name} onRename={(name) => void attempt(() => changeStored(database(), row.id, (p) => ({ ...p, name })))} />
-        <Box component="span" className="mono" sx={{ color: 'var(--mute)', flex: 1 }}>
-          {project && `${project.shots.length} ${project.shots.length === 1 ? 'shot' : 'shots'}`}
-        </Box>
-        {project && (
-          <IconButton aria-label={`Add pictures to ${row.name}`} title="Add pictures to this project" onClick={open}>
-            <AddIcon />
-          </IconButton>
-        )}
-        {project && (
-          <IconButton aria-label={`Download ${row.name} as a project file`} title="Download project file" onClick={() => void download()}>
-            <DownloadIcon />
-          </IconButton>
-        )}
-        <IconButton aria-label={`Delete project ${row.name}`} title="Delete project" onClick={() => void removeProject()}>
-          <DeleteIcon />
-        </IconButton>
-      </Box>
+      <GroupHead item={item} onAdd={open} onDownload={() => void download()} onDelete={() => void removeProject()} />
       {problem && <Box sx={{ color: 'var(--alert)' }}>{problem}</Box>}
       <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(250px, 1fr))', gap: '18px' }}>
         <SortableContext items={shown.map((s) => s.id)} strategy={rectSortingStrategy}>
@@ -119,6 +107,36 @@ export function ProjectGroup({ item, projects, find, onFiles }: Props) {
     </Box>
   );
 }
+
+interface HeadProps {
+  readonly item: Props['item'];
+  readonly onAdd: () => void;
+  readonly onDownload: () => void;
+  readonly onDelete: () => void;
+}
+
+/** The name of a project, how many shots there are, and what can be done with it. */
+const GroupHead = ({ item: { row, project }, onAdd, onDownload, onDelete }: HeadProps) => (
+  <Box sx={{ display: 'flex', alignItems: 'center', gap: '4px', marginBottom: '10px' }}>
+    <ProjectName name={row.name} onRename={(name) => void attempt(() => changeStored(database(), row.id, (p) => ({ ...p, name })))} />
+    <Box component="span" className="mono" sx={{ color: 'var(--mute)', flex: 1 }}>
+      {project && `${project.shots.length} ${project.shots.length === 1 ? 'shot' : 'shots'}`}
+    </Box>
+    {project && (
+      <IconButton aria-label={`Add pictures to ${row.name}`} title="Add pictures to this project" onClick={onAdd}>
+        <AddIcon />
+      </IconButton>
+    )}
+    {project && (
+      <IconButton aria-label={`Download ${row.name} as a project file`} title="Download project file" onClick={onDownload}>
+        <DownloadIcon />
+      </IconButton>
+    )}
+    <IconButton aria-label={`Delete project ${row.name}`} title="Delete project" onClick={onDelete}>
+      <DeleteIcon />
+    </IconButton>
+  </Box>
+);
 
 function ProjectName({ name, onRename }: { name: string; onRename: (name: string) => void }) {
   const [text, setText] = useState<string | null>(null);

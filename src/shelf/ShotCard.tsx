@@ -71,36 +71,7 @@ export const ShotCard = steady(function ShotCard(props: Props) {
         '&:hover .over, &:focus-within .over': { opacity: 1 },
       }}
     >
-      <MuiLink
-        component={Link}
-        href={`/shot?project=${projectId}&shot=${shot.id}`}
-        prefetch={false}
-        color="inherit"
-        underline="none"
-        draggable={false}
-        sx={{ display: 'block', borderRadius: '4px', '&:hover img': { outline: '1px solid var(--paper)' } }}
-      >
-        <Box sx={{ aspectRatio: '16 / 9', background: 'var(--surround)', borderRadius: '4px', overflow: 'hidden' }}>
-          {url && (
-            <Box
-              component="img"
-              src={url}
-              alt=""
-              sx={{ width: '100%', height: '100%', objectFit: 'contain', display: 'block', borderRadius: '4px', outlineOffset: -1 }}
-            />
-          )}
-        </Box>
-        {!renaming && (
-          <Box sx={{ display: 'flex', justifyContent: 'space-between', marginTop: '7px', alignItems: 'baseline', gap: '8px' }}>
-            <Box component="span" sx={{ fontWeight: 550, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
-              {shot.name}
-            </Box>
-            <Box component="span" className="mono" sx={{ color: 'var(--mute)', whiteSpace: 'nowrap' }}>
-              {shot.plate.width}×{shot.plate.height}
-            </Box>
-          </Box>
-        )}
-      </MuiLink>
+      <Opens projectId={projectId} shot={shot} url={url} named={!renaming} />
       {renaming && (
         <Rename
           name={shot.name}
@@ -138,6 +109,46 @@ export const ShotCard = steady(function ShotCard(props: Props) {
     </Box>
   );
 });
+
+interface OpensProps extends Pick<Props, 'projectId' | 'shot'> {
+  readonly url: string | null;
+  /** with its name under it */
+  readonly named: boolean;
+}
+
+/** The picture of a shot and its name: a click opens it. */
+const Opens = ({ projectId, shot, url, named }: OpensProps) => (
+  <MuiLink
+    component={Link}
+    href={`/shot?project=${projectId}&shot=${shot.id}`}
+    prefetch={false}
+    color="inherit"
+    underline="none"
+    draggable={false}
+    sx={{ display: 'block', borderRadius: '4px', '&:hover img': { outline: '1px solid var(--paper)' } }}
+  >
+    <Box sx={{ aspectRatio: '16 / 9', background: 'var(--surround)', borderRadius: '4px', overflow: 'hidden' }}>
+      {url && (
+        <Box
+          component="img"
+          src={url}
+          alt=""
+          sx={{ width: '100%', height: '100%', objectFit: 'contain', display: 'block', borderRadius: '4px', outlineOffset: -1 }}
+        />
+      )}
+    </Box>
+    {named && (
+      <Box sx={{ display: 'flex', justifyContent: 'space-between', marginTop: '7px', alignItems: 'baseline', gap: '8px' }}>
+        <Box component="span" sx={{ fontWeight: 550, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
+          {shot.name}
+        </Box>
+        <Box component="span" className="mono" sx={{ color: 'var(--mute)', whiteSpace: 'nowrap' }}>
+          {shot.plate.width}×{shot.plate.height}
+        </Box>
+      </Box>
+    )}
+  </MuiLink>
+);
 
 interface MoreProps extends Omit<Props, 'onRename'> {
   readonly button: RefObject<HTMLButtonElement | null>;

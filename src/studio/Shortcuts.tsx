@@ -8,7 +8,7 @@ import { goTo, playOrPause, step } from './state/playback';
 import { chapterNames } from './state/chapterFacts';
 import { useView } from './state/viewStore';
 import { layerInHand } from './chapters/depth/layerActions';
-import { handlingOf } from './chapters/depth/tools/handlings';
+import { toolOf } from './chapters/depth/tools/registry';
 import { usualPicking } from './chapters/effects/picking';
 import { downloadProject } from './chapters/output/downloadProject';
 import { flipTakes } from './viewer/Takes';
@@ -44,28 +44,8 @@ export function useShortcuts(): void {
   useHotkeys('f', () => set({ without: null }), { ...ANYWHERE, keyup: true, keydown: false });
   useHotkeys('w', () => set({ mode: useView.getState().mode === 'wipe' ? 'picture' : 'wipe' }), ANYWHERE);
   useHotkeys('s', pickDistance, ANYWHERE);
-  useHotkeys('z,x', (event) => handlingOf(layerInHand()).keys?.[event.key]?.(), ANYWHERE);
-  useHotkeys(
-    'space',
-    (event) => {
-      if (!inViewer(event.target)) return;
-      event.preventDefault();
-      if (!event.repeat) spaceDown = performance.now();
-      set({ panning: true });
-    },
-    ANYWHERE,
-  );
-  useHotkeys(
-    'space',
-    (event) => {
-      if (inViewer(event.target)) event.preventDefault();
-      set({ panning: false });
-      // pressed and let go it plays; held it moves the picture
-      const shot = shotOf(useDocument.getState());
-      if (inViewer(event.target) && shot && isTimed(shot) && performance.now() - spaceDown < TAP_MS) playOrPause();
-    },
-    { ...ANYWHERE, keyup: true, keydown: false },
-  );
+  useHotkeys('z,x', (event) => toolOf(layerInHand()).keys?.[event.key]?.(), ANYWHERE);
+  useSpace();
   useHotkeys('v', () => set({ wobble: true, follow: false }), ANYWHERE);
   useHotkeys('v', () => set({ wobble: false }), { ...ANYWHERE, keyup: true, keydown: false });
   useHotkeys(
@@ -94,6 +74,32 @@ export function useShortcuts(): void {
   useHotkeys('mod+z', () => useDocument.getState().undo(), { preventDefault: true, enableOnFormTags: true });
   useHotkeys('mod+shift+z', () => useDocument.getState().redo(), { preventDefault: true, enableOnFormTags: true });
   useHotkeys('mod+s', () => void downloadProject(), { preventDefault: true, enableOnFormTags: true });
+}
+
+/** Space moves the picture about while it is held, and plays when it is tapped. */
+function useSpace(): void {
+  const set = useView((s) => s.set);
+  useHotkeys(
+    'space',
+    (event) => {
+      if (!inViewer(event.target)) return;
+      event.preventDefault();
+      if (!event.repeat) spaceDown = performance.now();
+      set({ panning: true });
+    },
+    ANYWHERE,
+  );
+  useHotkeys(
+    'space',
+    (event) => {
+      if (inViewer(event.target)) event.preventDefault();
+      set({ panning: false });
+      // pressed and let go it plays; held it moves the picture
+      const shot = shotOf(useDocument.getState());
+      if (inViewer(event.target) && shot && isTimed(shot) && performance.now() - spaceDown < TAP_MS) playOrPause();
+    },
+    { ...ANYWHERE, keyup: true, keydown: false },
+  );
 }
 
 /** Everything but the picture goes away, and it plays where there is something to play. */
@@ -140,7 +146,7 @@ function setRange(end: 'from' | 'to'): void {
 /** A click in the picture will give a distance: to the layer in hand, or else to an effect. */
 function pickDistance(): void {
   const { selectedEffect, set } = useView.getState();
-  const { picking } = handlingOf(layerInHand());
+  const { picking } = toolOf(layerInHand());
   const shot = shotOf(useDocument.getState());
   if (picking) set({ picking });
   else if (shot) set({ picking: usualPicking(shot, selectedEffect), chapter: 'effects' });

@@ -49,27 +49,10 @@ function Keys() {
   return wanted ? <ShortcutSheet /> : null;
 }
 
-/** The workspace: chapters, picture, rail, panel. */
-export function Studio() {
-  const query = useSearchParams();
-  const projectId = query.get('project') ?? '';
-  const shotId = query.get('shot') ?? '';
-  const chapter = useView((s) => s.chapter);
-  const problem = useSession((s) => s.problem);
-  const ready = useSession((s) => s.ready);
-  const { panel, alone } = useLayout(useShallow((l) => ({ panel: l.panel, alone: l.alone })));
-  useShortcuts();
+/** What is done with files that are dropped. */
+function useDroppedFiles(): (files: File[]) => Promise<void> {
   const bringIn = useBringIn();
-  useEffect(() => {
-    void openSession(projectId, shotId);
-    return () => {
-      // the next shot comes with everything round it
-      useLayout.getState().set({ alone: false });
-      leaveSession();
-    };
-  }, [projectId, shotId]);
-  const Panel = PANELS[chapter];
-  const drop = useCallback(
+  return useCallback(
     async (files: File[]): Promise<void> => {
       // in Depth one picture is a map for this plate; what can be no plate is one everywhere
       const [only] = files;
@@ -83,6 +66,26 @@ export function Studio() {
     },
     [bringIn],
   );
+}
+
+/** The workspace: chapters, picture, rail, panel. */
+export function Studio() {
+  const query = useSearchParams();
+  const projectId = query.get('project') ?? '';
+  const shotId = query.get('shot') ?? '';
+  const chapter = useView((s) => s.chapter);
+  const problem = useSession((s) => s.problem);
+  const alone = useLayout((l) => l.alone);
+  useShortcuts();
+  useEffect(() => {
+    void openSession(projectId, shotId);
+    return () => {
+      // the next shot comes with everything round it
+      useLayout.getState().set({ alone: false });
+      leaveSession();
+    };
+  }, [projectId, shotId]);
+  const drop = useDroppedFiles();
   return (
     <FileDrop onFiles={drop} hint={chapterFacts[chapter].takesMaps}>
       <Box component="main" sx={{ display: 'flex', flexDirection: 'column', height: '100vh' }}>
@@ -95,52 +98,63 @@ export function Studio() {
             <Messages />
           </>
         ) : (
-          <Box
-            sx={{
-              flex: 1,
-              minHeight: 0,
-              display: 'grid',
-              gridTemplateColumns: alone ? '1fr' : columns(132, panel, 292),
-              ...(!alone && { '@media (max-width: 1100px)': { gridTemplateColumns: columns(112, panel, 272) } }),
-            }}
-          >
-            {!alone && (
-              <Guard what="The list of chapters" rescue={RESCUE}>
-                <Chapters />
-              </Guard>
-            )}
-            <Box sx={{ display: 'flex', flexDirection: 'column', minWidth: 0, minHeight: 0 }}>
-              {!alone && (
-                <Guard what="The bar over the picture" rescue={RESCUE}>
-                  <ViewerHead />
-                </Guard>
-              )}
-              <Box sx={{ flex: 1, minHeight: 0, display: 'grid', position: 'relative' }}>
-                <Guard what="The picture" rescue={RESCUE}>
-                  <Viewer />
-                </Guard>
-                <Messages />
-              </Box>
-              {!alone && <Score rescue={RESCUE} />}
-            </Box>
-            {!alone && (
-              <SidePanel>
-                {ready && (
-                  <Guard key={chapter} what={chapterFacts[chapter].label} rescue={RESCUE}>
-                    <Suspense fallback={null}>
-                      <Panel />
-                    </Suspense>
-                  </Guard>
-                )}
-              </SidePanel>
-            )}
-          </Box>
+          <Workspace />
         )}
       </Box>
       <Suspense fallback={null}>
         <Keys />
       </Suspense>
     </FileDrop>
+  );
+}
+
+/** Chapters, the picture with its score, and the panel; or the picture alone. */
+function Workspace() {
+  const chapter = useView((s) => s.chapter);
+  const ready = useSession((s) => s.ready);
+  const { panel, alone } = useLayout(useShallow((l) => ({ panel: l.panel, alone: l.alone })));
+  const Panel = PANELS[chapter];
+  return (
+    <Box
+      sx={{
+        flex: 1,
+        minHeight: 0,
+        display: 'grid',
+        gridTemplateColumns: alone ? '1fr' : columns(132, panel, 292),
+        ...(!alone && { '@media (max-width: 1100px)': { gridTemplateColumns: columns(112, panel, 272) } }),
+      }}
+    >
+      {!alone && (
+        <Guard what="The list of chapters" rescue={RESCUE}>
+          <Chapters />
+        </Guard>
+      )}
+      <Box sx={{ display: 'flex', flexDirection: 'column', minWidth: 0, minHeight: 0 }}>
+        {!alone && (
+          <Guard what="The bar over the picture" rescue={RESCUE}>
+            <ViewerHead />
+          </Guard>
+        )}
+        <Box sx={{ flex: 1, minHeight: 0, display: 'grid', position: 'relative' }}>
+          <Guard what="The picture" rescue={RESCUE}>
+            <Viewer />
+          </Guard>
+          <Messages />
+        </Box>
+        {!alone && <Score rescue={RESCUE} />}
+      </Box>
+      {!alone && (
+        <SidePanel>
+          {ready && (
+            <Guard key={chapter} what={chapterFacts[chapter].label} rescue={RESCUE}>
+              <Suspense fallback={null}>
+                <Panel />
+              </Suspense>
+            </Guard>
+          )}
+        </SidePanel>
+      )}
+    </Box>
   );
 }
 

@@ -1,3 +1,4 @@
+import { describe, expect, test } from '@jest/globals';
 import { plainCache, stageOf, type Stage } from './stage';
 import { readsOf, sized, stepAddress, stepOf } from './stepOf';
 
@@ -24,7 +25,7 @@ describe('a step', () => {
   });
 
   test('cannot read what its address does not know', () => {
-    const read: { calibration?: unknown } = readsOf('sum', { from: plane('a', 3) });
+    const read: Partial<Record<'from' | 'calibration', unknown>> = readsOf('sum', { from: plane('a', 3) });
     expect(() => read.calibration).toThrow('the step sum reads calibration, which is none of its inputs');
   });
 

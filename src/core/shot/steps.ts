@@ -134,16 +134,26 @@ async function applyEffect(
   const result = await definition.apply(inputOf(definition, from, request, inputs, needs, own, region));
   run.checkpoint(1);
   const made = isPicture(result) ? { picture: result, distance: undefined } : result;
-  const mix = (reach?.reachMix ?? 100) / 100;
-  // parts that were moved alone are put together again; the matte has had its say
-  const even = apart && weight ? constantPlane(weight.width, weight.height, 1) : weight;
-  const whole = apart ? rejoined(apart, made.picture) : made.picture;
-  const picture = even ? mixed(before, whole, even, mix) : whole;
-  const distance = made.distance && (weight ? mixedDistance(from.distance.value, made.distance, weight, mix) : made.distance);
+  const { picture, distance } = laidOver(from, made, weight, apart, (reach?.reachMix ?? 100) / 100);
   if (distance) cache.set(distanceAddress.key, distance);
   const finished: EffectPicture = distance ? { ...picture, movesDepth: true } : picture;
   cache.set(address.key, finished);
   return kept(finished, distance);
+}
+
+/** What an effect made, laid over what it was given as far as it acts: pictures and distances. */
+function laidOver(
+  from: Frame,
+  made: { readonly picture: Picture; readonly distance?: Plane | undefined },
+  weight: Plane | null,
+  apart: ReturnType<typeof parted> | null,
+  mix: number,
+): { readonly picture: Picture; readonly distance: Plane | undefined } {
+  // parts that were moved alone are put together again; the matte has had its say
+  const even = apart && weight ? constantPlane(weight.width, weight.height, 1) : weight;
+  const whole = apart ? rejoined(apart, made.picture) : made.picture;
+  const picture = even ? mixed(from.picture.value, whole, even, mix) : whole;
+  return { picture, distance: made.distance && (weight ? mixedDistance(from.distance.value, made.distance, weight, mix) : made.distance) };
 }
 
 /** Distances, plate and regions of a frame moved as an effect has moved its picture; made when something that follows asks for them. */

@@ -13,7 +13,7 @@ import { SafeFrame } from './camera/SafeFrame';
 import { stakePicking } from './calibrate/picking';
 import { Stakes } from './calibrate/StakeMarks';
 import { layerInHand } from './depth/layerActions';
-import { handlingOf } from './depth/tools/handlings';
+import { toolOf } from './depth/tools/registry';
 import { EffectHandles } from './effects/EffectHandles';
 import { usualPicking } from './effects/picking';
 
@@ -60,7 +60,7 @@ export const chapters: Readonly<Record<Chapter, ChapterDefinition>> = {
     load: () => import('./depth/DepthPanel').then((m) => ({ default: m.DepthPanel })),
     click: (shot, at) => {
       const layer = layerInHand();
-      if (layer) handlingOf(layer).click?.(shot, layer, at);
+      if (layer) toolOf(layer).click?.(shot, layer, at);
     },
   },
   calibrate: {

@@ -1,8 +1,8 @@
 import type { Layer, Shot } from '../../core/document/schema';
 import { formatMetres } from '../../core/values/params';
 import { isLocked } from '../chapters/depth/layerActions';
-import type { RailMark } from '../chapters/depth/tools/handling';
-import { handlingOf } from '../chapters/depth/tools/handlings';
+import type { RailMark } from '../chapters/depth/tools/tool';
+import { toolOf } from '../chapters/depth/tools/registry';
 import { useLayerNow } from '../state/useLayerNow';
 import { RailHandle } from './RailHandle';
 import { LEFT, type RailScale } from './railLayout';
@@ -36,7 +36,7 @@ const Said = ({ y, text }: { y: number; text: string }) => (
 
 /** What the layer has at distances; its kind stays the same for as long as this is shown, and so does its hook. */
 function LayerMarks({ shot, layer, scale, y, height }: Props & { layer: Layer }) {
-  const useMarks = handlingOf(layer).useMarks ?? NO_MARKS;
+  const useMarks = toolOf(layer).useMarks ?? NO_MARKS;
   const marks = useMarks(shot, layer);
   if (marks.length === 0) return <Said y={y + height / 2} text="nothing at a distance of its own" />;
   return (

@@ -11,6 +11,7 @@ import { nearnessHex } from '../../core/raster/colour';
 import { renderLens } from '../../core/shot/frame';
 import { useHues } from '../controls/useTint';
 import { useShot } from '../state/documentStore';
+import { ownLanes } from './ownLanes';
 import { useSession } from '../state/sessionStore';
 import { useShotNow } from '../state/shotNow';
 import { useViewPart } from '../state/viewStore';
@@ -19,8 +20,8 @@ import { END } from '../score/measures';
 import { RowName } from '../score/RowName';
 import { useLayout } from '../state/layoutStore';
 import { useSize } from '../controls/useSize';
-import { CameraLane, CameraName, cameraLanes } from './CameraLane';
-import { DepthLane } from './DepthLane';
+import { chapterFacts } from '../state/chapterFacts';
+
 import { EffectLane, EffectName, withLanes } from './EffectLane';
 import { EndHandle } from './EndHandle';
 import { ProbeMark } from './ProbeMark';
@@ -34,97 +35,98 @@ const GLANCE = 0.012;
 /** Places along the ruler at which its colour is told. */
 const GRADIENT = Array.from({ length: 33 }, (_, k) => k / 32);
 
-/** The depth rail: a ruler from the near end to the far end, the picture's depths on it, and a lane for what acts by distance. */
-export function Rail() {
+/** What lies on the rail, and where: the lanes in hand, those of effects, and the ruler over them. */
+function useLanes(width: number, tall: number) {
   const shot = useShot();
   const now = useShotNow();
-  const [ref, size] = useSize<HTMLDivElement>();
-  const {
-    ruler: choice,
-    set,
-    lit,
-    chapter,
-    selectedLayer,
-    selectedEffect,
-    selectedMove,
-  } = useViewPart('ruler', 'set', 'lit', 'chapter', 'selectedLayer', 'selectedEffect', 'selectedMove');
+  const view = useViewPart('ruler', 'chapter', 'selectedLayer', 'selectedEffect', 'selectedMove');
   const { lanes: unfolded, score } = useLayout(useShallow(({ lanes, score: high }) => ({ lanes, score: high })));
-  const preview = useSession((s) => s.preview);
   const hues = useHues();
-  const span = Math.max(10, size.width - LEFT - END);
-  const lighting = useLighting(span);
+  const span = Math.max(10, width - LEFT - END);
   const calibration = now?.settings.calibration;
-  const camera = shot && now && chapter === 'camera' ? cameraLanes(shot, now, selectedMove) : [];
+  const own = shot && now ? ownLanes(chapterFacts[view.chapter], shot, now, view) : [];
   const effects = now ? withLanes(now) : [];
-  // in Depth the layer being made is in hand, in Camera what moves is
-  const first = chapter === 'depth' ? 1 : camera.length;
-  const chosen = first > 0 ? undefined : (effects.find((e) => e.id === selectedEffect) ?? effects[0]);
+  const chosen = own.length > 0 ? undefined : (effects.find((e) => e.id === view.selectedEffect) ?? effects[0]);
   const others = effects.filter((e) => e !== chosen);
-  const inHand = first + (chosen ? 1 : 0);
+  const inHand = own.length + (chosen ? 1 : 0);
   const least = laneRows(inHand, others.length, unfolded, HEAD + HISTOGRAM).height;
   // what room there is besides is the histogram's
-  const axis = HEAD + HISTOGRAM + (score === null ? 0 : Math.max(0, size.height - least));
+  const axis = HEAD + HISTOGRAM + (score === null ? 0 : Math.max(0, tall - least));
   const { rows, fold, height } = laneRows(inHand, others.length, unfolded, axis);
   const scale = useMemo(() => {
     if (!calibration) return null;
     const c = calibrationOf(calibration);
-    return railScale(rulerOf(c, choice === 'as-map' ? c.spacing : choice), span, axis, (z) => nearnessHex(hueOf(z, c, hues)));
-  }, [calibration, choice, span, axis, hues]);
-  if (!shot || !now || !calibration || !scale) return <Box ref={ref} />;
-  const { layers } = now.settings;
+    return railScale(rulerOf(c, view.ruler === 'as-map' ? c.spacing : view.ruler), span, axis, (z) => nearnessHex(hueOf(z, c, hues)));
+  }, [calibration, view.ruler, span, axis, hues]);
+  const rowOf = new Map([...(chosen ? [chosen] : []), ...others].map((item, k) => [item, rows[own.length + k]!]));
+  return { now, calibration, scale, own, chosen, others, rows, rowOf, fold, least, height };
+}
+
+/** The depth rail: a ruler from the near end to the far end, the picture's depths on it, and a lane for what acts by distance. */
+export function Rail() {
+  const [ref, size] = useSize<HTMLDivElement>();
+  const { set, lit } = useViewPart('set', 'lit');
+  const preview = useSession((s) => s.preview);
+  const { now, calibration, scale, own, chosen, others, rows, rowOf, fold, least, height } = useLanes(size.width, size.height);
+  const lighting = useLighting(scale?.span ?? 10);
+  if (!now || !calibration || !scale) return <Box ref={ref} />;
   const c = calibrationOf(calibration);
   const lens = renderLens({ plate: now.plate, settings: now.settings, size: now.settings.framing });
-  const layer = layers.find((l) => l.id === selectedLayer);
-  const rowOf = new Map([...(chosen ? [chosen] : []), ...others].map((item, k) => [item, rows[first + k]!]));
   const choose = (item: EffectItem) => () => set({ selectedEffect: item.id });
   return (
     <Box ref={ref} data-testid="rail" sx={{ position: 'relative', flex: '1 0 auto' }} style={{ minHeight: least }}>
       <RailHead calibration={c} scaled={calibration.scaled} />
       <svg width={Math.max(1, size.width)} height={height} style={{ position: 'absolute', inset: 0, touchAction: 'none' }} {...lighting(scale)}>
-        <defs>
-          <linearGradient id="near-far" x1={LEFT} x2={LEFT + span} gradientUnits="userSpaceOnUse">
-            {GRADIENT.map((p) => (
-              <stop key={p} offset={p} stopColor={scale.colour(rulerDistance(scale.ruler, p))} />
-            ))}
-          </linearGradient>
-        </defs>
-        <rect x={LEFT} y={HEAD} width={span} height={height - HEAD} fill="transparent" />
+        <NearToFar scale={scale} />
+        <rect x={LEFT} y={HEAD} width={scale.span} height={height - HEAD} fill="transparent" />
         {preview && <Histogram bins={preview.histogram} scale={scale} />}
         {lit && <Lit lit={lit} scale={scale} />}
         <RulerAxis scale={scale} far={c.far} />
         {rows.length === 0 && (
-          <text x={LEFT} y={axis + 36} fill="var(--mute)" style={{ fontSize: 11 }}>
+          <text x={LEFT} y={scale.axis + 36} fill="var(--mute)" style={{ fontSize: 11 }}>
             Effects that act by distance get a lane here.
           </text>
         )}
         {[...rowOf].map(([item, row]) => (
           <EffectLane key={item.id} item={item} lens={lens} scale={scale} row={row} onChoose={choose(item)} />
         ))}
-        {camera.map((lane, k) => (
-          <CameraLane key={lane.key} lane={lane} scale={scale} row={rows[k]!} />
-        ))}
-        {chapter === 'depth' && <DepthLane shot={shot} layer={layer} scale={scale} y={rows[0]!.y} height={rows[0]!.height} />}
+        {own.map((lane, k) => lane.draw(scale, rows[k]!))}
         <ProbeMark scale={scale} height={height} />
-        <EndHandle
-          which="near"
-          x={LEFT}
-          axis={axis}
-          distance={c.near}
-          colour={scale.colour(c.near)}
-          limits={[0.01, c.far === Infinity ? 1e6 : c.far * 0.98]}
-        />
-        <EndHandle which="far" x={LEFT + span} axis={axis} distance={c.far} colour={scale.colour(c.far)} limits={[c.near * 1.02, Infinity]} />
+        <Ends scale={scale} near={c.near} far={c.far} />
       </svg>
-      {camera.map((lane, k) => (
-        <CameraName key={lane.key} lane={lane} row={rows[k]!} />
-      ))}
-      {chapter === 'depth' && <RowName y={rows[0]!.y} height={rows[0]!.height} name={layer?.name ?? 'Choose a layer'} inHand={layer !== undefined} />}
+      {own.map((lane, k) => lane.name(rows[k]!))}
       {chosen && <EffectName item={chosen} lens={lens} row={rowOf.get(chosen)!} onChoose={choose(chosen)} />}
       <OtherNames others={others} rowOf={rowOf} choose={choose} />
       {fold && <Fold fold={fold} others={others} />}
     </Box>
   );
 }
+
+/** The colours of distances along the ruler, for what is filled by them. */
+const NearToFar = ({ scale }: { scale: RailScale }) => (
+  <defs>
+    <linearGradient id="near-far" x1={LEFT} x2={LEFT + scale.span} gradientUnits="userSpaceOnUse">
+      {GRADIENT.map((p) => (
+        <stop key={p} offset={p} stopColor={scale.colour(rulerDistance(scale.ruler, p))} />
+      ))}
+    </linearGradient>
+  </defs>
+);
+
+/** The ends of depth, which are dragged. */
+const Ends = ({ scale, near, far }: { scale: RailScale; near: number; far: number }) => (
+  <>
+    <EndHandle
+      which="near"
+      x={LEFT}
+      axis={scale.axis}
+      distance={near}
+      colour={scale.colour(near)}
+      limits={[0.01, far === Infinity ? 1e6 : far * 0.98]}
+    />
+    <EndHandle which="far" x={LEFT + scale.span} axis={scale.axis} distance={far} colour={scale.colour(far)} limits={[near * 1.02, Infinity]} />
+  </>
+);
 
 interface OthersProps {
   readonly others: readonly EffectItem[];

@@ -17,6 +17,10 @@ export interface ChapterFacts {
   readonly inPlace?: boolean;
   /** steps of clean-up are told and compared */
   readonly cleaning?: boolean;
+  /** what has the first lane of the rail, and is handled on the picture: a layer of depth, the camera's moves, or where none is the chosen effect */
+  readonly inHand?: 'layer' | 'moves';
+  /** how far the camera may go is measured while it is looked at */
+  readonly measures?: boolean;
   /** one picture that is dropped is a map for this plate; the words that say so */
   readonly takesMaps?: string;
 }
@@ -34,12 +38,13 @@ const all = {
     firstView: (before: ViewMode) => (viewOf(before).depth || viewOf(before).splits ? before : 'overlay'),
     inPlace: true,
     cleaning: true,
+    inHand: 'layer',
     takesMaps: 'Drop a depth map for this plate, or several pictures to make shots',
   },
   // and goes on seeing it here
   calibrate: { ...usual, label: 'Calibrate', inPlace: true, firstView: (before: ViewMode) => before },
   effects: { ...usual, label: 'Effects' },
-  camera: { ...usual, label: 'Camera' },
+  camera: { ...usual, label: 'Camera', inHand: 'moves', measures: true },
   output: { ...usual, label: 'Output' },
 } as const satisfies Readonly<Record<string, ChapterFacts>>;
 

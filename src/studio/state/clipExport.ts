@@ -111,6 +111,23 @@ async function writeInto(folder: FileSystemDirectoryHandle, clip: ClipSpec, piec
   }
 }
 
+/** Does each piece of work once, as many at a time as there are workers. */
+async function byAllHands(waiting: number[], work: (k: number) => Promise<void>): Promise<void> {
+  const hand = async (): Promise<void> => {
+    for (let k = waiting.shift(); k !== undefined; k = waiting.shift()) await work(k);
+  };
+  await Promise.all(Array.from({ length: engine().hands }, hand));
+}
+
+/** Puts the pieces together to one file, saves it, and shows it where its shot is still open. */
+async function handOver({ name, clip }: Wanted, shot: Shot, pieces: readonly Blob[]): Promise<void> {
+  const blob = await engine().joinClip(clip, pieces);
+  saveAs(blob, name);
+  const { width, height, from, to, fps } = clip;
+  if (shotOf(useDocument.getState())?.id === shot.id)
+    useSession.getState().set({ made: { name, blob, width, height, frames: { count: to - from + 1, fps } } });
+}
+
 /** Makes an export; `goesOn`: the one that was broken off, of which what is still the same is taken. */
 async function run(wanted: Wanted, shot: Shot, project: string, folder: FileSystemDirectoryHandle | null = null, goesOn?: string): Promise<void> {
   const { exporting, given, set } = useSession.getState();
@@ -144,18 +161,15 @@ async function run(wanted: Wanted, shot: Shot, project: string, folder: FileSyst
       progress.report((0.97 * shares.reduce((a, b) => a + b, 0)) / pieces.length);
     };
     const waiting = pieces.map((_, k) => k).filter((k) => !finished.has(k));
-    const hand = async (): Promise<void> => {
-      for (let k = waiting.shift(); k !== undefined && !stopped; k = waiting.shift()) {
-        const index = k;
-        const job = engine().clipPiece(request, given, clip, pieces[k]!.from, pieces[k]!.to, (share) => report(index, share));
-        jobs.add(job);
-        const blob = await job.done.finally(() => jobs.delete(job));
-        if (!blob || stopped) return;
-        await keepPiece(db, id, k, blob);
-        report(k, 1);
-      }
-    };
-    await Promise.all(Array.from({ length: engine().hands }, hand));
+    await byAllHands(waiting, async (k) => {
+      if (stopped) return;
+      const job = engine().clipPiece(request, given, clip, pieces[k]!.from, pieces[k]!.to, (share) => report(k, share));
+      jobs.add(job);
+      const blob = await job.done.finally(() => jobs.delete(job));
+      if (!blob || stopped) return;
+      await keepPiece(db, id, k, blob);
+      report(k, 1);
+    });
     if (stopped) {
       await endExport(db, id);
       notify({ kind: 'note', text: `${what} was stopped.` });
@@ -163,12 +177,7 @@ async function run(wanted: Wanted, shot: Shot, project: string, folder: FileSyst
     }
     const all = await piecesOfExport(db, id);
     if (folder) await writeInto(folder, clip, all);
-    else {
-      const blob = await engine().joinClip(clip, all);
-      saveAs(blob, name);
-      const { width, height, from, to, fps } = clip;
-      if (shotOf(useDocument.getState())?.id === shot.id) set({ made: { name, blob, width, height, frames: { count: to - from + 1, fps } } });
-    }
+    else await handOver(wanted, shot, all);
     writeNote('made', shot.id, name);
     await endExport(db, id);
   } catch (error) {

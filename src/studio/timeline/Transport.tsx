@@ -33,7 +33,6 @@ const WHERE_WIDE = { '@container (max-width: 480px)': { display: 'none' } };
 /** The time at the playhead, playing and stepping, how many frames are ready, length and rate. */
 export function Transport({ shot }: { shot: Shot }) {
   const { time } = shot.settings;
-  const { playing, loop, set } = useViewPart('playing', 'loop', 'set');
   const { from, to } = playedRange(shot.settings);
   return (
     <Box
@@ -52,33 +51,7 @@ export function Transport({ shot }: { shot: Shot }) {
       }}
     >
       <Time length={time.length} fps={time.fps} />
-      <Box sx={{ display: 'flex', alignItems: 'center', gap: '2px', '& svg': { fontSize: 18 } }}>
-        <IconButton aria-label="To the first frame" title="To the first frame (Home)" onClick={() => goTo(from)} sx={WHERE_WIDE}>
-          <FirstIcon />
-        </IconButton>
-        <IconButton aria-label="One frame back" title="One frame back (,)" onClick={() => step(-1)}>
-          <PreviousIcon />
-        </IconButton>
-        <Button aria-pressed={playing} title="Space" onClick={playOrPause} sx={{ height: 24, minWidth: 84, padding: '0 8px' }}>
-          {playing ? <PauseIcon /> : <PlayIcon />}
-          {playing ? 'Pause' : 'Play'}
-        </Button>
-        <IconButton aria-label="One frame on" title="One frame on (.)" onClick={() => step(1)}>
-          <NextIcon />
-        </IconButton>
-        <IconButton aria-label="To the last frame" title="To the last frame (End)" onClick={() => goTo(to)} sx={WHERE_WIDE}>
-          <LastIcon />
-        </IconButton>
-        <IconButton
-          aria-label="Loop"
-          aria-pressed={loop}
-          title="Begin again at the end"
-          onClick={() => set({ loop: !loop })}
-          sx={{ color: loop ? 'var(--paper)' : 'var(--faint)' }}
-        >
-          <LoopIcon />
-        </IconButton>
-      </Box>
+      <Buttons from={from} to={to} />
       <Box
         className="mono"
         sx={{
@@ -94,6 +67,40 @@ export function Transport({ shot }: { shot: Shot }) {
         {loops(shot.settings) && <span title="The first frame follows the last one without a jump">loops</span>}
         <Length time={time} from={from} to={to} />
       </Box>
+    </Box>
+  );
+}
+
+/** Playing, and stepping from frame to frame. */
+function Buttons({ from, to }: { from: number; to: number }) {
+  const { playing, loop, set } = useViewPart('playing', 'loop', 'set');
+  return (
+    <Box sx={{ display: 'flex', alignItems: 'center', gap: '2px', '& svg': { fontSize: 18 } }}>
+      <IconButton aria-label="To the first frame" title="To the first frame (Home)" onClick={() => goTo(from)} sx={WHERE_WIDE}>
+        <FirstIcon />
+      </IconButton>
+      <IconButton aria-label="One frame back" title="One frame back (,)" onClick={() => step(-1)}>
+        <PreviousIcon />
+      </IconButton>
+      <Button aria-pressed={playing} title="Space" onClick={playOrPause} sx={{ height: 24, minWidth: 84, padding: '0 8px' }}>
+        {playing ? <PauseIcon /> : <PlayIcon />}
+        {playing ? 'Pause' : 'Play'}
+      </Button>
+      <IconButton aria-label="One frame on" title="One frame on (.)" onClick={() => step(1)}>
+        <NextIcon />
+      </IconButton>
+      <IconButton aria-label="To the last frame" title="To the last frame (End)" onClick={() => goTo(to)} sx={WHERE_WIDE}>
+        <LastIcon />
+      </IconButton>
+      <IconButton
+        aria-label="Loop"
+        aria-pressed={loop}
+        title="Begin again at the end"
+        onClick={() => set({ loop: !loop })}
+        sx={{ color: loop ? 'var(--paper)' : 'var(--faint)' }}
+      >
+        <LoopIcon />
+      </IconButton>
     </Box>
   );
 }

@@ -3,6 +3,7 @@ import { formatMetres } from '../../core/values/params';
 import { useTint } from '../controls/useTint';
 import { useDocument, useShot } from '../state/documentStore';
 import { useSession } from '../state/sessionStore';
+import { chapterFacts } from '../state/chapterFacts';
 import { useView } from '../state/viewStore';
 import type { Placement } from '../picture/geometry';
 import { probeAt, type Probe } from '../picture/probe';
@@ -16,7 +17,7 @@ export function ProbeTag({ place, view }: { place: Placement; view: { width: num
   const shot = useShot();
   const preview = useSession((s) => s.preview);
   const pointer = useView((s) => s.pointer);
-  const chapter = useView((s) => s.chapter);
+  const { cleaning } = chapterFacts[useView((s) => s.chapter)];
   const tint = useTint();
   const busy = useDocument((s) => s.draft !== null);
   if (!shot || !preview || !pointer || busy) return null;
@@ -25,7 +26,7 @@ export function ProbeTag({ place, view }: { place: Placement; view: { width: num
   const { width, height } = shot.settings.framing;
   const x = place.left + pointer.x * width * place.scale;
   const y = place.top + pointer.y * height * place.scale;
-  const leftSide = x > view.width - (chapter === 'depth' ? 400 : 300);
+  const leftSide = x > view.width - (cleaning ? 400 : 300);
   const blur =
     probe.blur === null
       ? ''
@@ -60,7 +61,7 @@ export function ProbeTag({ place, view }: { place: Placement; view: { width: num
         style={{ top: Math.max(4, y - 36), ...(leftSide ? { right: view.width - x + 12 } : { left: x + 12 }) }}
       >
         <b style={{ color: tint(probe.distance) }}>{formatMetres(probe.distance)}</b>
-        {chapter === 'depth' ? stages(probe) : ` · nearness ${probe.nearness.toFixed(3)}${blur}`}
+        {cleaning ? stages(probe) : ` · nearness ${probe.nearness.toFixed(3)}${blur}`}
       </Box>
     </>
   );

@@ -54,6 +54,24 @@ export function flipTakes(): void {
   });
 }
 
+/** A take in the list, and what deletes it. */
+const TakeName = ({ take }: { take: Shot['takes'][number] }) => (
+  <>
+    <Box sx={{ flex: 1, minWidth: 90 }}>{take.name}</Box>
+    <IconButton
+      aria-label={`Delete ${take.name}`}
+      tabIndex={-1}
+      onClick={(e) => {
+        e.stopPropagation();
+        removeTake(take.id);
+      }}
+    >
+      <DeleteIcon />
+    </IconButton>
+  </>
+);
+
+/** Variants of the shot's settings: saved, chosen, flipped between. */
 export function Takes() {
   const takes = useDocument((s) => shotOf(s)?.takes);
   const take = useDocument((s) => shotOf(s)?.take);
@@ -83,17 +101,7 @@ export function Takes() {
               if (e.key === 'Delete') removeTake(t.id);
             }}
           >
-            <Box sx={{ flex: 1, minWidth: 90 }}>{t.name}</Box>
-            <IconButton
-              aria-label={`Delete ${t.name}`}
-              tabIndex={-1}
-              onClick={(e) => {
-                e.stopPropagation();
-                removeTake(t.id);
-              }}
-            >
-              <DeleteIcon />
-            </IconButton>
+            <TakeName take={t} />
           </MenuItem>
         ))}
         {takes.length > 0 && <Divider />}

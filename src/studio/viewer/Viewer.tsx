@@ -1,9 +1,9 @@
 import Box from '@mui/material/Box';
-import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
+import { lazy, Suspense, useEffect, useMemo } from 'react';
 import type { Shot } from '../../core/document/schema';
 import type { Size } from '../../core/picture';
 import { plateViewOf } from '../chapters/depth/plateView';
-import type { LayerTool } from '../chapters/depth/tools/registry';
+import { toolOf } from '../chapters/depth/tools/registry';
 import { chapters } from '../chapters/registry';
 import { useSize } from '../controls/useSize';
 import { placementOf, type Placement } from '../picture/geometry';
@@ -100,16 +100,20 @@ interface Laid {
 function OnPicture({ shot, place, size, box }: Laid & { box: () => DOMRect }) {
   const { chapter, peek, panning, selectedLayer } = useViewPart('chapter', 'peek', 'panning', 'selectedLayer');
   const alone = useLayout((s) => s.alone);
-  const layer = useLayerNow(chapter === 'depth' ? shot.settings.layers.find((l) => l.id === selectedLayer && l.visible) : undefined);
+  const layer = useLayerNow(
+    chapterFacts[chapter].inHand === 'layer' ? shot.settings.layers.find((l) => l.id === selectedLayer && l.visible) : undefined,
+  );
   const { OnPicture: On, overPeek } = chapters[chapter];
-  const Overlay = useOverlay(layer && !peek && !alone ? layer.kind : null);
+  const { Overlay } = toolOf(peek || alone ? null : layer);
   const plateView = Overlay ? plateViewOf(shot, place, size, box) : null;
   return (
     <>
       {On && !(peek && !overPeek) && !alone && <On shot={shot} place={place} box={box} />}
       {Overlay && layer && plateView && (
         <Box sx={panning ? { '& *': { pointerEvents: 'none !important' } } : undefined}>
-          <Overlay key={layer.id} shot={shot} layer={layer} view={plateView} />
+          <Suspense fallback={null}>
+            <Overlay key={layer.id} shot={shot} layer={layer} view={plateView} />
+          </Suspense>
         </Box>
       )}
     </>
@@ -149,13 +153,4 @@ function Playing({ place, output }: { place: Placement; output: { width: number;
     return null;
   }, [wobble, follow, check, loop]);
   return <PlayCanvas place={place} output={output} instead={instead} />;
-}
-
-/** What a kind of layer lays over the picture; it comes when one is first chosen. */
-function useOverlay(kind: string | null): LayerTool['Overlay'] {
-  const [tools, setTools] = useState<Readonly<Record<string, LayerTool>> | null>(null);
-  useEffect(() => {
-    if (kind && !tools) void import('../chapters/depth/tools/registry').then((m) => setTools(m.layerTools));
-  }, [kind, tools]);
-  return kind ? tools?.[kind]?.Overlay : undefined;
 }

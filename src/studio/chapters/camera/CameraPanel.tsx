@@ -15,7 +15,7 @@ import { changeSettings, useShot, type Gesture } from '../../state/documentStore
 import { isFull } from '../../state/room';
 import { useSession } from '../../state/sessionStore';
 import { useShotNow } from '../../state/shotNow';
-import { useViewPart } from '../../state/viewStore';
+import { useView, useViewPart } from '../../state/viewStore';
 import { AddMove } from './AddMove';
 import { EyesSection } from './EyesSection';
 import { BorderSection, StretchSection } from './LimitSections';
@@ -30,8 +30,7 @@ const change = (id: string, recipe: (m: MoveItem) => void, gesture?: Gesture): v
 /** Moves of the camera, what they tear open, what becomes of the border, and two eyes. */
 export function CameraPanel() {
   const shot = useShot()!;
-  const now = useShotNow()!;
-  const { selectedMove, set } = useViewPart('selectedMove', 'set');
+  const selectedMove = useView((s) => s.selectedMove);
   const relief = useSession((s) => s.relief);
   const path = useSession((s) => s.path);
   const tintOf = useTint();
@@ -43,35 +42,7 @@ export function CameraPanel() {
         <AddMove />
       </PanelHead>
       {moves.length === 0 && <Box sx={{ padding: '14px', color: 'var(--mute)' }}>The camera stands still. Add a move, and the picture plays.</Box>}
-      <StackList
-        label="Moves, all at once"
-        items={moves.map((m, k) => {
-          const definition = moveOf(m.kind);
-          return {
-            id: m.id,
-            name: definition.label,
-            on: m.on,
-            summary: definition.summary(moveValues(definition, now.settings.camera.moves[k]!.values)),
-            unknown: !knowsMove(m.kind),
-          };
-        })}
-        selected={selectedMove}
-        onSelect={(id) => set({ selectedMove: id })}
-        onSwitch={(id, on) => change(id, (m) => void (m.on = on))}
-        onDelete={(id) => changeSettings((s) => void (s.camera.moves = s.camera.moves.filter((m) => m.id !== id)))}
-        onDuplicate={(id) => {
-          if (isFull('moves')) return;
-          const copy = { ...copyOf(moves.find((m) => m.id === id)!), id: newId() };
-          changeSettings((s) => void s.camera.moves.splice(s.camera.moves.findIndex((m) => m.id === id) + 1, 0, copy));
-          set({ selectedMove: copy.id });
-        }}
-        onMove={(id, to) =>
-          changeSettings((s) => {
-            const from = s.camera.moves.findIndex((m) => m.id === id);
-            s.camera.moves.splice(to, 0, ...s.camera.moves.splice(from, 1));
-          })
-        }
-      />
+      <MoveList moves={moves} />
       {item && !knowsMove(item.kind) && <UnknownNote kind={item.kind} out="picture" />}
       {item && knowsMove(item.kind) && (
         <>
@@ -90,6 +61,43 @@ export function CameraPanel() {
       <Judge />
       <EyesSection shot={shot} relief={relief} />
     </>
+  );
+}
+
+/** All moves, in their order. */
+function MoveList({ moves }: { moves: readonly MoveItem[] }) {
+  const now = useShotNow()!;
+  const { selectedMove, set } = useViewPart('selectedMove', 'set');
+  return (
+    <StackList
+      label="Moves, all at once"
+      items={moves.map((m, k) => {
+        const definition = moveOf(m.kind);
+        return {
+          id: m.id,
+          name: definition.label,
+          on: m.on,
+          summary: definition.summary(moveValues(definition, now.settings.camera.moves[k]!.values)),
+          unknown: !knowsMove(m.kind),
+        };
+      })}
+      selected={selectedMove}
+      onSelect={(id) => set({ selectedMove: id })}
+      onSwitch={(id, on) => change(id, (m) => void (m.on = on))}
+      onDelete={(id) => changeSettings((s) => void (s.camera.moves = s.camera.moves.filter((m) => m.id !== id)))}
+      onDuplicate={(id) => {
+        if (isFull('moves')) return;
+        const copy = { ...copyOf(moves.find((m) => m.id === id)!), id: newId() };
+        changeSettings((s) => void s.camera.moves.splice(s.camera.moves.findIndex((m) => m.id === id) + 1, 0, copy));
+        set({ selectedMove: copy.id });
+      }}
+      onMove={(id, to) =>
+        changeSettings((s) => {
+          const from = s.camera.moves.findIndex((m) => m.id === id);
+          s.camera.moves.splice(to, 0, ...s.camera.moves.splice(from, 1));
+        })
+      }
+    />
   );
 }
 

@@ -33,7 +33,6 @@ export function StretchSection({ shot, relief, path: { worst } }: { shot: Shot; 
   const { camera, framing } = shot.settings;
   const clean = (camera.clean / 100) * framing.width;
   const over = worst.px > clean;
-  const scale = Math.max(1.4 * clean, worst.px);
   const shorten = async (): Promise<void> => {
     const open = whileOpen();
     const { time } = shot.settings;
@@ -49,25 +48,7 @@ export function StretchSection({ shot, relief, path: { worst } }: { shot: Shot; 
         </span>
       }
     >
-      <Box
-        role="meter"
-        aria-label="Stretch"
-        aria-valuemin={0}
-        aria-valuemax={Math.round(scale)}
-        aria-valuenow={Math.round(Math.min(scale, worst.px))}
-        aria-valuetext={`${worst.px.toFixed(0)} px, clean up to ${clean.toFixed(0)} px`}
-        sx={{ position: 'relative', height: 12, marginBottom: '8px' }}
-      >
-        <Box sx={{ position: 'absolute', top: 4, left: 0, right: 0, height: 4, borderRadius: '2px', background: 'var(--line2)' }} />
-        <Box
-          style={{ width: `${Math.min(100, (100 * worst.px) / scale)}%` }}
-          sx={{ position: 'absolute', top: 4, left: 0, height: 4, borderRadius: '2px', background: over ? 'var(--paper)' : 'var(--mute)' }}
-        />
-        <Box
-          style={{ left: `${(100 * clean) / scale}%` }}
-          sx={{ position: 'absolute', top: 0, width: '1px', height: 12, background: 'var(--paper)' }}
-        />
-      </Box>
+      <StretchMeter worst={worst.px} clean={clean} />
       <NumberRow param={CLEAN} value={camera.clean} onChange={(v, g) => changeSettings((s) => void (s.camera.clean = v), g)} />
       {worst.px === Infinity && (
         <Box sx={{ color: 'var(--alert)', fontSize: 11.5 }}>A move goes through the nearest thing. Shorten it, or move less forward.</Box>
@@ -88,6 +69,32 @@ export function StretchSection({ shot, relief, path: { worst } }: { shot: Shot; 
         </Button>
       </Box>
     </Section>
+  );
+}
+
+/** How wide the worst edge tears, beside what stays clean, px. */
+function StretchMeter({ worst, clean }: { worst: number; clean: number }) {
+  const scale = Math.max(1.4 * clean, worst);
+  return (
+    <Box
+      role="meter"
+      aria-label="Stretch"
+      aria-valuemin={0}
+      aria-valuemax={Math.round(scale)}
+      aria-valuenow={Math.round(Math.min(scale, worst))}
+      aria-valuetext={`${worst.toFixed(0)} px, clean up to ${clean.toFixed(0)} px`}
+      sx={{ position: 'relative', height: 12, marginBottom: '8px' }}
+    >
+      <Box sx={{ position: 'absolute', top: 4, left: 0, right: 0, height: 4, borderRadius: '2px', background: 'var(--line2)' }} />
+      <Box
+        style={{ width: `${Math.min(100, (100 * worst) / scale)}%` }}
+        sx={{ position: 'absolute', top: 4, left: 0, height: 4, borderRadius: '2px', background: worst > clean ? 'var(--paper)' : 'var(--mute)' }}
+      />
+      <Box
+        style={{ left: `${(100 * clean) / scale}%` }}
+        sx={{ position: 'absolute', top: 0, width: '1px', height: 12, background: 'var(--paper)' }}
+      />
+    </Box>
   );
 }
 

@@ -2,13 +2,13 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
-import { useRef, useState } from 'react';
+import { Suspense, useRef, useState } from 'react';
 import { contentOf } from '../../../core/depth/definition';
 import { knowsLayer, layerOf } from '../../../core/depth/layers/registry';
 import { BLEND_LABELS, blends, type Blend } from '../../../core/depth/blend';
 import { isTimed } from '../../../core/document/driven';
 import { layerAt } from '../../../core/document/keyedLayer';
-import type { Layer } from '../../../core/document/schema';
+import type { Layer, Shot } from '../../../core/document/schema';
 import { needKey } from '../../../core/need/need';
 import { layerMapNeed, seenLayers } from '../../../core/shot/needs';
 import { paramsAt } from '../../../core/values/moment';
@@ -31,22 +31,18 @@ import { CleanupSection } from './CleanupSection';
 import { importMaps } from './importMap';
 import { changeLayer, duplicateLayer, isLocked } from './layerActions';
 import { KeysSection } from './KeysSection';
-import { layerTools } from './tools/registry';
+import { toolOf } from './tools/registry';
 
-/** The depth stack, what the chosen layer is set to, and clean-up. */
-export function DepthPanel() {
-  const shot = useShot()!;
-  const { selectedLayer, set } = useViewPart('selectedLayer', 'set');
+/** What a layer says of itself in the list. */
+function useSummary(shot: Shot): (layer: Layer) => string {
   const given = useSession((s) => s.given);
   const without = useSession((s) => s.without);
   const frame = useView((s) => (isTimed(shot) ? s.frame : 0));
   const playing = useView((s) => s.playing);
+  const { layers } = shot.settings;
   /** what was known of layers' estimates: of frames that play it is not asked */
   const [known] = useState(() => new Map<string, string>());
-  const input = useRef<HTMLInputElement>(null);
-  const { layers } = shot.settings;
-  const layer = useLayerNow(layers.find((l) => l.id === selectedLayer));
-  const summary = (l: Layer): string => {
+  return (l) => {
     const definition = layerOf(l.kind);
     const at = { frame, fps: shot.settings.time.fps };
     const need = layerMapNeed(l, shot.plate, at);
@@ -62,6 +58,48 @@ export function DepthPanel() {
     }
     return definition.summary(values, contentOf(definition, here.content));
   };
+}
+
+/** The layers of the stack, the top one first. */
+function LayerList({ shot }: { shot: Shot }) {
+  const { selectedLayer, set } = useViewPart('selectedLayer', 'set');
+  const summary = useSummary(shot);
+  const { layers } = shot.settings;
+  return (
+    <StackList
+      label="Depth layers, the top one first"
+      items={[...layers]
+        .reverse()
+        .map((l) => ({ id: l.id, name: l.name, on: l.visible, summary: summary(l), locked: l.locked, unknown: !knowsLayer(l.kind) }))}
+      selected={selectedLayer}
+      onSelect={(id) => set({ selectedLayer: id, picking: null })}
+      onSwitch={(id, on) => changeLayer(id, (l) => void (l.visible = on))}
+      onDelete={(id) => {
+        const found = layers.find((l) => l.id === id);
+        if (found && !isLocked(found)) changeSettings((s) => void (s.layers = s.layers.filter((l) => l.id !== id)));
+      }}
+      onRename={(id, name) => changeLayer(id, (l) => void (l.name = name))}
+      onDuplicate={duplicateLayer}
+      onLock={(id, locked) => changeLayer(id, (l) => void (l.locked = locked))}
+      onMove={(id, to) =>
+        changeSettings((s) => {
+          const from = s.layers.findIndex((l) => l.id === id);
+          const [moved] = s.layers.splice(from, 1);
+          // the list shows the top one first
+          s.layers.splice(s.layers.length - to, 0, moved!);
+        })
+      }
+    />
+  );
+}
+
+/** The depth stack, what the chosen layer is set to, and clean-up. */
+export function DepthPanel() {
+  const shot = useShot()!;
+  const selectedLayer = useView((s) => s.selectedLayer);
+  const input = useRef<HTMLInputElement>(null);
+  const { layers } = shot.settings;
+  const layer = useLayerNow(layers.find((l) => l.id === selectedLayer));
   return (
     <>
       <PanelHead title="Depth stack">
@@ -83,30 +121,7 @@ export function DepthPanel() {
           }}
         />
       </PanelHead>
-      <StackList
-        label="Depth layers, the top one first"
-        items={[...layers]
-          .reverse()
-          .map((l) => ({ id: l.id, name: l.name, on: l.visible, summary: summary(l), locked: l.locked, unknown: !knowsLayer(l.kind) }))}
-        selected={selectedLayer}
-        onSelect={(id) => set({ selectedLayer: id, picking: null })}
-        onSwitch={(id, on) => changeLayer(id, (l) => void (l.visible = on))}
-        onDelete={(id) => {
-          const found = layers.find((l) => l.id === id);
-          if (found && !isLocked(found)) changeSettings((s) => void (s.layers = s.layers.filter((l) => l.id !== id)));
-        }}
-        onRename={(id, name) => changeLayer(id, (l) => void (l.name = name))}
-        onDuplicate={duplicateLayer}
-        onLock={(id, locked) => changeLayer(id, (l) => void (l.locked = locked))}
-        onMove={(id, to) =>
-          changeSettings((s) => {
-            const from = s.layers.findIndex((l) => l.id === id);
-            const [moved] = s.layers.splice(from, 1);
-            // the list shows the top one first
-            s.layers.splice(s.layers.length - to, 0, moved!);
-          })
-        }
-      />
+      <LayerList shot={shot} />
       {layers.length === 0 && (
         <Box sx={{ padding: '14px', color: 'var(--mute)' }}>There is no depth yet. Add a layer: an estimate, a map from a file, or one you make.</Box>
       )}
@@ -132,7 +147,7 @@ function LayerSettings({ layer }: { layer: Layer }) {
   const shot = useShot()!;
   const tintOf = useTint();
   const definition = layerOf(layer.kind);
-  const tool = layerTools[layer.kind];
+  const tool = toolOf(layer);
   const first = shot.settings.layers[0]?.id === layer.id;
   return (
     <Box inert={layer.locked} sx={layer.locked ? { opacity: 0.55 } : undefined}>
@@ -152,7 +167,7 @@ function LayerSettings({ layer }: { layer: Layer }) {
           <Box sx={{ color: 'var(--mute)', fontSize: 11.5 }}>The lowest layer is always opaque.</Box>
         )}
       </Section>
-      {!tool?.ownRows && (
+      {!tool.ownRows && (
         <ParamRows
           params={definition.params}
           of={{ place: 'layer', item: layer.id }}
@@ -161,7 +176,11 @@ function LayerSettings({ layer }: { layer: Layer }) {
           onChange={(name, value, gesture) => changeLayer(layer.id, (l) => void (l.values[name] = value), gesture)}
         />
       )}
-      {tool?.Panel && <tool.Panel layer={layer} />}
+      {tool.Panel && (
+        <Suspense fallback={null}>
+          <tool.Panel layer={layer} />
+        </Suspense>
+      )}
       {definition.keys?.(contentOf(definition, layer.content)) && <KeysSection layer={layer} />}
     </Box>
   );

@@ -134,7 +134,6 @@ function Pictures({
     (id) => withLook(shot, looks.find((l) => l.id === id)!.look, asWritten),
     `${looks.map((l) => l.id).join()} ${asWritten}`,
   );
-  const download = ({ look }: Listed): void => saveAs(new Blob([writeLook(look)]), `${look.look}.look.json`);
   return (
     <Box
       sx={{ display: 'grid', gridTemplateColumns: `repeat(auto-fill, ${WIDE}px)`, gap: '8px', padding: '12px', maxHeight: 470, overflowY: 'auto' }}
@@ -157,39 +156,42 @@ function Pictures({
             <SmallPicture of={pictures} name={listed.id} />
             <Box sx={{ padding: '3px 7px 4px', fontSize: 12 }}>{listed.look.look}</Box>
           </ButtonBase>
-          {listed.own && (
-            <Box sx={{ position: 'absolute', right: 2, bottom: 1 }}>
-              <IconButton
-                aria-label={`Export ${listed.look.look}`}
-                title="Export"
-                sx={{ padding: '3px', '& svg': { fontSize: 15 } }}
-                onClick={() => download(listed)}
-              >
-                <DownloadIcon />
-              </IconButton>
-              <IconButton
-                aria-label={`Delete ${listed.look.look}`}
-                title="Delete"
-                sx={{ padding: '3px', '& svg': { fontSize: 15 } }}
-                onClick={() => {
-                  void deleteLook(database(), listed.id).catch((e: unknown) => notify({ kind: 'error', text: describeError(e), hint: '' }));
-                  notify({
-                    kind: 'note',
-                    text: `The look “${listed.look.look}” is deleted.`,
-                    hint: '',
-                    actions: [{ label: 'Take it back', run: () => void saveLook(database(), listed.look) }],
-                  });
-                }}
-              >
-                <DeleteIcon />
-              </IconButton>
-            </Box>
-          )}
+          {listed.own && <OwnActs listed={listed} />}
         </Box>
       ))}
     </Box>
   );
 }
+
+/** What can be done with a look of one's own: at the corner of its picture. */
+const OwnActs = ({ listed: { id, look } }: { listed: Listed }) => (
+  <Box sx={{ position: 'absolute', right: 2, bottom: 1 }}>
+    <IconButton
+      aria-label={`Export ${look.look}`}
+      title="Export"
+      sx={{ padding: '3px', '& svg': { fontSize: 15 } }}
+      onClick={() => saveAs(new Blob([writeLook(look)]), `${look.look}.look.json`)}
+    >
+      <DownloadIcon />
+    </IconButton>
+    <IconButton
+      aria-label={`Delete ${look.look}`}
+      title="Delete"
+      sx={{ padding: '3px', '& svg': { fontSize: 15 } }}
+      onClick={() => {
+        void deleteLook(database(), id).catch((e: unknown) => notify({ kind: 'error', text: describeError(e), hint: '' }));
+        notify({
+          kind: 'note',
+          text: `The look “${look.look}” is deleted.`,
+          hint: '',
+          actions: [{ label: 'Take it back', run: () => void saveLook(database(), look) }],
+        });
+      }}
+    >
+      <DeleteIcon />
+    </IconButton>
+  </Box>
+);
 
 /** Several shots at once get a look. */
 function Give({ look, asWritten, onDone, onBack }: { look: Look; asWritten: boolean; onDone: () => void; onBack: () => void }) {

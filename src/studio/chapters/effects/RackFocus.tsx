@@ -4,7 +4,7 @@ import type { EffectItem } from '../../../core/document/schema';
 import { effectOf } from '../../../core/effects/registry';
 import { setDrive, type NumberAddress } from '../../../core/document/driven';
 import { keysOf, sortedKeys, type Key } from '../../../core/values/drive';
-import { clampNumber, frames } from '../../../core/values/params';
+import { clampNumber, frames, type NumberParam } from '../../../core/values/params';
 import { NumberRow } from '../../controls/NumberRow';
 import { changeSettings, useShot } from '../../state/documentStore';
 import { followFocus } from '../../state/followFocus';
@@ -20,6 +20,40 @@ export function rackKeys(old: readonly Key[], start: number, duration: number, f
   return sortedKeys([...outside, { frame: start, value: from, easing: 'ease' }, { frame: start + duration, value: to, easing: 'ease' }]);
 }
 
+/** What is clicked first was in focus, what is clicked then comes into it within so many frames from the playhead on. */
+function rack(id: string, address: NumberAddress, setting: NumberParam, duration: number): Picking {
+  const { frame: start, set } = useView.getState();
+  const second = (from: number): Picking => ({
+    id: `${id} to`,
+    prompt: 'Click what comes into focus',
+    take: ({ distance }) => {
+      const to = clampNumber(setting, distance);
+      changeSettings((s) => {
+        const drive = s.effects.find((e) => e.id === address.item)?.drives[address.name];
+        const keys = rackKeys(keysOf(drive) ?? [], start, Math.round(duration), from, to);
+        setDrive(s, address, { kind: 'keys', keys });
+        s.time.length = Math.max(s.time.length, start + Math.round(duration) + 1);
+      });
+      set({ picking: null });
+    },
+  });
+  return {
+    id: `${id} from`,
+    prompt: 'Click what is in focus first',
+    take: ({ distance }) => set({ picking: second(clampNumber(setting, distance)) }),
+  };
+}
+
+/** What is clicked stays in focus. */
+const following = (id: string, address: NumberAddress, setting: NumberParam): Picking => ({
+  id,
+  prompt: 'Click what stays in focus',
+  take: ({ x, y }) => {
+    useView.getState().set({ picking: null });
+    void followFocus(address, setting, { x, y });
+  },
+});
+
 /** Two clicks in the picture and a duration: the focus goes from one thing to the other, from the playhead on. */
 export function RackFocus({ item, param }: { item: EffectItem; param: string }) {
   const { picking, frame, set } = useViewPart('picking', 'frame', 'set');
@@ -28,48 +62,10 @@ export function RackFocus({ item, param }: { item: EffectItem; param: string }) 
   const [duration, setDuration] = useState(DURATION.default);
   const id = `rack ${item.id}`;
   const waits = picking?.id.startsWith(id) ?? false;
-  const begin = (): void => {
-    const setting = effectOf(item.kind).params[param];
-    if (setting?.type !== 'number') return;
-    const address: NumberAddress = { place: 'effect', item: item.id, name: param };
-    const start = useView.getState().frame;
-    const second = (from: number): Picking => ({
-      id: `${id} to`,
-      prompt: 'Click what comes into focus',
-      take: ({ distance }) => {
-        const to = clampNumber(setting, distance);
-        changeSettings((s) => {
-          const drive = s.effects.find((e) => e.id === item.id)?.drives[param];
-          const keys = rackKeys(keysOf(drive) ?? [], start, Math.round(duration), from, to);
-          setDrive(s, address, { kind: 'keys', keys });
-          s.time.length = Math.max(s.time.length, start + Math.round(duration) + 1);
-        });
-        set({ picking: null });
-      },
-    });
-    set({
-      picking: {
-        id: `${id} from`,
-        prompt: 'Click what is in focus first',
-        take: ({ distance }) => set({ picking: second(clampNumber(setting, distance)) }),
-      },
-    });
-  };
   const followed = `${id} follow`;
-  const follow = (): void => {
-    const setting = effectOf(item.kind).params[param];
-    if (setting?.type !== 'number') return;
-    set({
-      picking: {
-        id: followed,
-        prompt: 'Click what stays in focus',
-        take: ({ x, y }) => {
-          set({ picking: null });
-          void followFocus({ place: 'effect', item: item.id, name: param }, setting, { x, y });
-        },
-      },
-    });
-  };
+  const setting = effectOf(item.kind).params[param];
+  const address: NumberAddress = { place: 'effect', item: item.id, name: param };
+  const stop = (): void => set({ picking: null });
   return (
     <>
       <NumberRow param={DURATION} value={duration} onChange={setDuration} />
@@ -77,7 +73,7 @@ export function RackFocus({ item, param }: { item: EffectItem; param: string }) 
         fullWidth
         aria-pressed={waits}
         sx={{ marginTop: '4px', ...(waits && { borderColor: 'var(--paper)' }) }}
-        onClick={waits ? () => set({ picking: null }) : begin}
+        onClick={waits || setting?.type !== 'number' ? stop : () => set({ picking: rack(id, address, setting, duration) })}
       >
         {waits && picking?.id !== followed ? picking!.prompt : `Rack focus from frame ${frame}`}
       </Button>
@@ -88,7 +84,7 @@ export function RackFocus({ item, param }: { item: EffectItem; param: string }) 
           aria-pressed={picking?.id === followed}
           title="The focus is read where a point goes, frame by frame, and becomes keys"
           sx={{ marginTop: '4px' }}
-          onClick={picking?.id === followed ? () => set({ picking: null }) : follow}
+          onClick={picking?.id === followed || setting?.type !== 'number' ? stop : () => set({ picking: following(followed, address, setting) })}
         >
           {picking?.id === followed ? picking.prompt : 'Focus that follows a point'}
         </Button>

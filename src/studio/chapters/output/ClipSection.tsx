@@ -3,6 +3,7 @@ import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { loops } from '../../../core/path/path';
 import type { Shot } from '../../../core/document/schema';
+import type { Size } from '../../../core/picture';
 import { outputSides } from '../../../core/document/shotNumbers';
 import { fitLongSide } from '../../../core/raster/resample';
 import { finishedSize } from '../../../core/shot/chain';
@@ -35,6 +36,41 @@ const time = (seconds: number): string => (seconds < 90 ? `${Math.max(1, Math.ro
 /** What is kept is made more carefully than what is played. */
 const CAREFUL = 1.5;
 
+interface SizeProps {
+  readonly shot: Shot;
+  readonly preset: string;
+  readonly own: Size;
+  readonly onPreset: (preset: string) => void;
+  readonly onOwn: (own: Size) => void;
+}
+
+/** How large a clip becomes: one of usual sizes, or sides of one's own. */
+function SizeRows({ shot: { settings }, preset, own, onPreset, onOwn }: SizeProps) {
+  const whole = finishedSize(settings, settings.framing);
+  const within = fitLongSide(settings.framing, LARGEST_USUAL);
+  return (
+    <>
+      <ChoiceRow
+        label="Size"
+        value={preset}
+        onChange={onPreset}
+        options={[
+          { value: 'shot', label: `As the shot, ${whole.width}×${whole.height}` },
+          ...(within.width < settings.framing.width ? [{ value: 'within', label: `Smaller, ${within.width}×${within.height}` }] : []),
+          ...SIZES,
+          { value: 'own', label: 'Own' },
+        ]}
+      />
+      {preset === 'own' && (
+        <>
+          <NumberRow param={outputSides.width} value={own.width} onChange={(width) => onOwn({ ...own, width })} />
+          <NumberRow param={outputSides.height} value={own.height} onChange={(height) => onOwn({ ...own, height })} />
+        </>
+      )}
+    </>
+  );
+}
+
 /** The shot's range as a clip or as files: in which format and size, what it will weigh and take, and the button that makes it. */
 export function ClipSection({ shot, of, title, button }: { shot: Shot; of: ClipSort; title: string; button: string }) {
   const exporting = useSession((s) => s.exporting);
@@ -45,9 +81,8 @@ export function ClipSection({ shot, of, title, button }: { shot: Shot; of: ClipS
   const { framing } = shot.settings;
   const within = fitLongSide(framing, LARGEST_USUAL);
   const [preset, setPreset] = useState(of === 'clip' && within.width < framing.width ? 'within' : 'shot');
-  const [own, setOwn] = useState<{ width: number; height: number }>({ width: 1600, height: 900 });
+  const [own, setOwn] = useState<Size>({ width: 1600, height: 900 });
   const output = namedClip(kind);
-  const shotSize = of === 'clip' ? finishedSize(shot.settings, framing) : framing;
   const size = preset === 'own' ? own : preset === 'within' ? within : (SIZES.find((s) => s.value === preset) ?? framing);
   const clip = clipOf(shot, kind, values, size);
   const frames = clip.to - clip.from + 1;
@@ -65,27 +100,7 @@ export function ClipSection({ shot, of, title, button }: { shot: Shot; of: ClipS
   return (
     <Section title={title} aside={<span className="mono">{`${clip.picture.width}×${clip.picture.height} px`}</span>}>
       <ChoiceRow label="Format" value={kind} onChange={setKind} options={offered.map((o) => ({ value: o.kind, label: o.label }))} />
-      {of === 'clip' && (
-        <>
-          <ChoiceRow
-            label="Size"
-            value={preset}
-            onChange={setPreset}
-            options={[
-              { value: 'shot', label: `As the shot, ${shotSize.width}×${shotSize.height}` },
-              ...(within.width < framing.width ? [{ value: 'within', label: `Smaller, ${within.width}×${within.height}` }] : []),
-              ...SIZES,
-              { value: 'own', label: 'Own' },
-            ]}
-          />
-          {preset === 'own' && (
-            <>
-              <NumberRow param={outputSides.width} value={own.width} onChange={(width) => setOwn({ ...own, width })} />
-              <NumberRow param={outputSides.height} value={own.height} onChange={(height) => setOwn({ ...own, height })} />
-            </>
-          )}
-        </>
-      )}
+      {of === 'clip' && <SizeRows shot={shot} preset={preset} own={own} onPreset={setPreset} onOwn={setOwn} />}
       <OutputNumbers params={output.params} values={values} onChange={setValues} />
       <Box data-testid={`${of.replace(' ', '-')}-note`} sx={{ color: 'var(--mute)', fontSize: 11.5, margin: '7px 0' }}>
         {output.note} {frames} frames, {(frames / clip.fps).toFixed(1)} s, about {bytes(clipBytes(clip))}

@@ -17,6 +17,13 @@ import { tokens } from '../../../../theme/tokens';
 
 const timeText = (seconds: number): string => (seconds < 90 ? `${Math.max(1, Math.round(seconds))} s` : `${Math.round(seconds / 60)} min`);
 
+/** Of how many frames one is estimated. */
+const EVERY = [
+  { value: '1', label: 'Each frame' },
+  { value: '2', label: 'Every 2nd' },
+  { value: '4', label: 'Every 4th' },
+] as const;
+
 /** Depth for all frames of a clip: what there is, what it takes, and how much it flickers. */
 export function ClipDepthPanel({ layer }: { layer: Layer }) {
   const shot = useShot()!;
@@ -47,11 +54,7 @@ export function ClipDepthPanel({ layer }: { layer: Layer }) {
           label="Estimate"
           help="Frames between are carried along what moves"
           value={String(spec.every)}
-          options={[
-            { value: '1', label: 'Each frame' },
-            { value: '2', label: 'Every 2nd' },
-            { value: '4', label: 'Every 4th' },
-          ]}
+          options={EVERY}
           onChange={(v) => setChosen(Number(v))}
         />
       )}

@@ -17,44 +17,7 @@ export function ImportedPanel({ layer }: { layer: Layer }) {
     <>
       {layer.media?.clip && <ClipDepthPanel layer={layer} />}
       <Section title={found ? 'What was found' : 'File'} last>
-        {found && (
-          <Box
-            component="dl"
-            sx={{
-              display: 'grid',
-              gridTemplateColumns: '92px 1fr',
-              rowGap: '4px',
-              margin: '0 0 8px',
-              '& dt': { color: 'var(--mute)' },
-              '& dd': { margin: 0 },
-            }}
-          >
-            <dt>File</dt>
-            <dd className="mono">{`${found.format}, ${layer.media?.width}×${layer.media?.height} px`}</dd>
-            <dt>Numbers</dt>
-            <dd className="mono">{`${found.bits} bits${found.float ? ' float' : ''}, ${short(found.low)} to ${short(found.high)}`}</dd>
-            {found.holes > 0 && (
-              <>
-                <dt>Holes</dt>
-                <dd className="mono">{`${(100 * found.holes).toFixed(found.holes < 0.1 ? 2 : 0)} % unknown`}</dd>
-              </>
-            )}
-            <dt>Near end</dt>
-            <dd>{sense(layer, found, reading)}</dd>
-            {layer.media?.clip && (
-              <>
-                <dt>Frames</dt>
-                <dd className="mono">{`${layer.media.clip.frames}, ${layer.media.clip.fps} fps, matched by time`}</dd>
-              </>
-            )}
-            {found.ends && (
-              <>
-                <dt>Distances</dt>
-                <dd className="mono">{`${formatMetres(found.ends.near)} to ${formatMetres(found.ends.far ?? Infinity)}`}</dd>
-              </>
-            )}
-          </Box>
-        )}
+        {found && <Facts layer={layer} found={found} reading={reading} />}
         {found && found.channels.length > 1 && (
           <LabelRow label="Channel" help="Which of the file's channels is read as depth">
             <Select value={channel ?? ''} onChange={(e) => void chooseChannel(layer.id, e.target.value)} inputProps={{ 'aria-label': 'Channel' }}>
@@ -90,6 +53,46 @@ export function ImportedPanel({ layer }: { layer: Layer }) {
     </>
   );
 }
+
+/** What a file tells of its map. */
+const Facts = ({ layer, found, reading }: { layer: Layer; found: NonNullable<ImportedContent['found']>; reading: ImportedContent['reading'] }) => (
+  <Box
+    component="dl"
+    sx={{
+      display: 'grid',
+      gridTemplateColumns: '92px 1fr',
+      rowGap: '4px',
+      margin: '0 0 8px',
+      '& dt': { color: 'var(--mute)' },
+      '& dd': { margin: 0 },
+    }}
+  >
+    <dt>File</dt>
+    <dd className="mono">{`${found.format}, ${layer.media?.width}×${layer.media?.height} px`}</dd>
+    <dt>Numbers</dt>
+    <dd className="mono">{`${found.bits} bits${found.float ? ' float' : ''}, ${short(found.low)} to ${short(found.high)}`}</dd>
+    {found.holes > 0 && (
+      <>
+        <dt>Holes</dt>
+        <dd className="mono">{`${(100 * found.holes).toFixed(found.holes < 0.1 ? 2 : 0)} % unknown`}</dd>
+      </>
+    )}
+    <dt>Near end</dt>
+    <dd>{sense(layer, found, reading)}</dd>
+    {layer.media?.clip && (
+      <>
+        <dt>Frames</dt>
+        <dd className="mono">{`${layer.media.clip.frames}, ${layer.media.clip.fps} fps, matched by time`}</dd>
+      </>
+    )}
+    {found.ends && (
+      <>
+        <dt>Distances</dt>
+        <dd className="mono">{`${formatMetres(found.ends.near)} to ${formatMetres(found.ends.far ?? Infinity)}`}</dd>
+      </>
+    )}
+  </Box>
+);
 
 const short = (v: number): string => (Math.abs(v) >= 1000 ? v.toFixed(0) : String(Number(v.toPrecision(4))));
 

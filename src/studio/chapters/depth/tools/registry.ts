@@ -1,32 +1,40 @@
+import { lazy } from 'react';
 import type { Layer } from '../../../../core/document/schema';
-import type { OverlayProps } from '../plateView';
-import { BrushOverlay } from './brush/BrushOverlay';
-import { BrushPanel } from './brush/BrushPanel';
-import { EstimatePanel } from './EstimatePanel';
-import { FlatsOverlay } from './flats/FlatsOverlay';
-import { FlatsPanel } from './flats/FlatsPanel';
-import { GroundOverlay, GroundPanel } from './ground';
-import { HeadOverlay } from './head/HeadOverlay';
-import { HeadPanel } from './head/HeadPanel';
-import { ImportedPanel } from './ImportedPanel';
-import { ShapeOverlay } from './shape/ShapeOverlay';
-import { ShapePanel } from './shape/ShapePanel';
+import { brushHandling } from './brush/brushHandling';
+import { flatsHandling } from './flats/flatsHandling';
+import type { LayerTool } from './tool';
+import { headHandling } from './head/headHandling';
+import { shapeHandling } from './shape/shapeHandling';
 
-/** What a kind of layer brings besides the rows that follow from its definition. */
-export interface LayerTool {
-  /** below its rows, or in their place where `ownRows` */
-  readonly Panel?: (props: { layer: Layer }) => React.ReactNode;
-  readonly ownRows?: boolean;
-  /** over the picture while the layer is chosen in Depth */
-  readonly Overlay?: (props: OverlayProps) => React.ReactNode;
-}
-
-export const layerTools: Readonly<Record<string, LayerTool>> = {
-  estimate: { Panel: EstimatePanel },
-  imported: { Panel: ImportedPanel },
-  ground: { Panel: GroundPanel, Overlay: GroundOverlay },
-  brush: { Panel: BrushPanel, Overlay: BrushOverlay },
-  shape: { Panel: ShapePanel, Overlay: ShapeOverlay },
-  head: { Panel: HeadPanel, ownRows: true, Overlay: HeadOverlay },
-  flats: { Panel: FlatsPanel, Overlay: FlatsOverlay },
+const all: Readonly<Record<string, LayerTool>> = {
+  estimate: { Panel: lazy(() => import('./EstimatePanel').then((m) => ({ default: m.EstimatePanel }))) },
+  imported: { Panel: lazy(() => import('./ImportedPanel').then((m) => ({ default: m.ImportedPanel }))) },
+  ground: {
+    Panel: lazy(() => import('./ground').then((m) => ({ default: m.GroundPanel }))),
+    Overlay: lazy(() => import('./ground').then((m) => ({ default: m.GroundOverlay }))),
+  },
+  brush: {
+    ...brushHandling,
+    Panel: lazy(() => import('./brush/BrushPanel').then((m) => ({ default: m.BrushPanel }))),
+    Overlay: lazy(() => import('./brush/BrushOverlay').then((m) => ({ default: m.BrushOverlay }))),
+  },
+  shape: {
+    ...shapeHandling,
+    Panel: lazy(() => import('./shape/ShapePanel').then((m) => ({ default: m.ShapePanel }))),
+    Overlay: lazy(() => import('./shape/ShapeOverlay').then((m) => ({ default: m.ShapeOverlay }))),
+  },
+  head: {
+    ...headHandling,
+    Panel: lazy(() => import('./head/HeadPanel').then((m) => ({ default: m.HeadPanel }))),
+    ownRows: true,
+    Overlay: lazy(() => import('./head/HeadOverlay').then((m) => ({ default: m.HeadOverlay }))),
+  },
+  flats: {
+    ...flatsHandling,
+    Panel: lazy(() => import('./flats/FlatsPanel').then((m) => ({ default: m.FlatsPanel }))),
+    Overlay: lazy(() => import('./flats/FlatsOverlay').then((m) => ({ default: m.FlatsOverlay }))),
+  },
 };
+
+/** What a layer's kind brings besides the rows that follow from its definition; nothing where it needs no more. */
+export const toolOf = (layer: Pick<Layer, 'kind'> | undefined | null): LayerTool => (layer && all[layer.kind]) ?? {};

@@ -19,12 +19,9 @@ const DISTANCE = distanceParam('Distance', 'What “Set” sets; pick it in the 
 /** Strokes listed at most; older ones are counted. */
 const LISTED = 60;
 
-/** The brush in hand, or the stroke chosen in the list. */
-export function BrushPanel({ layer }: { layer: Layer }) {
-  const shot = useShot()!;
-  const tint = useTint();
+/** The settings in hand: those of the brush, or of the stroke that is chosen. */
+function useSettingsInHand(layer: Layer) {
   const brush = useBrush();
-  const { picking, set: setView } = useViewPart('picking', 'set');
   const { strokes } = contentIn<StrokesContent>(layer);
   const chosen = strokes.find((s) => s.id === brush.stroke);
   const values: BrushSettings = chosen ?? brush;
@@ -40,15 +37,19 @@ export function BrushPanel({ layer }: { layer: Layer }) {
         gesture,
       );
   };
-  const { calibration } = shot.settings;
-  const distance = distanceOfRaw(values.nearness, calibration);
+  return { title: chosen ? `Stroke ${strokes.indexOf(chosen) + 1}` : 'Brush', ofStroke: chosen !== undefined, values, change };
+}
+
+/** The brush in hand, or the stroke chosen in the list. */
+export function BrushPanel({ layer }: { layer: Layer }) {
+  const { title, ofStroke, values, change } = useSettingsInHand(layer);
   return (
     <>
       <Section
-        title={chosen ? `Stroke ${strokes.indexOf(chosen) + 1}` : 'Brush'}
+        title={title}
         aside={
-          chosen && (
-            <Button onClick={() => brush.set({ stroke: null })} sx={{ height: 22, padding: '0 8px' }}>
+          ofStroke && (
+            <Button onClick={() => useBrush.getState().set({ stroke: null })} sx={{ height: 22, padding: '0 8px' }}>
               Back to the brush
             </Button>
           )
@@ -59,27 +60,32 @@ export function BrushPanel({ layer }: { layer: Layer }) {
         <NumberRow param={RADIUS} value={values.radius} onChange={(v, gesture) => change({ radius: v }, gesture)} />
         <NumberRow param={SOFTNESS} value={100 * values.softness} onChange={(v, gesture) => change({ softness: v / 100 }, gesture)} />
         <NumberRow param={AMOUNT} value={100 * values.amount} onChange={(v, gesture) => change({ amount: v / 100 }, gesture)} />
-        {values.mode === 'set' && (
-          <>
-            <NumberRow
-              param={DISTANCE}
-              value={distance}
-              tint={tint(distance)}
-              onChange={(v, gesture) => change({ nearness: rawOfDistance(v, calibration) }, gesture)}
-            />
-            <Button
-              fullWidth
-              aria-pressed={picking === brushPicking}
-              onClick={() => setView({ picking: picking === brushPicking ? null : brushPicking })}
-              sx={{ marginTop: '4px' }}
-            >
-              {picking === brushPicking ? 'Click in the picture…' : 'Pick the distance (s)'}
-            </Button>
-          </>
-        )}
+        {values.mode === 'set' && <SetDistance nearness={values.nearness} onChange={(nearness, gesture) => change({ nearness }, gesture)} />}
         <NumberRow param={EDGE_STOP} value={100 * values.edgeStop} onChange={(v, gesture) => change({ edgeStop: v / 100 }, gesture)} />
       </Section>
       <StrokeList layer={layer} />
+    </>
+  );
+}
+
+/** The distance that the brush sets: typed, or picked in the picture. */
+function SetDistance({ nearness, onChange }: { nearness: number; onChange: (nearness: number, gesture?: Gesture) => void }) {
+  const { calibration } = useShot()!.settings;
+  const tint = useTint();
+  const { picking, set } = useViewPart('picking', 'set');
+  const distance = distanceOfRaw(nearness, calibration);
+  const picks = picking === brushPicking;
+  return (
+    <>
+      <NumberRow
+        param={DISTANCE}
+        value={distance}
+        tint={tint(distance)}
+        onChange={(v, gesture) => onChange(rawOfDistance(v, calibration), gesture)}
+      />
+      <Button fullWidth aria-pressed={picks} onClick={() => set({ picking: picks ? null : brushPicking })} sx={{ marginTop: '4px' }}>
+        {picks ? 'Click in the picture…' : 'Pick the distance (s)'}
+      </Button>
     </>
   );
 }

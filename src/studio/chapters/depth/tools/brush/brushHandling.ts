@@ -3,7 +3,7 @@ import { newId } from '../../../../../core/document/defaults';
 import type { Picking } from '../../../../state/picking';
 import { outputToPlate } from '../../../../picture/probe';
 import { changeContent, distanceOfRaw, isLocked, rawOfDistance } from '../../layerActions';
-import type { LayerHandling } from '../handling';
+import type { LayerHandling } from '../tool';
 import { resizeBrush, strokeWith, useBrush } from './brushStore';
 
 /** Takes the distance for the brush from the stack as it was before clean-up. */

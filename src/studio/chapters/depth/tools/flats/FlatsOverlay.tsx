@@ -61,34 +61,16 @@ export function FlatsOverlay({ shot, layer, view }: OverlayProps) {
   return (
     <>
       <svg width={view.width} height={view.height} style={{ position: 'absolute', inset: 0, pointerEvents: 'none' }}>
-        {order.map((f) => {
-          const points = cornersOf(f, aspect).map(([x, y]) => view.toView(x, y));
-          const on = f.id === chosen;
-          return (
-            <g key={f.id}>
-              <polygon
-                points={points.map((p) => `${p.x.toFixed(1)},${p.y.toFixed(1)}`).join(' ')}
-                fill="transparent"
-                stroke={on ? '#fff' : tint(f.distance)}
-                strokeWidth={on ? 2 : 1.2}
-                strokeDasharray={on ? undefined : '4 3'}
-                style={{ pointerEvents: f.visible ? 'all' : 'none', cursor: 'move' }}
-                onPointerDown={(e) => move(e, f)}
-              />
-              {on && (
-                <text
-                  x={points[0]!.x}
-                  y={points[0]!.y - 6}
-                  className="mono"
-                  fill="#fff"
-                  style={{ fontSize: 11, paintOrder: 'stroke', stroke: '#000a', strokeWidth: 3 }}
-                >
-                  {formatMetres(f.distance)}
-                </text>
-              )}
-            </g>
-          );
-        })}
+        {order.map((f) => (
+          <Outline
+            key={f.id}
+            flat={f}
+            points={cornersOf(f, aspect).map(([x, y]) => view.toView(x, y))}
+            chosen={f.id === chosen}
+            colour={tint(f.distance)}
+            onMove={(e) => move(e, f)}
+          />
+        ))}
       </svg>
       {active && (
         <>
@@ -112,3 +94,38 @@ export function FlatsOverlay({ shot, layer, view }: OverlayProps) {
     </>
   );
 }
+
+interface OutlineProps {
+  readonly flat: Flat;
+  /** its corners in the view, the top left one first */
+  readonly points: readonly { readonly x: number; readonly y: number }[];
+  readonly chosen: boolean;
+  readonly colour: string;
+  readonly onMove: (event: React.PointerEvent) => void;
+}
+
+/** Where a flat stands, with its distance where it is chosen. */
+const Outline = ({ flat, points, chosen, colour, onMove }: OutlineProps) => (
+  <g>
+    <polygon
+      points={points.map((p) => `${p.x.toFixed(1)},${p.y.toFixed(1)}`).join(' ')}
+      fill="transparent"
+      stroke={chosen ? '#fff' : colour}
+      strokeWidth={chosen ? 2 : 1.2}
+      strokeDasharray={chosen ? undefined : '4 3'}
+      style={{ pointerEvents: flat.visible ? 'all' : 'none', cursor: 'move' }}
+      onPointerDown={onMove}
+    />
+    {chosen && (
+      <text
+        x={points[0]!.x}
+        y={points[0]!.y - 6}
+        className="mono"
+        fill="#fff"
+        style={{ fontSize: 11, paintOrder: 'stroke', stroke: '#000a', strokeWidth: 3 }}
+      >
+        {formatMetres(flat.distance)}
+      </text>
+    )}
+  </g>
+);

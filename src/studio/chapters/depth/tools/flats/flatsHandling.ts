@@ -1,6 +1,6 @@
 import type { FlatsContent } from '../../../../../core/depth/layers/flats/content';
 import { changeContent, contentIn } from '../../layerActions';
-import { tidyDistance, type LayerHandling } from '../handling';
+import { tidyDistance, type LayerHandling } from '../tool';
 import { useFlats } from './flatsStore';
 
 export const flatsHandling: LayerHandling = {

@@ -44,23 +44,49 @@ const Facings = steady(function Facings({ onChoose }: { onChoose: (yaw: number, 
   );
 });
 
-/** The head: which way it faces, its place, and its parts one by one. */
-export function HeadPanel({ layer }: { layer: Layer }) {
-  const tintOf = useTint();
+/** Which way the head faces: found, chosen, or by marks on the face. */
+function FacingSection({ layer }: { layer: Layer }) {
   const shot = useShot();
   const busy = useSession((s) => s.estimating !== null);
-  const [part, setPart] = useState<HeadPart>('nose');
-  const { marks, locked } = headContent(layer);
-  const placed = Object.keys(marks).length;
-  const set = (name: string, value: number | boolean | string, gesture?: Gesture): void => {
-    if (!isLocked(layer)) changeLayer(layer.id, (l) => void (l.values[name] = value), gesture);
-  };
+  const placed = Object.keys(headContent(layer).marks).length;
   const face = (yaw: number, pitch: number): void => {
     if (isLocked(layer)) return;
     changeLayer(layer.id, (l) => {
       Object.assign(l.values, { yaw, pitch, roll: 0 });
       l.content = { ...headContent(layer), marks: {} };
     });
+  };
+  return (
+    <Section title="Facing">
+      <Button fullWidth disabled={busy || layer.locked} sx={{ marginBottom: '6px' }} onClick={() => shot && void fitToFace(shot, layer.id)}>
+        Fit to the face
+      </Button>
+      <Facings onChoose={face} />
+      <Box sx={{ color: 'var(--mute)', fontSize: 11.5, marginTop: '8px' }}>
+        {placed === 0
+          ? 'Drag the marks onto the face: eyes, tip of the nose, corners of the mouth, chin, crown, temples. The head follows.'
+          : `${placed} of 9 marks placed.`}
+      </Box>
+      {placed > 0 && (
+        <Button
+          fullWidth
+          sx={{ marginTop: '6px' }}
+          onClick={() => !isLocked(layer) && changeLayer(layer.id, (l) => void (l.content = { ...headContent(layer), marks: {} }))}
+        >
+          Let the marks go
+        </Button>
+      )}
+    </Section>
+  );
+}
+
+/** The head: which way it faces, its place, and its parts one by one. */
+export function HeadPanel({ layer }: { layer: Layer }) {
+  const tintOf = useTint();
+  const [part, setPart] = useState<HeadPart>('nose');
+  const { locked } = headContent(layer);
+  const set = (name: string, value: number | boolean | string, gesture?: Gesture): void => {
+    if (!isLocked(layer)) changeLayer(layer.id, (l) => void (l.values[name] = value), gesture);
   };
   const partLocked = locked.includes(part);
   const lock = (): void =>
@@ -70,26 +96,7 @@ export function HeadPanel({ layer }: { layer: Layer }) {
     });
   return (
     <>
-      <Section title="Facing">
-        <Button fullWidth disabled={busy || layer.locked} sx={{ marginBottom: '6px' }} onClick={() => shot && void fitToFace(shot, layer.id)}>
-          Fit to the face
-        </Button>
-        <Facings onChoose={face} />
-        <Box sx={{ color: 'var(--mute)', fontSize: 11.5, marginTop: '8px' }}>
-          {placed === 0
-            ? 'Drag the marks onto the face: eyes, tip of the nose, corners of the mouth, chin, crown, temples. The head follows.'
-            : `${placed} of 9 marks placed.`}
-        </Box>
-        {placed > 0 && (
-          <Button
-            fullWidth
-            sx={{ marginTop: '6px' }}
-            onClick={() => !isLocked(layer) && changeLayer(layer.id, (l) => void (l.content = { ...headContent(layer), marks: {} }))}
-          >
-            Let the marks go
-          </Button>
-        )}
-      </Section>
+      <FacingSection layer={layer} />
       <ParamRows params={WHOLE} of={{ place: 'layer', item: layer.id }} values={layer.values} tintOf={tintOf} onChange={set} />
       <Section
         title="Parts"

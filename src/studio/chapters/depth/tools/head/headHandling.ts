@@ -1,5 +1,5 @@
 import { changeLayer } from '../../layerActions';
-import { tidyDistance, type LayerHandling, type RailMark } from '../handling';
+import { tidyDistance, type LayerHandling, type RailMark } from '../tool';
 
 export const headHandling: LayerHandling = {
   useMarks: (_, layer) => {

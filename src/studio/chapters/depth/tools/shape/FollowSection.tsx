@@ -14,14 +14,9 @@ import { useSession } from '../../../../state/sessionStore';
 import { useClipFrame } from '../../../../state/shotNow';
 import { changeContent, contentIn, isLocked } from '../../layerActions';
 
-/** Shapes on a clip: whether they go with what they lie on, and drawing them again where they fail. */
-export function FollowSection({ layer }: { layer: Layer }) {
-  const shot = useShot()!;
-  const frame = useClipFrame();
-  const clipDepthJob = useSession((s) => s.clipDepthJob);
+/** How far the shapes of a series have been carried; null until that is known. */
+function useRegionState(series: string | null): RegionState | null {
   const stamp = useSession((s) => s.depthStamp);
-  const content = contentIn<ShapesContent>(layer);
-  const series = followSeries(addressOfFile(shot.plate), content);
   const [state, setState] = useState<RegionState | null>(null);
   useEffect(() => {
     let wanted = true;
@@ -33,6 +28,17 @@ export function FollowSection({ layer }: { layer: Layer }) {
       wanted = false;
     };
   }, [series, stamp]);
+  return state;
+}
+
+/** Shapes on a clip: whether they go with what they lie on, and drawing them again where they fail. */
+export function FollowSection({ layer }: { layer: Layer }) {
+  const shot = useShot()!;
+  const frame = useClipFrame();
+  const clipDepthJob = useSession((s) => s.clipDepthJob);
+  const content = contentIn<ShapesContent>(layer);
+  const series = followSeries(addressOfFile(shot.plate), content);
+  const state = useRegionState(series);
   const { clip } = shot.plate;
   if (!clip || content.shapes.length === 0 || (layer.keyed && layer.keyed.length > 0)) return null;
   const { follow } = content;

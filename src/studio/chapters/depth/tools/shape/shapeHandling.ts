@@ -1,6 +1,6 @@
 import type { ShapesContent } from '../../../../../core/depth/layers/shape/content';
 import { changeContent, contentIn, distanceOfRaw, rawOfDistance } from '../../layerActions';
-import type { LayerHandling } from '../handling';
+import type { LayerHandling } from '../tool';
 import { useShapeTool } from './shapeStore';
 
 export const shapeHandling: LayerHandling = {

@@ -1,6 +1,8 @@
+import type { ComponentType } from 'react';
 import type { Layer, Shot } from '../../../../core/document/schema';
 import type { Gesture } from '../../../state/documentStore';
 import type { Picking } from '../../../state/picking';
+import type { OverlayProps } from '../plateView';
 
 /** Something in a depth layer that lies at a distance and is moved along the rail. */
 export interface RailMark {
@@ -21,6 +23,15 @@ export interface LayerHandling {
   readonly picking?: Picking;
   /** keys while it is in hand */
   readonly keys?: Readonly<Record<string, () => void>>;
+}
+
+/** What a kind of layer brings: how it is handled, and what is seen of it, which comes when it is first looked at. */
+export interface LayerTool extends LayerHandling {
+  /** below its rows, or in their place where `ownRows` */
+  readonly Panel?: ComponentType<{ readonly layer: Layer }>;
+  readonly ownRows?: boolean;
+  /** over the picture while the layer is chosen in Depth */
+  readonly Overlay?: ComponentType<OverlayProps>;
 }
 
 /** A distance as the rail sets it. */
