@@ -12,6 +12,6 @@ for (const [name, size, room] of [
   ['512', 512, 5],
   ['maskable', 512, 9],
 ] as const) {
-  const svg = `<svg xmlns="http://www.w3.org/2000/svg" viewBox="${-room} ${-room} ${20 + 2 * room} ${20 + 2 * room}"><rect x="${-room}" y="${-room}" width="100" height="100" fill="${tokens.ground}"/>${bars}</svg>`;
+  const svg = `<svg xmlns="http://www.w3.org/2000/svg" viewBox="${-room} ${-room} ${20 + 2 * room} ${20 + 2 * room}"><rect x="${-room}" y="${-room}" width="100" height="100" fill="${tokens.base}"/>${bars}</svg>`;
   await sharp(Buffer.from(svg), { density: 1200 }).resize(size, size).png({ palette: true }).toFile(`public/icons/${name}.png`);
 }

@@ -9,8 +9,8 @@ export default function manifest(): MetadataRoute.Manifest {
     description: 'Depth maps for pictures, and effects driven by real distances.',
     start_url: '/',
     display: 'standalone',
-    background_color: tokens.ground,
-    theme_color: tokens.ground,
+    background_color: tokens.base,
+    theme_color: tokens.base,
     icons: [
       { src: '/icons/192.png', sizes: '192x192', type: 'image/png' },
       { src: '/icons/512.png', sizes: '512x512', type: 'image/png' },

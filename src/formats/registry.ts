@@ -1,3 +1,4 @@
+import { registryOf } from '../core/values/registry';
 import { avif } from './avif/avif';
 import type { FormatDefinition } from './definition';
 import { jpeg } from './jpeg/jpeg';
@@ -9,7 +10,8 @@ import { tiff } from './tiff/tiff';
 import { webp } from './webp/webp';
 
 /** Every still format, in the order in which files are tried. */
-export const formats: readonly FormatDefinition[] = [jpeg, png, webp, avif, tiff, exr, pfm, npy];
+export const formatRegistry = registryOf<FormatDefinition>('format', [jpeg, png, webp, avif, tiff, exr, pfm, npy]);
+export const formats = formatRegistry.all;
 
 /** The format of a file by what is in it, not by its name; null where it is none of ours. */
 export const formatOf = (bytes: Uint8Array): FormatDefinition | null => formats.find((f) => f.matches(bytes)) ?? null;

@@ -24,7 +24,7 @@ import { listProjects, tidy, type Listed } from '../store/projects';
 import { moveShot } from '../store/shelfWork';
 import { FileDrop } from '../studio/bringIn/FileDrop';
 import { Guard } from '../studio/controls/Guard';
-import { Mark } from '../studio/controls/Mark';
+import { Logo } from '../studio/controls/Logo';
 import { Notices } from '../studio/notices/Notices';
 import { dismiss, notify, useNotices } from '../studio/notices/noticeStore';
 import { arrowTarget } from './arrowTarget';
@@ -134,7 +134,7 @@ function ShelfHead({ busy, find, onFind, onDemo, onBring, onFiles }: HeadProps) 
   const folder = useRef<HTMLInputElement | null>(null);
   return (
     <Box component="header" sx={{ display: 'flex', alignItems: 'center', gap: '12px', marginBottom: '22px' }}>
-      <Mark size={26} />
+      <Logo size={26} />
       <Box component="h1" sx={{ fontSize: 20, fontWeight: 650, margin: 0 }}>
         Ombrage
       </Box>

@@ -8,7 +8,7 @@ import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import Link from 'next/link';
 import { useEffect, useState } from 'react';
-import { Mark } from './controls/Mark';
+import { Logo } from './controls/Logo';
 import { useShallow } from 'zustand/react/shallow';
 import { changeShot, shotOf, useDocument } from './state/documentStore';
 import { useSession } from './state/sessionStore';
@@ -35,7 +35,7 @@ export function TopBar() {
         aria-label="Ombrage, all shots"
         sx={{ display: 'flex', gap: '9px', alignItems: 'center', fontWeight: 650, fontSize: 15 }}
       >
-        <Mark />
+        <Logo />
         Ombrage
       </MuiLink>
       {project && (

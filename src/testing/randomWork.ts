@@ -111,7 +111,7 @@ function effectActs(chance: Chance, of: () => Settings): Acts {
     },
     limit: () => {
       const item = anyEffect();
-      const marks = of().layers.filter((l) => layerOf(l.kind).marks);
+      const marks = of().layers.filter((l) => layerOf(l.kind).limits);
       if (!item || marks.length === 0) return 'none';
       if (item.region && chance.random() < 0.4) delete item.region;
       else item.region = { layer: chance.oneOf(marks).id, outside: chance.random() < 0.3 };
@@ -128,13 +128,13 @@ function layerActs(chance: Chance, of: () => Settings): Acts {
       if (of().layers.length > 4) of().layers.splice(1 + chance.whole(of().layers.length - 1), 1);
       const kind = chance.oneOf(OWN_LAYERS);
       const layer = { ...newLayer(kind), id: `l${chance.whole(1e6)}`, visible: chance.random() < 0.7, opacity: chance.random() < 0.5 ? 1 : 0.5 };
-      if (layerOf(kind).marks) layer.content = { shapes: [chance.shape()] };
+      if (layerOf(kind).limits) layer.content = { shapes: [chance.shape()] };
       of().layers.push(layer);
       return kind;
     },
     'change layer': () => {
       const layer = chance.oneOf(of().layers);
-      if (layerOf(layer.kind).marks) layer.content = { shapes: [chance.shape()] };
+      if (layerOf(layer.kind).limits) layer.content = { shapes: [chance.shape()] };
       else layer.opacity = 0.3 + 0.7 * chance.random();
       if (chance.random() < 0.3) layer.visible = !layer.visible;
       return layer.kind;

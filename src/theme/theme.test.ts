@@ -12,17 +12,17 @@ const contrast = (a: string, b: string): number => {
   return (x + 0.05) / (y + 0.05);
 };
 
-describe('text meets AA on every ground it stands on', () => {
+describe('text meets AA on everything it stands on', () => {
   for (const text of ['text', 'mute', 'paper'] as const)
-    for (const ground of ['ground', 'panel', 'raise', 'surround'] as const)
-      test(`${text} on ${ground}`, () => expect(contrast(tokens[text], tokens[ground])).toBeGreaterThanOrEqual(4.5));
-  test('dark text on the primary button', () => expect(contrast(tokens.ground, tokens.paper)).toBeGreaterThanOrEqual(4.5));
+    for (const behind of ['base', 'panel', 'raise', 'surround'] as const)
+      test(`${text} on ${behind}`, () => expect(contrast(tokens[text], tokens[behind])).toBeGreaterThanOrEqual(4.5));
+  test('dark text on the primary button', () => expect(contrast(tokens.base, tokens.paper)).toBeGreaterThanOrEqual(4.5));
 });
 
 describe('colour means distance', () => {
   const chroma = (hex: string): number => Math.hypot(...toOklab(parseHex(hex)).slice(1));
   test('the interface itself has no hue', () => {
-    for (const name of ['surround', 'ground', 'panel', 'raise', 'paper', 'text', 'mute', 'faint'] as const)
+    for (const name of ['surround', 'base', 'panel', 'raise', 'paper', 'text', 'mute', 'faint'] as const)
       expect(chroma(tokens[name])).toBeLessThan(0.025);
   });
   test('near and far are plainly told apart, and neither is the colour of errors', () => {

@@ -10,10 +10,10 @@ const mainPart = (): HTMLElement => document.querySelector('main') ?? document.b
 export const theme = createTheme({
   palette: {
     mode: 'dark',
-    primary: { main: tokens.paper, contrastText: tokens.ground },
+    primary: { main: tokens.paper, contrastText: tokens.base },
     secondary: { main: tokens.mute },
     error: { main: tokens.alert },
-    background: { default: tokens.ground, paper: tokens.panel },
+    background: { default: tokens.base, paper: tokens.panel },
     text: { primary: tokens.text, secondary: tokens.mute, disabled: tokens.faint },
     divider: tokens.line,
     action: { hover: tokens.raise, selected: tokens.raise },
@@ -51,7 +51,7 @@ export const theme = createTheme({
       defaultProps: { disableElevation: true, size: 'small', variant: 'outlined', color: 'inherit' },
       styleOverrides: {
         root: { height: 28, padding: '0 12px', borderColor: tokens.line2, minWidth: 0, whiteSpace: 'nowrap', transitionDuration: FADE },
-        contained: { fontWeight: 600, background: tokens.paper, color: tokens.ground, '&:hover': { background: '#fff9ea' } },
+        contained: { fontWeight: 600, background: tokens.paper, color: tokens.base, '&:hover': { background: '#fff9ea' } },
       },
     },
     MuiSelect: {
@@ -93,7 +93,7 @@ export const theme = createTheme({
           color: tokens.mute,
           borderColor: tokens.line2,
           transitionDuration: FADE,
-          '&.Mui-selected, &.Mui-selected:hover': { background: tokens.paper, color: tokens.ground, fontWeight: 600 },
+          '&.Mui-selected, &.Mui-selected:hover': { background: tokens.paper, color: tokens.base, fontWeight: 600 },
         },
       },
     },

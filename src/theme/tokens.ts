@@ -3,7 +3,7 @@ import { DISTANCE_HUES } from '../core/raster/colour';
 /** The colours of the interface. The only hues are those of distance; red is for errors alone. */
 export const tokens = {
   surround: '#2a2a29',
-  ground: '#1a1a19',
+  base: '#1a1a19',
   panel: '#1f1f1e',
   raise: '#2b2b29',
   line: 'rgba(239, 233, 220, 0.10)',

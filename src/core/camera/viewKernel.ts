@@ -76,7 +76,7 @@ function placed(plate: LayeredPlate): { readonly k: Kernels; readonly at: PlateP
     own = { kernels, plate: plate.name, at: place(kernels, plate) };
   }
   const { kernels, at } = own;
-  return { k: kernels, at, free: kernels.mark() };
+  return { k: kernels, at, free: kernels.bookmark() };
 }
 
 /** Lets go of the plate that the kernels hold. */

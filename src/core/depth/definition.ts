@@ -48,7 +48,7 @@ export interface LayerSource<V, C = unknown> {
 }
 
 /** What a new layer begins on. */
-export interface StartGround {
+export interface LayerStart {
   /** metres at a place of the plate (shares); null where nothing is known */
   distanceAt(x: number, y: number): number | null;
   readonly plate: { readonly width: number; readonly height: number };
@@ -74,7 +74,7 @@ export interface LayerDefinition<P extends Params = Params, C = unknown> {
   /** whether what is drawn or placed in it can have keys; where not given it can not */
   keys?(content: C): boolean;
   /** covers a part of the picture that effects can be limited to */
-  readonly marks?: boolean;
+  readonly limits?: boolean;
   /** lies over all of the plate: nothing is seen of what is below it */
   coversAll?(params: ValuesOf<P>, content: C, media: FileRef | null): boolean;
   /** begins with a file that the person chooses */
@@ -89,7 +89,7 @@ export interface LayerDefinition<P extends Params = Params, C = unknown> {
   readonly readsCalibration?: boolean;
   summary(params: ValuesOf<P>, content: C): string;
   /** values of a new layer that follow from what lies where it begins */
-  startOn?(params: ValuesOf<P>, ground: StartGround): Partial<ValuesOf<P>>;
+  startOn?(params: ValuesOf<P>, start: LayerStart): Partial<ValuesOf<P>>;
   /** the distance, metres, that other layers may be tied to */
   anchor?(params: ValuesOf<P>, content: C): number;
   /** Does and keeps, by `rememberAlone`, what depends on neither the plate's pixels nor the layers below, before these are there. */

@@ -75,7 +75,7 @@ export interface PickingOffer {
 }
 
 /** What the shot is like where a new effect begins: distances in metres. */
-export interface EffectGround {
+export interface EffectStart {
   /** of what the picture is about */
   readonly subject: number;
   /** where that is best cut from what lies behind it */
@@ -101,7 +101,7 @@ export interface EffectDefinition<P extends Params = Params, C = unknown> {
   /** a picture file can belong to it */
   readonly takesStill?: boolean;
   /** values of a new one that follow from the shot: so that it is seen at once */
-  startOn?(ground: EffectGround): Partial<ValuesOf<P>>;
+  startOn?(start: EffectStart): Partial<ValuesOf<P>>;
   /** true: the effect can be limited to a reach of distances */
   readonly reach?: boolean;
   /** true: it moves what it acts on, so that within a reach it is given that alone, continued behind what stands before it */

@@ -26,7 +26,7 @@ export function fetched(
   channels: readonly number[] = ALL,
 ): Picture {
   const k = kernels();
-  const mark = k.mark();
+  const bookmark = k.bookmark();
   const source = k.take(data.length * 4);
   const [at, mask, row] = [k.take(width * 8), k.take(16), k.take(width * 16)];
   k.floats(source, data.length).set(data);
@@ -43,7 +43,7 @@ export function fetched(
       line.set(light);
     });
   } finally {
-    k.back(mark);
+    k.back(bookmark);
   }
   return out;
 }

@@ -25,7 +25,7 @@ import { relight } from './surface/relight';
 
 export type EffectRegistry = Registry<EffectDefinition>;
 
-/** A closed list of effects. */
+/** A list of effects. */
 export const effectRegistry = (all: readonly EffectDefinition[]): EffectRegistry =>
   registryOf<EffectDefinition>('effect', all, (kind) => ({
     kind,
@@ -39,7 +39,7 @@ export const effectRegistry = (all: readonly EffectDefinition[]): EffectRegistry
   }));
 
 /** Every effect, in the order in which they are offered. */
-export const effects: readonly EffectDefinition[] = [
+export const knownEffects: EffectRegistry = effectRegistry([
   grade,
   isolate,
   backdrop,
@@ -62,10 +62,8 @@ export const effects: readonly EffectDefinition[] = [
   echoes,
   bulge,
   kaleidoscope,
-];
-
-/** What the chain knows. */
-export const knownEffects: EffectRegistry = effectRegistry(effects);
+]);
+export const effects = knownEffects.all;
 
 /** The effect of a kind; a stand-in that does nothing where it is not known. */
 export const effectOf = (kind: string): EffectDefinition => knownEffects.of(kind);

@@ -26,12 +26,12 @@ export class Kernels {
   }
 
   /** How much of the memory is taken, and back to that. */
-  mark(): number {
+  bookmark(): number {
     return this.top;
   }
 
-  back(mark: number): void {
-    this.top = mark;
+  back(bookmark: number): void {
+    this.top = bookmark;
   }
 
   /** Address of `bytes` fresh bytes, 64-byte aligned; contents undefined. Views made before are invalid afterwards. */

@@ -26,7 +26,7 @@ export function workedRows(
   plan: (k: Kernels, row: number) => (y: number) => void,
 ): Picture {
   const k = kernels();
-  const mark = k.mark();
+  const bookmark = k.bookmark();
   const out = newPicture(width, height, run.shared);
   const row = k.take((width + BEYOND) * 16);
   try {
@@ -39,7 +39,7 @@ export function workedRows(
       out.data.set(light, from);
     });
   } finally {
-    k.back(mark);
+    k.back(bookmark);
   }
   return out;
 }

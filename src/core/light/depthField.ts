@@ -42,7 +42,7 @@ export function thinned(field: DepthField, step: number): DepthField {
 export function enlarged({ width, height, inverse }: DepthField, small: DepthField, values: Float32Array, step: number): Float32Array {
   const out = new Float32Array(width * height);
   const k = kernels();
-  const mark = k.mark();
+  const bookmark = k.bookmark();
   const [own, smaller, given, made] = [k.take(width * 4), k.put(small.inverse), k.put(values), k.take(width * 4)];
   const [row, line] = [k.floats(own, width), k.floats(made, width)];
   for (let y = 0; y < height; y++) {
@@ -50,6 +50,6 @@ export function enlarged({ width, height, inverse }: DepthField, small: DepthFie
     k.run.enlargeRow(own, width, smaller, given, small.width, small.height, y, step, made);
     out.set(line, y * width);
   }
-  k.back(mark);
+  k.back(bookmark);
   return out;
 }

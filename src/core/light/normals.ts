@@ -50,7 +50,7 @@ export const FIT = 4;
 function fitted({ width: w, height: h, focalPx: f, inverse }: DepthField, step: number, onProgress: () => void): Float32Array {
   const out = new Float32Array(w * h * 3);
   const k = kernels();
-  const mark = k.mark();
+  const bookmark = k.bookmark();
   // nothing lies beyond the border; four pixels are fitted at a time
   const pitch = w + 2 * FIT + 4;
   const plane = k.room(pitch * (h + 2 * FIT));
@@ -64,7 +64,7 @@ function fitted({ width: w, height: h, focalPx: f, inverse }: DepthField, step: 
       out.set(normals, y * w * 3);
     }
   } finally {
-    k.back(mark);
+    k.back(bookmark);
   }
   return out;
 }

@@ -47,7 +47,7 @@ function fallsOf(field: DepthField, normals: Float32Array, light: PointLight, se
   const { width: w, height: h, focalPx: f, inverse } = field;
   const out = new Float32Array(w * h);
   const k = kernels();
-  const mark = k.mark();
+  const bookmark = k.bookmark();
   const lamp = light.is === 'lamp';
   const plan = k.put(Float32Array.from([...(lamp ? light.place : light.direction), lamp ? 1 : 0, lamp ? light.size ** 2 : 0, f, w / 2]));
   const [distances, directions, sees, made] = [k.room(w), k.room(3 * (w + 4)), k.room(w), k.room(w)];
@@ -60,7 +60,7 @@ function fallsOf(field: DepthField, normals: Float32Array, light: PointLight, se
     k.run.fallRow(distances, directions, seen ? sees : 0, w, plan, (y + 0.5 - h / 2) / f, made);
     out.set(row, from);
   }
-  k.back(mark);
+  k.back(bookmark);
   return out;
 }
 

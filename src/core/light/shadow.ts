@@ -104,7 +104,7 @@ export function seesLamp(
     }
   } else {
     const k = kernels();
-    const mark = k.mark();
+    const bookmark = k.bookmark();
     const [inverseAt, backsAt, sumAt, countAt, low, high] = [
       k.take(n * 4),
       k.take(n * 4),
@@ -127,7 +127,7 @@ export function seesLamp(
     }
     out.set(k.floats(sumAt, n));
     counts.set(k.floats(countAt, n));
-    k.back(mark);
+    k.back(bookmark);
   }
   for (let i = 0; i < n; i++) out[i] = counts[i]! > 0 ? out[i]! / counts[i]! : 1;
   return out;
@@ -147,10 +147,10 @@ const spread = (k: number, n: number): Point => {
  */
 export function tented({ width, height, inverse }: DepthField, values: Float32Array, where: 'inside' | 'edges'): Float32Array {
   const k = kernels();
-  const mark = k.mark();
+  const bookmark = k.bookmark();
   const [field, from, to] = [k.put(inverse), k.put(values), k.put(values)];
   k.run.tentPlane(field, from, width, height, where === 'inside' ? 1 : 0, to);
   const out = k.floats(to, values.length).slice();
-  k.back(mark);
+  k.back(bookmark);
   return out;
 }

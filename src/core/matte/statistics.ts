@@ -128,7 +128,7 @@ export function addUp(out: Float32Array, o: number, { width, height, data }: Lev
 /** Moments of blocks of 4x4 pixels with all coarser ones added to them, coarse to fine. By kernels, whose readable twin is gatheredTwin. */
 export function gathered({ width, height, data }: Picture, { codes, front, back }: Speakers): Level {
   const k = kernels();
-  const mark = k.mark();
+  const bookmark = k.bookmark();
   const sizes = [{ width: (width + 3) >> 2, height: (height + 3) >> 2 }];
   for (let { width: w, height: h } = sizes[0]!; w > 2 || h > 2; sizes.push({ width: w, height: h })) [w, h] = [(w + 1) >> 1, (h + 1) >> 1];
   const levels = sizes.map((size) => ({ ...size, at: k.room(size.width * size.height * CELL) }));
@@ -143,7 +143,7 @@ export function gathered({ width, height, data }: Picture, { codes, front, back 
   for (let n = 1; n < levels.length; n++) k.run.halveCells(levels[n - 1]!.at, levels[n - 1]!.width, levels[n - 1]!.height, levels[n]!.at);
   for (let n = levels.length - 2; n >= 0; n--) k.run.addCells(levels[n]!.at, levels[n]!.width, levels[n]!.height, levels[n + 1]!.at);
   const out = k.floats(finest.at, finest.width * finest.height * CELL).slice();
-  k.back(mark);
+  k.back(bookmark);
   return { width: finest.width, height: finest.height, data: out };
 }
 

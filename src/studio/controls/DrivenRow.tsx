@@ -43,13 +43,13 @@ export function DrivenRow({ address, param, value, onChange, tint, disabled }: P
   return (
     <Box sx={{ position: 'relative' }}>
       <NumberRow param={param} value={shown} onChange={set} tint={tint} marked {...(disabled !== undefined && { disabled })} />
-      <DriveMark address={address} label={param.label} driven={drive !== undefined} />
+      <DriveDot address={address} label={param.label} driven={drive !== undefined} />
     </Box>
   );
 }
 
 /** The round mark at the end of a number's row: full where the number has a drive. */
-const DriveMark = steady(function DriveMark({ address, label, driven }: { address: NumberAddress; label: string; driven: boolean }) {
+const DriveDot = steady(function DriveDot({ address, label, driven }: { address: NumberAddress; label: string; driven: boolean }) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   return (
     <>

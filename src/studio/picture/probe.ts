@@ -1,6 +1,6 @@
 import { nearnessAtDistance, nearnessOf } from '../../core/depth/calibrate';
 import { calibrationOf } from '../../core/document/defaults';
-import type { StartGround } from '../../core/depth/definition';
+import type { LayerStart } from '../../core/depth/definition';
 import type { Settings, Shot } from '../../core/document/schema';
 import { lensBlur, lensBlurRadius, type LensBlurValues } from '../../core/effects/lens/lensBlur';
 import { renderLens } from '../../core/shot/frame';
@@ -57,7 +57,7 @@ export function plateToOutput(shot: Shot, x: number, y: number): { x: number; y:
 }
 
 /** What lies at places of the plate, for what begins on it: from the picture as it is shown. */
-export function groundOf(shot: Shot, part: PreviewPart | null): StartGround {
+export function layerStart(shot: Shot, part: PreviewPart | null): LayerStart {
   const { plate, settings } = shotNow(shot);
   return {
     plate,

@@ -1,7 +1,7 @@
 import type { Layer, Shot } from '../../core/document/schema';
 import { formatMetres } from '../../core/values/params';
 import { isLocked } from '../chapters/depth/layerActions';
-import type { RailMark } from '../chapters/depth/tools/tool';
+import type { RailDistance } from '../chapters/depth/tools/tool';
 import { toolOf } from '../chapters/depth/tools/registry';
 import { useLayerNow } from '../state/useLayerNow';
 import { RailHandle } from './RailHandle';
@@ -15,7 +15,7 @@ interface Props {
   readonly height: number;
 }
 
-const NO_MARKS = (): RailMark[] => [];
+const NO_DISTANCES = (): RailDistance[] => [];
 
 /** A lane for the distances of the layer being made. */
 export function DepthLane({ shot, layer: set, scale, y, height }: Props) {
@@ -23,7 +23,7 @@ export function DepthLane({ shot, layer: set, scale, y, height }: Props) {
   return (
     <g>
       <rect x={LEFT} y={y} width={scale.span} height={height} rx={2} fill="#fff" opacity={0.04} />
-      {layer && <LayerMarks key={layer.id} shot={shot} layer={layer} scale={scale} y={y} height={height} />}
+      {layer && <LayerDistances key={layer.id} shot={shot} layer={layer} scale={scale} y={y} height={height} />}
     </g>
   );
 }
@@ -35,9 +35,9 @@ const Said = ({ y, text }: { y: number; text: string }) => (
 );
 
 /** What the layer has at distances; its kind stays the same for as long as this is shown, and so does its hook. */
-function LayerMarks({ shot, layer, scale, y, height }: Props & { layer: Layer }) {
-  const useMarks = toolOf(layer).useMarks ?? NO_MARKS;
-  const marks = useMarks(shot, layer);
+function LayerDistances({ shot, layer, scale, y, height }: Props & { layer: Layer }) {
+  const useDistances = toolOf(layer).useDistances ?? NO_DISTANCES;
+  const marks = useDistances(shot, layer);
   if (marks.length === 0) return <Said y={y + height / 2} text="nothing at a distance of its own" />;
   return (
     <>

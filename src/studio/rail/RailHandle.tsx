@@ -57,12 +57,12 @@ export const RailHandle = steady(function RailHandle({ label, x, y, stem = 0, sh
         <>
           <line x1={x} x2={x} y1={y} y2={y + stem} stroke={colour} strokeWidth={1.5} />
           <rect x={x - 10} y={y - 12} width={20} height={24} fill="transparent" />
-          <circle cx={x} cy={y} r={5} fill={colour} stroke="var(--ground)" strokeWidth={1} />
+          <circle cx={x} cy={y} r={5} fill={colour} stroke="var(--base)" strokeWidth={1} />
         </>
       ) : (
         <>
           <rect x={x - 9} y={y - 26} width={18} height={34} fill="transparent" />
-          <rect x={x - 2.5} y={y - 18} width={5} height={22} rx={2} fill={colour} stroke="var(--ground)" strokeWidth={1} />
+          <rect x={x - 2.5} y={y - 18} width={5} height={22} rx={2} fill={colour} stroke="var(--base)" strokeWidth={1} />
         </>
       )}
     </g>

@@ -1,3 +1,4 @@
+import { registryOf } from '../../core/values/registry';
 import type { FramePart } from '../../engine/messages/protocol';
 
 /** What there is to see: what the chapter shows as its result, and the two sides that it compares. */
@@ -28,7 +29,7 @@ const all = [
 export type ViewMode = (typeof all)[number]['kind'];
 
 /** The ways to look at a shot, as they are offered. */
-export const views: readonly (ViewDefinition & { readonly kind: ViewMode })[] = all;
+export const viewRegistry = registryOf<ViewDefinition & { readonly kind: ViewMode }>('view', all);
+export const views = viewRegistry.all;
 export const viewModes = views.map((v) => v.kind);
-const byKind = new Map(views.map((v) => [v.kind, v]));
-export const viewOf = (mode: ViewMode): ViewDefinition => byKind.get(mode)!;
+export const viewOf: (mode: ViewMode) => ViewDefinition = viewRegistry.of;

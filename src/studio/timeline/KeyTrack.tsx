@@ -119,7 +119,7 @@ function Pin({ address, movable, label, text, colour, on, scale, y }: PinProps) 
     >
       <line x1={x} x2={x} y1={y + 8} y2={y + TRACK - 2} stroke={colour} strokeWidth={1.5} />
       <rect x={x - 8} y={y} width={16} height={TRACK} fill="transparent" />
-      <circle cx={x} cy={y + 7} r={4} fill={on ? colour : 'var(--ground)'} stroke={colour} strokeWidth={1.5} />
+      <circle cx={x} cy={y + 7} r={4} fill={on ? colour : 'var(--base)'} stroke={colour} strokeWidth={1.5} />
     </TrackHandle>
   );
 }

@@ -49,7 +49,7 @@ function LayerPin({ layer, frame, scale, y }: Props & { frame: number }) {
     >
       <line x1={x} x2={x} y1={y + 8} y2={y + TRACK - 2} stroke="var(--paper)" strokeWidth={1.5} />
       <rect x={x - 8} y={y} width={16} height={TRACK} fill="transparent" />
-      <circle cx={x} cy={y + 7} r={4} fill={here ? 'var(--paper)' : 'var(--ground)'} stroke="var(--paper)" strokeWidth={1.5} />
+      <circle cx={x} cy={y + 7} r={4} fill={here ? 'var(--paper)' : 'var(--base)'} stroke="var(--paper)" strokeWidth={1.5} />
     </TrackHandle>
   );
 }

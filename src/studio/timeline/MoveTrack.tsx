@@ -67,7 +67,7 @@ function End({ which, label, frame, scale, y, onMove }: EndProps) {
     >
       <rect x={x - 8} y={y} width={16} height={TRACK} fill="transparent" />
       <line x1={x} x2={x} y1={y + 8} y2={y + TRACK - 2} stroke="var(--paper)" strokeWidth={1.5} />
-      <circle cx={x} cy={y + 7} r={4} fill={which === 'from' ? 'var(--ground)' : 'var(--paper)'} stroke="var(--paper)" strokeWidth={1.5} />
+      <circle cx={x} cy={y + 7} r={4} fill={which === 'from' ? 'var(--base)' : 'var(--paper)'} stroke="var(--paper)" strokeWidth={1.5} />
     </TrackHandle>
   );
 }

@@ -1,3 +1,4 @@
+import { registryOf } from '../../values/registry';
 import type { CheckDefinition } from './definition';
 import { againstEstimate } from './againstEstimate';
 import { banding } from './banding';
@@ -9,4 +10,15 @@ import { mattes } from './matte';
 import { sweep } from './sweep';
 
 /** Every check, in the order in which they are offered. */
-export const checks: readonly CheckDefinition[] = [contours, banding, edges, clipping, againstEstimate, sweep, ...mattes, torn, behind];
+export const checkRegistry = registryOf<CheckDefinition>('check', [
+  contours,
+  banding,
+  edges,
+  clipping,
+  againstEstimate,
+  sweep,
+  ...mattes,
+  torn,
+  behind,
+]);
+export const checks = checkRegistry.all;

@@ -6,9 +6,7 @@ import { fillHoles } from './fillHoles';
 import { smooth } from './smooth';
 
 /** Every clean-up step, in the order in which they run. */
-export const cleanups: readonly CleanupDefinition[] = [fillHoles, deBand, edgeCare, smooth];
-
-const registry = registryOf<CleanupDefinition>('clean-up step', cleanups, (kind) => ({
+export const cleanupRegistry = registryOf<CleanupDefinition>('clean-up step', [fillHoles, deBand, edgeCare, smooth], (kind) => ({
   kind,
   label: unknownLabel(kind),
   help: 'Made by another version of Ombrage: kept, and left out of the map',
@@ -16,9 +14,10 @@ const registry = registryOf<CleanupDefinition>('clean-up step', cleanups, (kind)
   apply: ({ map }) => map,
   figure: () => '',
 }));
+export const cleanups = cleanupRegistry.all;
 
 /** The clean-up step of a kind; a stand-in that does nothing where it is not known. */
-export const cleanupOf = registry.of;
+export const cleanupOf = cleanupRegistry.of;
 /** The clean-up step of a kind. Throws where there is none. */
-export const namedCleanup = registry.named;
-export const knowsCleanup = registry.knows;
+export const namedCleanup = cleanupRegistry.named;
+export const knowsCleanup = cleanupRegistry.knows;

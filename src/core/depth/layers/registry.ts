@@ -9,19 +9,22 @@ import { importedLayer } from './imported';
 import { shapeLayer } from './shape/shape';
 
 /** Every depth layer, in the order in which they are offered. */
-export const layers: readonly LayerDefinition[] = [estimateLayer, importedLayer, groundLayer, brushLayer, shapeLayer, headLayer, flatsLayer];
-
-const registry = registryOf<LayerDefinition>('depth layer', layers, (kind) => ({
-  kind,
-  label: unknownLabel(kind),
-  help: 'Made by another version of Ombrage: kept, and left out of the picture',
-  params: {},
-  summary: () => 'not known here',
-  build: () => null,
-}));
+export const layerRegistry = registryOf<LayerDefinition>(
+  'depth layer',
+  [estimateLayer, importedLayer, groundLayer, brushLayer, shapeLayer, headLayer, flatsLayer],
+  (kind) => ({
+    kind,
+    label: unknownLabel(kind),
+    help: 'Made by another version of Ombrage: kept, and left out of the picture',
+    params: {},
+    summary: () => 'not known here',
+    build: () => null,
+  }),
+);
+export const layers = layerRegistry.all;
 
 /** The layer definition of a kind; a stand-in that gives nothing where it is not known. */
-export const layerOf = registry.of;
+export const layerOf = layerRegistry.of;
 /** The layer definition of a kind. Throws where there is none. */
-export const namedLayer = registry.named;
-export const knowsLayer = registry.knows;
+export const namedLayer = layerRegistry.named;
+export const knowsLayer = layerRegistry.knows;

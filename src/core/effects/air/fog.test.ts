@@ -162,7 +162,7 @@ describe('the kernels do what their twins do', () => {
   });
   test('clouds along a way', () => {
     const k = kernels();
-    const mark = k.mark();
+    const bookmark = k.bookmark();
     const [way, along, out] = [k.room(6), k.room(23), k.room(23)];
     const [from, to] = [
       [3.2, -7.7, 0.4],
@@ -173,12 +173,12 @@ describe('the kernels do what their twins do', () => {
     k.floats(along, 23).set(places);
     k.run.cloudAlong(way, along, 23, 5, out);
     const found = k.floats(out, 23).slice();
-    k.back(mark);
+    k.back(bookmark);
     places.forEach((m, n) => expect(found[n]).toBeCloseTo(cloudNoise(from[0] + m * to[0], from[1] + m * to[1], from[2] + m * to[2], 5), 3));
   });
   test('means of a grid of rays, between rays and along the logarithm of distance', () => {
     const k = kernels();
-    const mark = k.mark();
+    const bookmark = k.bookmark();
     const [slices, cell, columns, count] = [8, 5, 6, 22];
     // what is linear over columns, rows and slices comes back as it is
     const value = (column: number, row: number, slice: number): number => 1 + 0.3 * column - 0.7 * row + 0.11 * slice;
@@ -194,7 +194,7 @@ describe('the kernels do what their twins do', () => {
     const [ty, start, first, perOctave] = [0.3, 3, 3, 2.5];
     k.run.patchRow(rays, rays + columns * (slices + 1) * 4, slices, cell, ty, start, first, perOctave, far, count, out);
     const found = k.floats(out, count).slice();
-    k.back(mark);
+    k.back(bookmark);
     distances.forEach((z, x) => {
       const slice = Math.min(slices, perOctave * Math.log2(1 + Math.max(0, z - start) / first));
       expect(found[x]).toBeCloseTo(value((x + 0.5) / cell, ty, slice), 4);

@@ -13,13 +13,13 @@ function grainInto(k: Kernels, width: number, height: number, size: number, seed
   let [plane, other] = [k.room(count), k.room(count)];
   k.run.normalNumbers(seed, count, plane);
   const radii = size <= 1 ? [] : gaussianRadii(size / 2.4);
-  const mark = k.mark();
+  const bookmark = k.bookmark();
   const [rows, sums] = [k.room(count), k.room(2 * width + 2)];
   for (const r of radii) {
     k.run.boxPlane(plane, width, height, r, rows, sums, other);
     [plane, other] = [other, plane];
   }
-  k.back(mark);
+  k.back(bookmark);
   if (size > 1) k.run.toUnitVariance(plane, count);
   return plane;
 }
@@ -27,10 +27,10 @@ function grainInto(k: Kernels, width: number, height: number, size: number, seed
 /** The same as a plane of its own. */
 export function grainPlane(width: number, height: number, size: number, seed: number): Plane {
   const k = kernels();
-  const mark = k.mark();
+  const bookmark = k.bookmark();
   const at = grainInto(k, width, height, size, seed);
   const data = k.floats(at, width * height).slice();
-  k.back(mark);
+  k.back(bookmark);
   return { width, height, data };
 }
 

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { registryOf } from '../registry';
 import type { DriveDefinition } from './definition';
 import { driftDrive } from './drift';
 import { easeDrive } from './ease';
@@ -12,10 +13,10 @@ const all = [keysDrive, driftDrive, waveDrive, easeDrive] as const;
 export type Drive = z.infer<(typeof all)[number]['schema']>;
 type Definition = DriveDefinition<Drive>;
 
-export const drives: readonly Definition[] = all;
-const byKind = new Map(drives.map((d) => [d.kind, d]));
+export const driveRegistry = registryOf<Definition>('drive', all);
+export const drives = driveRegistry.all;
 
 /** The definition of a drive's kind: what a document holds has been checked. */
-export const driveOf = (kind: Drive['kind']): Definition => byKind.get(kind)!;
+export const driveOf = driveRegistry.of;
 
 export const driveSchema: z.ZodType<Drive> = z.discriminatedUnion('kind', drives.map((d) => d.schema) as never);

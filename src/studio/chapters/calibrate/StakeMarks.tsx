@@ -72,7 +72,7 @@ function StakeMark({ shot, place, stake, number }: MarkProps) {
       sx={MARK}
       style={{ left: place.left + at.x * width - 9, top: place.top + at.y * height - 30 }}
     >
-      <Box sx={{ ...HEAD, border: `2px solid ${chosen ? '#fff' : 'var(--ground)'}` }} style={{ background: tint(stake.distance) }} />
+      <Box sx={{ ...HEAD, border: `2px solid ${chosen ? '#fff' : 'var(--base)'}` }} style={{ background: tint(stake.distance) }} />
       <Box sx={{ width: 2, flex: 1, background: chosen ? '#fff' : 'var(--paper)', boxShadow: '0 0 0 1px #0006' }} />
       <Box className="mono" sx={LABEL}>
         {formatMetres(stake.distance)}

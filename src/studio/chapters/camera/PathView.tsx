@@ -33,7 +33,7 @@ export function PathView({ shot, item }: { shot: Shot; item: MoveItem }) {
       <svg
         width="100%"
         viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
-        style={{ display: 'block', background: 'var(--ground)', borderRadius: 3, touchAction: 'none' }}
+        style={{ display: 'block', background: 'var(--base)', borderRadius: 3, touchAction: 'none' }}
       >
         <Seen drawing={drawing} shot={shot} />
         <path
@@ -158,4 +158,4 @@ function PathEnd({ which, at: [cx, cy], item, drawing, scale, onHold }: EndProps
   );
 }
 
-const DOTS = { Start: { r: 4, fill: 'var(--ground)' }, End: { r: 5, fill: 'var(--paper)' } } as const;
+const DOTS = { Start: { r: 4, fill: 'var(--base)' }, End: { r: 5, fill: 'var(--paper)' } } as const;

@@ -13,7 +13,7 @@ import { useSession } from '../../state/sessionStore';
 import { notify } from '../../notices/noticeStore';
 import { chapterFacts } from '../../state/chapterFacts';
 import { useView } from '../../state/viewStore';
-import { groundOf } from '../../picture/probe';
+import { layerStart } from '../../picture/probe';
 import { startDrag } from './plateView';
 
 /** A layer of the open shot, as it is at the playhead. */
@@ -153,7 +153,8 @@ export function addLayerOf(kind: string): void {
   const layer = newLayer(kind);
   const shot = shotOf(useDocument.getState());
   const { startOn, params } = layerOf(kind);
-  if (shot && startOn) Object.assign(layer.values, startOn(valuesSchema(params).parse(layer.values), groundOf(shot, useSession.getState().preview)));
+  if (shot && startOn)
+    Object.assign(layer.values, startOn(valuesSchema(params).parse(layer.values), layerStart(shot, useSession.getState().preview)));
   addLayer(layer);
 }
 

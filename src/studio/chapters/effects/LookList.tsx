@@ -23,7 +23,7 @@ import { ToggleRow } from '../../controls/rows';
 import { changeSettings, useDocument, useShot } from '../../state/documentStore';
 import { useView } from '../../state/viewStore';
 import { focusOf } from '../camera/judge';
-import { groundOf } from './effectActions';
+import { effectStart } from './effectActions';
 import { heightOf, SmallPicture, useSmallPictures } from './smallPictures';
 
 /** Size of a small picture, px. */
@@ -32,7 +32,7 @@ const WIDE = 142;
 /** A shot in a look, as small as it is shown. */
 function withLook(shot: Shot, look: Look, asWritten: boolean): Shot {
   const settings = copyOf(shot.settings);
-  applyLook(settings, { ...look, moves: [] }, groundOf(shot).subject, asWritten);
+  applyLook(settings, { ...look, moves: [] }, effectStart(shot).subject, asWritten);
   return { ...shot, settings };
 }
 
@@ -45,7 +45,7 @@ export function LookList({ onDone }: { onDone: () => void }) {
   if (!shot) return null;
   const looks = [...(saved ?? []).map((s) => ({ ...s, own: true })), ...starterLooks.map((look) => ({ id: look.look, look, own: false }))];
   const choose = (look: Look): void => {
-    changeSettings((s) => applyLook(s, look, groundOf(shot).subject, asWritten));
+    changeSettings((s) => applyLook(s, look, effectStart(shot).subject, asWritten));
     useView.getState().set({ selectedEffect: null, alone: null });
     onDone();
   };
@@ -68,7 +68,7 @@ export function LookList({ onDone }: { onDone: () => void }) {
 
 function SaveRow({ shot, onGive }: { shot: Shot; onGive: (look: Look) => void }) {
   const [name, setName] = useState('');
-  const current = (): Look => lookOf(shot.settings, name.trim() || shot.name, groundOf(shot).subject);
+  const current = (): Look => lookOf(shot.settings, name.trim() || shot.name, effectStart(shot).subject);
   const save = async (): Promise<void> => {
     await saveLook(database(), current());
     setName('');

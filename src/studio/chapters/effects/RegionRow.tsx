@@ -14,7 +14,7 @@ interface Props {
 /** The part of the picture that an effect is limited to: what a layer of depth covers. Nothing is shown where no layer marks a part. */
 export function RegionRow({ shot, item, onChange }: Props) {
   const { region } = item;
-  const marking = shot.settings.layers.filter((l) => layerOf(l.kind).marks);
+  const marking = shot.settings.layers.filter((l) => layerOf(l.kind).limits);
   if (marking.length === 0 && !region) return null;
   const choices: readonly { readonly region: Region | undefined; readonly label: string }[] = [
     { region: undefined, label: 'Everywhere' },

@@ -7,7 +7,7 @@ import { newEffect, newId } from '../../../core/document/defaults';
 import { copyOf } from '../../../core/values/copy';
 import { ENDLESS, writeJson } from '../../../core/values/endless';
 import { effectSchema, type EffectItem, type Shot } from '../../../core/document/schema';
-import type { EffectGround } from '../../../core/effects/definition';
+import type { EffectStart } from '../../../core/effects/definition';
 import { knowsEffect, namedEffect } from '../../../core/effects/registry';
 import { renderLens } from '../../../core/shot/frame';
 import { changeSettings, shotOf, useDocument } from '../../state/documentStore';
@@ -17,7 +17,7 @@ import { useView } from '../../state/viewStore';
 import { focusOf } from '../camera/judge';
 
 /** What a shot is like where a new effect begins: from its picture's own depths, as far as they are known. */
-export function groundOf(shot: Shot): EffectGround {
+export function effectStart(shot: Shot): EffectStart {
   const { near, far, spacing } = calibrationOf(shot.settings.calibration);
   const choice = useView.getState().ruler;
   const ruler = rulerOf({ near, far }, choice === 'as-map' ? spacing : choice);
@@ -46,10 +46,10 @@ export function groundOf(shot: Shot): EffectGround {
 /** An effect as it would be added to a shot: so that it is seen at once. */
 export function freshEffect(kind: string, shot: Shot): EffectItem {
   const item = newEffect(kind);
-  const ground = groundOf(shot);
-  const started = namedEffect(kind).startOn?.(ground) as EffectItem['values'] | undefined;
+  const start = effectStart(shot);
+  const started = namedEffect(kind).startOn?.(start) as EffectItem['values'] | undefined;
   // a reach that is switched on later lies about the subject
-  const reach: EffectItem['values'] = 'reachFrom' in item.values ? { reachFrom: 0, reachTo: ground.behind } : {};
+  const reach: EffectItem['values'] = 'reachFrom' in item.values ? { reachFrom: 0, reachTo: start.behind } : {};
   return { ...item, values: { ...item.values, ...reach, ...started } };
 }
 

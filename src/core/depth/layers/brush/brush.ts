@@ -206,7 +206,7 @@ export const brushLayer = defineLayer({
   kind: 'brush',
   label: 'Brush',
   help: 'Painted nearer, farther or to a distance',
-  marks: true,
+  limits: true,
   keys: () => true,
   params: {},
   content: strokesSchema,

@@ -74,7 +74,7 @@ export const flatsLayer = defineLayer({
   blend: 'nearer',
   label: 'Flats',
   help: 'Pictures, words and cards standing at distances',
-  marks: true,
+  limits: true,
   keys: () => true,
   params: {
     contact: percent({

@@ -2,7 +2,7 @@ import * as z from 'zod';
 import { newPlane } from '../../../picture';
 import { clampNumber, degrees, metres, percent, toggle, type NumberParam } from '../../../values/params';
 import { nearnessAtDistance, rawOf } from '../../calibrate';
-import { defineLayer, type StartGround } from '../../definition';
+import { defineLayer, type LayerStart } from '../../definition';
 import { plateToOutputPx } from '../../outline/curve';
 import { markNames, placeInPlate, type HeadPose } from './marks';
 import { headParts, PART_LABELS, usualPart, type HeadPart, type HeadShape } from './parts';
@@ -195,7 +195,7 @@ function placeAll(xyz: Float64Array, from: number, to: number, pose: HeadPose, a
  */
 export function placeHead(
   { x, y, height }: Pick<HeadValues, 'x' | 'y' | 'height'>,
-  { distanceAt, plate, focalPx }: StartGround,
+  { distanceAt, plate, focalPx }: LayerStart,
 ): { distance?: number; tall?: number } {
   const places = [-0.12, 0, 0.12].flatMap((dy) =>
     [-0.08, 0, 0.08].map((dx) => [x / 100 + (dx * height * plate.height) / (100 * plate.width), y / 100 + (dy * height) / 100] as const),
@@ -215,10 +215,10 @@ export const headLayer = defineLayer({
   kind: 'head',
   label: 'Head form',
   help: 'A head in three dimensions, fitted to a face',
-  marks: true,
+  limits: true,
   keys: () => true,
   params,
-  startOn: (p, ground) => placeHead(p, ground),
+  startOn: (p, start) => placeHead(p, start),
   content: headContentSchema,
   readsCalibration: true,
   summary: (p) => `turned ${Math.round(p.yaw) || 0}°`,

@@ -36,7 +36,7 @@ export const shapeLayer = defineLayer({
   kind: 'shape',
   label: 'Shapes',
   help: 'Closed curves, each at a distance',
-  marks: true,
+  limits: true,
   // what follows the picture needs none
   keys: ({ follow }: ShapesContent) => follow === null,
   params: {},

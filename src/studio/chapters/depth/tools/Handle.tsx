@@ -59,7 +59,7 @@ export function Handle({
           height: size,
           borderRadius: square ? '2px' : '50%',
           border: '1.5px solid #fff',
-          background: colour ?? (chosen ? '#fff' : 'var(--ground)'),
+          background: colour ?? (chosen ? '#fff' : 'var(--base)'),
           boxShadow: chosen ? '0 0 0 1px #000a, 0 0 0 3px #fff8' : '0 0 0 1px #000a',
         }}
       />

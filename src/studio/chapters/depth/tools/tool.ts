@@ -5,7 +5,7 @@ import type { Picking } from '../../../state/picking';
 import type { OverlayProps } from '../plateView';
 
 /** Something in a depth layer that lies at a distance and is moved along the rail. */
-export interface RailMark {
+export interface RailDistance {
   readonly id: string;
   readonly label: string;
   readonly distance: number;
@@ -16,7 +16,7 @@ export interface RailMark {
 /** What a kind of layer does besides its panel and what it lays over the picture: light enough to be there from the start. */
 export interface LayerHandling {
   /** what it has on the rail; a hook */
-  useMarks?(shot: Shot, layer: Layer): RailMark[];
+  useDistances?(shot: Shot, layer: Layer): RailDistance[];
   /** a click in the picture, at a place of the output, 0..1 */
   click?(shot: Shot, layer: Layer, at: { readonly x: number; readonly y: number }): void;
   /** the distance that can be picked for it */

@@ -23,7 +23,7 @@ export const brushHandling: LayerHandling = {
     changeContent<StrokesContent>(layer.id, (c) => void c.strokes.push(dab));
   },
   picking: brushPicking,
-  useMarks: ({ settings: { calibration } }) => {
+  useDistances: ({ settings: { calibration } }) => {
     const brush = useBrush();
     if (brush.mode !== 'set') return [];
     return [

@@ -7,7 +7,7 @@ import { database } from '../../../../../store/database';
 import { putMedia } from '../../../../../store/media';
 import { shotOf, useDocument } from '../../../../state/documentStore';
 import { useSession } from '../../../../state/sessionStore';
-import { groundOf } from '../../../../picture/probe';
+import { layerStart } from '../../../../picture/probe';
 import { changeContent, layerById } from '../../layerActions';
 import { useFlats } from './flatsStore';
 
@@ -20,7 +20,7 @@ function add(layerId: string, flat: Partial<Flat> & Pick<Flat, 'name'>): void {
     const made = flatSchema.parse({ distance: last?.distance ?? 3, ...flat, id });
     const place = freePlace(c.flats, made, shot ? shot.plate.width / shot.plate.height : 1);
     // it stands where its foot is, a little before what lies there
-    const under = shot && groundOf(shot, useSession.getState().preview).distanceAt(place.x, Math.min(0.99, place.y));
+    const under = shot && layerStart(shot, useSession.getState().preview).distanceAt(place.x, Math.min(0.99, place.y));
     const distance = under && Number.isFinite(under) ? Number(Math.min(1e6, 0.98 * under).toPrecision(3)) : made.distance;
     c.flats.push({ ...made, ...place, distance });
   });

@@ -4,7 +4,7 @@ import { tidyDistance, type LayerHandling } from '../tool';
 import { useFlats } from './flatsStore';
 
 export const flatsHandling: LayerHandling = {
-  useMarks: (_, layer) => {
+  useDistances: (_, layer) => {
     const chosen = useFlats((s) => s.flat);
     return contentIn<FlatsContent>(layer)
       .flats.filter((f) => f.visible)

@@ -5,7 +5,7 @@ import { addressOfFile } from '../../../../../core/need/need';
 import { engine } from '../../../../../engine/pool/engine';
 import { progressOf, useSession } from '../../../../state/sessionStore';
 import { notify, notifyError } from '../../../../notices/noticeStore';
-import { groundOf } from '../../../../picture/probe';
+import { layerStart } from '../../../../picture/probe';
 import { changeLayer, isLocked, layerById } from '../../layerActions';
 import { fitToMarks, headContent, headValues, valuesOfPose } from './HeadOverlay';
 
@@ -47,7 +47,7 @@ function layHead(shot: Shot, layer: Layer, points: Parameters<typeof marksOfFace
   const marks = marksOfFace(points);
   const pose = valuesOfPose(poseOfFace(marks, shapeOf(headValues(layer)), aspect));
   const turned = { ...layer, values: { ...layer.values, ...pose } };
-  const place = placeHead(headValues(turned), groundOf(shot, useSession.getState().preview));
+  const place = placeHead(headValues(turned), layerStart(shot, useSession.getState().preview));
   changeLayer(layer.id, (l) => {
     Object.assign(l.values, pose, fitToMarks(turned, marks, aspect), place);
     l.content = { ...content, marks };

@@ -1,9 +1,9 @@
 import { changeLayer } from '../../layerActions';
-import { tidyDistance, type LayerHandling, type RailMark } from '../tool';
+import { tidyDistance, type LayerHandling, type RailDistance } from '../tool';
 
 export const headHandling: LayerHandling = {
-  useMarks: (_, layer) => {
-    const mark = (id: string, name: string, label: string, chosen: boolean): RailMark => ({
+  useDistances: (_, layer) => {
+    const mark = (id: string, name: string, label: string, chosen: boolean): RailDistance => ({
       id,
       label,
       distance: Number(layer.values[name]),

@@ -61,7 +61,7 @@ export function DrawnCurve({ points, view }: { points: readonly ShapePoint[]; vi
       {points.length > 0 && <path d={pathOf(points, view, false)} fill="none" stroke="#fff" strokeWidth={2} strokeDasharray="5 3" />}
       {points.map((p, i) => {
         const at = view.toView(p.x, p.y);
-        return <circle key={i} cx={at.x} cy={at.y} r={i === 0 ? 6 : 4} fill={i === 0 ? '#fff' : 'var(--ground)'} stroke="#fff" strokeWidth={1.5} />;
+        return <circle key={i} cx={at.x} cy={at.y} r={i === 0 ? 6 : 4} fill={i === 0 ? '#fff' : 'var(--base)'} stroke="#fff" strokeWidth={1.5} />;
       })}
     </>
   );

@@ -4,7 +4,7 @@ import type { LayerHandling } from '../tool';
 import { useShapeTool } from './shapeStore';
 
 export const shapeHandling: LayerHandling = {
-  useMarks: ({ settings: { calibration } }, layer) => {
+  useDistances: ({ settings: { calibration } }, layer) => {
     const chosen = useShapeTool((s) => s.chosen);
     return contentIn<ShapesContent>(layer)
       .shapes.filter((s) => !s.tie)

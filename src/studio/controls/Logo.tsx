@@ -1,8 +1,8 @@
 import { nearnessHex } from '../../core/raster/colour';
 import { MARK_BARS } from './markBars';
 
-/** The mark: four bars that shrink from near to far. */
-export function Mark({ size = 20 }: { size?: number }) {
+/** The logo: four bars that shrink from near to far. */
+export function Logo({ size = 20 }: { size?: number }) {
   return (
     <svg width={size} height={size} viewBox="0 0 20 20" aria-hidden="true">
       {MARK_BARS.map((b) => (
