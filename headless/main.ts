@@ -4,6 +4,7 @@ import { effects } from '../src/core/effects/registry';
 import { formatNumber, type Param } from '../src/core/values/params';
 import { apply } from './apply';
 import { depthClip, steady } from './clipVerbs';
+import { mesh } from './meshVerb';
 import { render } from './renderVerb';
 import { depth, errorLine, estimate, inspect, matte, view } from './verbs';
 
@@ -57,6 +58,18 @@ program
   .requiredOption('--out <place>', 'a folder for 16-bit PNGs, white near, or a .webm without loss')
   .description('estimate depth for the frames of a clip, and make it steady')
   .action(run((path: string, options: Parameters<typeof depthClip>[1]) => depthClip(path, options)));
+program
+  .command('mesh')
+  .requiredOption('--picture <file>', 'the picture')
+  .requiredOption('--distance <map>', 'its distances in metres, .pfm')
+  .requiredOption('--hfov <degrees>', 'how wide its lens saw')
+  .option('--triangles <count>', 'at the most: few where it is flat', '100000')
+  .option('--behind', 'with what lies behind edges, as a second mesh')
+  .option('--stretched', 'near and far are one surface, drawn out at edges, instead of cut there')
+  .option('--points', 'points alone, one for every pixel (.ply)')
+  .requiredOption('--out <file>', '.glb, .ply or .obj.zip')
+  .description('make a mesh of a picture and its distances, in metres')
+  .action(run((options: Parameters<typeof mesh>[0]) => mesh(options)));
 program
   .command('steady')
   .requiredOption('--clip <clip>', 'the clip that the maps belong to')

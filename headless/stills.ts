@@ -131,7 +131,7 @@ const eightBits = (picture: Picture) => {
 
 const percent = (quality: number): number => Math.round(100 * quality);
 /** As the page's encoders: on white where a JPEG would be see-through. */
-const ENCODERS: Encoders = {
+export const ENCODERS: Encoders = {
   jpeg: async (picture, quality) =>
     new Uint8Array(
       await eightBits(picture)
@@ -163,5 +163,5 @@ export function writeMap(path: string, map: Plane): void {
 
 /** Refuses an output name before any work is done. */
 export function checkOutput(path: string, endings: readonly string[]): void {
-  if (!endings.includes(extname(path).toLowerCase())) throw unwritable(path, endings.join(', '));
+  if (!endings.some((ending) => path.toLowerCase().endsWith(ending) && path.length > ending.length)) throw unwritable(path, endings.join(', '));
 }

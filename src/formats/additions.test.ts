@@ -19,7 +19,7 @@ import { START } from '../core/values/moment';
 import { driveValue } from '../core/values/drive';
 import type { Drive } from '../core/values/drives/registry';
 import { driveRegistry } from '../core/values/drives/registry';
-import { defineOutput } from './outputs/definition';
+import { defineOutput, writtenOf } from './outputs/definition';
 import { namedOutput, outputRegistry } from './outputs/registry';
 import { formatOf, formatRegistry } from './registry';
 
@@ -57,7 +57,7 @@ test('an effect is its own definition and one line', async () => {
     ),
   );
   const picture = await finishedPicture(
-    shotWith((s) => s.effects.push(item('dark') as never)),
+    shotWith((s) => s.effects.push(item('dark'))),
     inputs(),
   );
   expect(Math.max(...picture.value.data)).toBe(0);
@@ -90,7 +90,7 @@ test('a depth layer, and a step of clean-up', () => {
   const depth = depthOf(
     shotWith((s) => {
       s.layers.push(layer as never);
-      s.cleanup.push(item('double') as never);
+      s.cleanup.push(item('double'));
     }),
     inputs(),
   );
@@ -112,7 +112,7 @@ test('a move', async () => {
     ),
   );
   const { poseAt } = await import('../core/path/path');
-  const { settings } = shotWith((s) => s.camera.moves.push(item('leap') as never));
+  const { settings } = shotWith((s) => s.camera.moves.push(item('leap')));
   expect(poseAt(settings, 50, START).x).toBeCloseTo(1, 9);
 });
 
@@ -161,7 +161,14 @@ test('a check, an output, and a format', async () => {
     } as never),
   );
   expect(checks.map((c) => c.kind)).toContain('none');
-  const bytes = await namedOutput('size').write({ request: shotWith(() => undefined), inputs: inputs(), params: {}, encoders: {} as never });
+  const made = await namedOutput('size').write({
+    request: shotWith(() => undefined),
+    inputs: inputs(),
+    params: {},
+    encoders: {} as never,
+    name: 'grey',
+  });
+  const { bytes } = writtenOf(made);
   expect(new TextDecoder().decode(bytes)).toBe('16x12');
   expect(formatOf(Uint8Array.of(76, 84))?.kind).toBe('letters');
 });

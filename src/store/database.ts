@@ -1,3 +1,4 @@
+import type { SceneShape } from '../core/mesh/scene';
 import Dexie, { type DexieOptions, type Table } from 'dexie';
 
 export interface ProjectRow {
@@ -61,6 +62,16 @@ export interface LookRow {
   savedAt: number;
 }
 
+/** The shape of a shot's scene that was made for a mesh, for other shots of its framing. */
+export interface ShapeRow {
+  /** the shot's id */
+  shot: string;
+  /** px of the picture that it was made of */
+  width: number;
+  height: number;
+  shape: SceneShape;
+}
+
 /** Something that happened once in this browser. */
 export interface MarkRow {
   name: string;
@@ -75,6 +86,7 @@ export class Database extends Dexie {
   looks!: Table<LookRow, string>;
   exports!: Table<ExportRow, string>;
   pieces!: Table<PieceRow, [string, number]>;
+  shapes!: Table<ShapeRow, string>;
 
   constructor(name = 'ombrage', options: DexieOptions = {}) {
     super(name, options);
@@ -82,6 +94,7 @@ export class Database extends Dexie {
     this.version(2).stores({ marks: 'name' });
     this.version(3).stores({ exports: 'id, shot', pieces: '[export+index], export' });
     this.version(4).stores({ looks: 'id, savedAt' });
+    this.version(5).stores({ shapes: 'shot' });
   }
 }
 

@@ -161,7 +161,7 @@ function usedBy(rows: readonly ProjectRow[]): Used | null {
  * that no project refers to go with the project that did, or a week after that was first seen, since an undo may bring them back.
  */
 export async function tidy(db: Database, now = Date.now()): Promise<void> {
-  const used = await db.transaction('rw', [db.projects, db.media, db.maps, db.thumbs, db.exports, db.pieces], async () => {
+  const used = await db.transaction('rw', [db.projects, db.media, db.maps, db.thumbs, db.exports, db.pieces, db.shapes], async () => {
     const rows = await db.projects.toArray();
     const gone = rows.filter((r) => r.deletedAt !== null && now - r.deletedAt > WEEK);
     await db.projects.bulkDelete(gone.map((r) => r.id));
@@ -177,6 +177,7 @@ export async function tidy(db: Database, now = Date.now()): Promise<void> {
     });
     await removeKeys(db.maps, (key) => known.maps.has(key));
     await removeKeys(db.thumbs, (shot) => known.shots.has(shot));
+    await removeKeys(db.shapes, (shot) => known.shots.has(shot));
     await db.exports.filter((e) => !known.shots.has(e.shot) || now - e.begunAt > WEEK).delete();
     const exports = new Set(await db.exports.toCollection().primaryKeys());
     await db.pieces.filter((p) => !exports.has(p.export)).delete();

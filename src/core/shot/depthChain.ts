@@ -118,10 +118,10 @@ export function composedPlate(request: ShotRequest, inputs: ChainInputs): Stage<
     const out = newPicture(width, height, inputs.run.shared);
     out.data.set(plate.value.data);
     const below = stack.value;
-    layAll(placed, stack, inputs, ({ layer, definition, input }, { nearness }) => {
-      const picture = definition.paint?.(input);
+    layAll(placed, stack, inputs, ({ layer, definition, over }, { nearness }) => {
+      const picture = definition.paint?.(over);
       if (!picture) return;
-      const light = definition.shade?.(input);
+      const light = definition.shade?.(over);
       if (light)
         for (let i = 0; i < light.data.length; i++) {
           const left = 1 - layer.opacity * (1 - light.data[i]!);

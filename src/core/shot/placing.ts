@@ -20,7 +20,10 @@ type Values = ValuesOf<Params>;
 export interface PlacedLayer {
   readonly layer: Layer;
   readonly definition: LayerDefinition;
+  /** for its map: what it has not declared cannot be read */
   readonly input: LayerInput<Values>;
+  /** for the picture that it puts over the plate, in whose address all layers stand: what lies below can be read */
+  readonly over: LayerInput<Values>;
   /** address of what the layer gives */
   readonly address: Address;
 }
@@ -126,7 +129,8 @@ export function placeLayers(
       ...(mends ? { mend: mending.mend } : {}),
       rasterOf: (still) => inputs.held.raster(stillNeed(still)),
     };
-    return { layer, definition, input, address };
+    const over = Object.defineProperty(Object.create(input) as LayerInput<Values>, 'below', { get: () => below.value });
+    return { layer, definition, input, over, address };
   });
 }
 

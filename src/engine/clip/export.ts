@@ -48,7 +48,8 @@ export async function renderPiece(
   const first = atFrame(shot, spec, from);
   if (making.by === 'files') {
     const output = namedOutput(making.output);
-    return withFrames(() => renderFile(first, inputsAt(0), { kind: output.kind, values: spec.values }), framesFor(first));
+    const file = await withFrames(() => renderFile(first, inputsAt(0), { kind: output.kind, values: spec.values, name: 'frame' }), framesFor(first));
+    return file.blob;
   }
   if (making.by === 'animation') {
     const picture = (await withFrames(() => finishedPicture(first, inputsAt(0)), framesFor(first))).value;

@@ -18,6 +18,7 @@ import type { Plane, Raster, Size } from '../../core/picture';
 import type { MoveItem, Region } from '../../core/document/schema';
 import type { ShotRequest } from '../../core/shot/stage';
 import type { CheckInput, CheckResult } from '../../core/depth/checks/definition';
+import type { SceneShape } from '../../core/mesh/scene';
 import type { ClipSpec } from '../../formats/outputs/clips';
 import type { ClipFound, StillFacts } from '../../formats/definition';
 import type { MapFacts, MapReading } from '../../formats/mapFacts';
@@ -127,6 +128,17 @@ export interface DecodedStill {
 export interface OutputSpec {
   readonly kind: string;
   readonly values: Readonly<Record<string, number | boolean | string>>;
+  /** how the shot is called */
+  readonly name: string;
+  /** the shape of another shot, in place of the shot's own */
+  readonly shape?: SceneShape | undefined;
+}
+
+/** A file that was made of a shot, and what there is to say of it. */
+export interface MadeFile {
+  readonly blob: Blob;
+  readonly told: string | null;
+  readonly shape: SceneShape | null;
 }
 
 /** A map file as it was found, and how it is best brought in. */
@@ -214,7 +226,7 @@ export interface WorkerApi {
     newest: Int32Array,
     report: Report,
   ): Promise<readonly FollowedPoint[] | null>;
-  output(shot: ShotRequest, given: Given, spec: OutputSpec, id: number, newest: Int32Array, report: Report): Promise<Blob | null>;
+  output(shot: ShotRequest, given: Given, spec: OutputSpec, id: number, newest: Int32Array, report: Report): Promise<MadeFile | null>;
   /** one piece of a clip; null where it was stopped */
   clipPiece(
     shot: ShotRequest,

@@ -21,7 +21,18 @@ import { Newest } from '../messages/newest';
 import { closePictures, FINISHED } from '../messages/pictures';
 import type { MapReading } from '../../formats/mapFacts';
 import type { ClipSpec } from '../../formats/outputs/clips';
-import type { ChapterThumbs, DecodedStill, ViewSpec, Given, OutputSpec, PlayedFrame, PreviewPart, PreviewSpec, ReadMap } from '../messages/protocol';
+import type {
+  ChapterThumbs,
+  DecodedStill,
+  ViewSpec,
+  Given,
+  MadeFile,
+  OutputSpec,
+  PlayedFrame,
+  PreviewPart,
+  PreviewSpec,
+  ReadMap,
+} from '../messages/protocol';
 import { FILES_SECONDS, mostAtOnce, Workers, type Job } from './workers';
 import type { UnpackedProject } from '../../formats/project/projectFile';
 
@@ -233,8 +244,12 @@ export class Engine extends Workers {
     );
   }
 
-  output(shot: ShotRequest, given: Given, spec: OutputSpec, report: (share: number) => void): Job<Blob> {
-    return this.job((worker, id, words) => worker.output(shot, given, spec, id, words, Comlink.proxy(report)) as Promise<Blob>, true, FILES_SECONDS);
+  output(shot: ShotRequest, given: Given, spec: OutputSpec, report: (share: number) => void): Job<MadeFile> {
+    return this.job(
+      (worker, id, words) => worker.output(shot, given, spec, id, words, Comlink.proxy(report)) as Promise<MadeFile>,
+      true,
+      FILES_SECONDS,
+    );
   }
 
   /** One piece of a clip, on any worker that is not the viewer's. */

@@ -353,7 +353,7 @@ describe('a worker that ends', () => {
 
   test('a cancelled job is over for whoever waits, whatever its worker does', async () => {
     answers.output = () => new Promise(() => undefined);
-    const job = engine.output(request, {}, { kind: 'depth-pfm', values: {} }, () => undefined);
+    const job = engine.output(request, {}, { kind: 'depth-pfm', values: {}, name: 'shot' }, () => undefined);
     await until(() => of('output').length === 1);
     job.cancel();
     expect(await job.done).toBeNull();

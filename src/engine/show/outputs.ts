@@ -3,9 +3,10 @@ import { checkRenderable } from '../../core/shot/chain';
 import type { ChainInputs, ShotRequest } from '../../core/shot/stage';
 import { valuesSchema } from '../../core/values/params';
 import type { Encoders } from '../../formats/definition';
+import { writtenOf } from '../../formats/outputs/definition';
 import { namedOutput } from '../../formats/outputs/registry';
 import { pictureBitmap } from './paint';
-import type { OutputSpec } from '../messages/protocol';
+import type { MadeFile, OutputSpec } from '../messages/protocol';
 
 /** A picture in a format that the browser writes. */
 export async function encodeCanvas(picture: Picture, type: string, quality: number): Promise<Blob> {
@@ -30,9 +31,10 @@ const encoders: Encoders = {
 };
 
 /** Renders a shot at its output size as a file. Throws Aborted. */
-export async function renderFile(request: ShotRequest, inputs: ChainInputs, { kind, values }: OutputSpec): Promise<Blob> {
+export async function renderFile(request: ShotRequest, inputs: ChainInputs, { kind, values, name, shape }: OutputSpec): Promise<MadeFile> {
   checkRenderable(request.size);
   const output = namedOutput(kind);
-  const bytes = await output.write({ request, inputs, params: valuesSchema(output.params).parse(values), encoders });
-  return new Blob([bytes as Uint8Array<ArrayBuffer>], { type: output.mime });
+  const made = writtenOf(await output.write({ request, inputs, params: valuesSchema(output.params).parse(values), encoders, name, shape }));
+  const blob = new Blob([made.bytes as Uint8Array<ArrayBuffer>], { type: output.mime });
+  return { blob, told: made.told ?? null, shape: made.shape ?? null };
 }

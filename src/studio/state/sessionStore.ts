@@ -47,6 +47,8 @@ interface SessionState {
 export interface Made {
   readonly name: string;
   readonly blob: Blob;
+  /** figures of what was made */
+  readonly told?: string | null;
   readonly width: number;
   readonly height: number;
   /** of a clip: how many, and how many a second */

@@ -23,7 +23,7 @@ export function MadeSection() {
   const made = useSession((s) => s.made);
   const [shown, setShown] = useState(false);
   if (!made) return null;
-  const { name, blob, width, height, frames } = made;
+  const { name, blob, width, height, frames, told } = made;
   const plays = PLAYED.test(name);
   return (
     <Section title="Made">
@@ -31,7 +31,8 @@ export function MadeSection() {
         {name}
       </Box>
       <Box className="mono" sx={{ color: 'var(--mute)', fontSize: 11 }} data-testid="made">
-        {width}×{height} px, {frames && `${frames.count} frames at ${frames.fps} fps, `}
+        {told ? `${told}, ` : `${width}×${height} px, `}
+        {frames && `${frames.count} frames at ${frames.fps} fps, `}
         {sizeOf(blob.size)}
       </Box>
       <Box sx={{ display: 'flex', gap: '6px', marginTop: '6px' }}>

@@ -14,6 +14,7 @@ import { ClipSection } from './ClipSection';
 import { downloadProject } from './downloadProject';
 import { exportStill } from './exports';
 import { OutputNumbers } from './OutputNumbers';
+import { ShapeRow } from './ShapeRow';
 
 /** The outputs of one sort: which, with what settings, and the button that makes the file. */
 function OutputSection({ of, title, button, aside }: { of: OutputSort; title: string; button: string; aside?: string }) {
@@ -21,6 +22,7 @@ function OutputSection({ of, title, button, aside }: { of: OutputSort; title: st
   const offered = outputs.filter((o) => o.of === of);
   const [kind, setKind] = useState(offered[0]!.kind);
   const [values, setValues] = useState<OutputSpec['values']>({});
+  const [shape, setShape] = useState<string | null>(null);
   const output = offered.find((o) => o.kind === kind) ?? offered[0]!;
   return (
     <Section title={title} aside={aside && <span className="mono">{aside}</span>}>
@@ -32,12 +34,13 @@ function OutputSection({ of, title, button, aside }: { of: OutputSort; title: st
         options={offered.map((o) => ({ value: o.kind, label: o.label }))}
       />
       <OutputNumbers params={output.params} values={values} onChange={setValues} />
+      {of === 'mesh' && <ShapeRow value={shape} onChange={setShape} />}
       <Note text={output.note} />
       <Button
         {...(of === 'picture' && { variant: 'contained' as const })}
         fullWidth
         disabled={exporting !== null}
-        onClick={() => void exportStill(output, values)}
+        onClick={() => void exportStill(output, values, shape)}
       >
         {button}
       </Button>
@@ -76,6 +79,7 @@ export function OutputPanel() {
         aside={`${width}×${height} px`}
       />
       <OutputSection of="depth" title="Depth" button="Export depth" />
+      <OutputSection of="mesh" title="Mesh" button="Export mesh" />
       <Section title="Project" last>
         <Note text="Every shot of this project with its pictures and maps, in one file that can be opened anywhere." />
         <Button fullWidth onClick={() => void downloadProject()}>

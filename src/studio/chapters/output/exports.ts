@@ -1,21 +1,29 @@
 import { finishedSize } from '../../../core/shot/chain';
 import { engine } from '../../../engine/pool/engine';
-import type { OutputSpec } from '../../../engine/messages/protocol';
+import type { Job } from '../../../engine/pool/workers';
+import type { MadeFile, OutputSpec } from '../../../engine/messages/protocol';
 import type { OutputDefinition, OutputSort } from '../../../formats/outputs/definition';
 import { shotOf, useDocument } from '../../state/documentStore';
 import { requestOf } from '../../state/previewLoop';
 import { progressOf, useSession } from '../../state/sessionStore';
 import { notify, notifyError } from '../../notices/noticeStore';
+import { database } from '../../../store/database';
+import { keepShape, shapeOfShot } from '../../../store/shapes';
 import { writeNote } from '../../../store/shotNotes';
 import { fileName, saveAs } from '../../../store/saveAs';
 import { somethingMissing } from '../../state/missing';
 
-const SUFFIX: Readonly<Record<OutputSort, string>> = { picture: '', depth: ' depth' };
+const SUFFIX: Readonly<Record<OutputSort, string>> = { picture: '', depth: ' depth', mesh: '', page: '' };
 /** What is said of an output while it is made. */
-const DOING: Readonly<Record<OutputSort, string>> = { picture: 'Exporting the picture', depth: 'Exporting the depth' };
+const DOING: Readonly<Record<OutputSort, string>> = {
+  picture: 'Exporting the picture',
+  depth: 'Exporting the depth',
+  mesh: 'Making the mesh',
+  page: 'Making the page',
+};
 
 /** Renders the shot at its output size and hands it to the person as a file. */
-export async function exportStill(output: OutputDefinition, values: OutputSpec['values']): Promise<void> {
+export async function exportStill(output: OutputDefinition, values: OutputSpec['values'], shapeOf: string | null = null): Promise<void> {
   const shot = shotOf(useDocument.getState());
   const { exporting, given, set } = useSession.getState();
   if (!shot || exporting) return;
@@ -24,25 +32,39 @@ export async function exportStill(output: OutputDefinition, values: OutputSpec['
     return;
   }
   const what = DOING[output.of];
+  let stopped = false;
   const progress = progressOf(
     what,
-    () => job.cancel(),
+    () => {
+      stopped = true;
+      job?.cancel();
+    },
     (p) => set({ exporting: p }),
   );
   const { width, height } = shot.settings.framing;
-  const job = engine().output(requestOf(shot, { width, height }), given, { kind: output.kind, values }, progress.report);
+  let job: Job<MadeFile> | null = null;
   try {
-    const blob = await job.done;
-    if (!blob) {
+    const shape = shapeOf === null ? undefined : ((await shapeOfShot(database(), shapeOf)) ?? undefined);
+    if (stopped) return;
+    job = engine().output(
+      requestOf(shot, { width, height }),
+      given,
+      { kind: output.kind, values, name: fileName(shot.name), shape },
+      progress.report,
+    );
+    const made = await job.done;
+    if (!made) {
       notify({ kind: 'note', text: `${what} was stopped.` });
       return;
     }
+    const { blob, told, shape: own } = made;
+    if (own && !shape) await keepShape(database(), shot.id, { width, height }, own);
     const name = `${fileName(shot.name)}${SUFFIX[output.of]}.${output.extension}`;
     saveAs(blob, name);
     writeNote('made', shot.id, name);
     if (shotOf(useDocument.getState())?.id === shot.id) {
       const size = output.of === 'picture' ? finishedSize(shot.settings, { width, height }) : { width, height };
-      set({ made: { name, blob, ...size } });
+      set({ made: { name, blob, ...size, told } });
     }
   } catch (error) {
     notifyError(error);
