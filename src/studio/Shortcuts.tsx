@@ -166,4 +166,8 @@ function writesText(target: EventTarget | null): boolean {
   return target instanceof HTMLTextAreaElement || (target instanceof HTMLElement && target.isContentEditable);
 }
 
-const ANYWHERE = { enableOnFormTags: true, ignoreEventWhen: (event: KeyboardEvent) => writesText(event.target) };
+/** What has the focus may have keys of its own. */
+const ownsKey = ({ target, key }: KeyboardEvent): boolean =>
+  target instanceof Element && (target.closest<HTMLElement>('[data-keys]')?.dataset.keys ?? '').split(' ').includes(key);
+
+const ANYWHERE = { enableOnFormTags: true, ignoreEventWhen: (event: KeyboardEvent) => writesText(event.target) || ownsKey(event) };

@@ -1,7 +1,6 @@
 import type { LayeredPlate } from '../camera/layered';
 import type { PlateLens } from '../camera/pose';
 import { OmbrageError } from '../error';
-import type { Size } from '../picture';
 import { deviation } from './deviation';
 import { compact, reduced } from './reduce';
 import { behindSheet, emptySheet, frontSheet, stretched, thinned, type Sheet } from './sheet';

@@ -9,6 +9,7 @@ import { partOf } from '../run';
 import { cameraLens } from './cameraStep';
 import { composedFrame } from './frame';
 import { resolved } from './chain';
+import { sized, stepOf } from './stepOf';
 import type { ChainInputs, ShotRequest } from './stage';
 import { steps } from './steps';
 import { firmed, surveyed } from './survey';
@@ -45,6 +46,8 @@ export async function laidScene(
   const distance = firmed(composedFrame(request, inputs).distance, composedFrame(request, inputs).plate, settings.camera.firm, inputs);
   const extent: PathExtent = { gain, pad: LEAST_PAD, border: 'mirrored', hidden: true };
   const part = partOf(inputs.run, 0.1, 0.4);
-  const plate = layPlate(frame.picture.value, distance.value, extent, null, false, (share) => part.checkpoint(share));
-  return { plate, lens, gain };
+  const laid = stepOf(inputs.cache, 'laid scene', { picture: frame.picture, distance, extent: sized(extent) }, (read) =>
+    layPlate(read.picture, read.distance, read.extent, null, false, (share) => part.checkpoint(share)),
+  );
+  return { plate: laid.value, lens, gain };
 }

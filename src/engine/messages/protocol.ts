@@ -134,6 +134,35 @@ export interface OutputSpec {
   readonly shape?: SceneShape | undefined;
 }
 
+/** How a scene is seen in space. */
+export interface ReliefSpec {
+  /** a sample at every so many px */
+  readonly step: number;
+  /** it is cut at depth edges; otherwise near and far are stretched into one */
+  readonly cut: boolean;
+  /** what lies behind edges is seen as well, where it is cut */
+  readonly behind: boolean;
+}
+
+export interface ReliefSurface {
+  readonly name: 'front' | 'behind';
+  /** places in its picture, px, and inverse distance, 1/m, three numbers each */
+  readonly corners: Float32Array;
+  readonly triangles: Uint32Array;
+  readonly picture: ImageBitmap;
+}
+
+/** A scene as it is seen in space. */
+export interface ReliefPart {
+  readonly surfaces: readonly ReliefSurface[];
+  readonly lens: PlateLens;
+  readonly step: number;
+  /** what is infinitely far stands so far away, m */
+  readonly sky: number;
+  /** half of the picture lies nearer, m */
+  readonly middle: number;
+}
+
 /** A file that was made of a shot, and what there is to say of it. */
 export interface MadeFile {
   readonly blob: Blob;
@@ -194,6 +223,8 @@ export interface WorkerApi {
   ): Promise<boolean>;
   /** what of a shot's depth decides how far its camera may move */
   survey(shot: ShotRequest, given: Given): Promise<Relief>;
+  /** the scene as it stands in space; null where it was stopped */
+  relief(shot: ShotRequest, given: Given, spec: ReliefSpec, id: number, newest: Int32Array): Promise<ReliefPart | null>;
   /** judges a camera's path by what was surveyed */
   judgePath(path: Path, lens: PlateLens, relief: Relief): Promise<PathFigures>;
   /** moves made as large as the picture allows, each alone */

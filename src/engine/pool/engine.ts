@@ -31,6 +31,8 @@ import type {
   PlayedFrame,
   PreviewPart,
   PreviewSpec,
+  ReliefPart,
+  ReliefSpec,
   ReadMap,
 } from '../messages/protocol';
 import { FILES_SECONDS, mostAtOnce, Workers, type Job } from './workers';
@@ -141,6 +143,11 @@ export class Engine extends Workers {
   /** What of a shot's depth decides how far its camera may move. */
   survey(shot: ShotRequest, given: Given): Promise<Relief> {
     return this.background((worker) => worker.survey(shot, given));
+  }
+
+  /** The scene as it stands in space. */
+  relief(shot: ShotRequest, given: Given, spec: ReliefSpec): Job<ReliefPart> {
+    return this.viewersJob((worker, id, words) => worker.relief(shot, given, spec, id, words) as Promise<ReliefPart>);
   }
 
   /** Judges a camera's path by what was surveyed. */

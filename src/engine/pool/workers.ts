@@ -131,13 +131,28 @@ export class Workers {
     }
   }
 
+  /** Work that can be stopped, on a worker that does little else. */
   protected job<T>(work: (worker: Remote, id: number, words: Int32Array) => Promise<T>, long = true, seconds?: number): Job<T> {
+    return this.stoppable((id, words) => this.background((worker) => work(worker, id, words), long, seconds));
+  }
+
+  /** Work that can be stopped, on the viewer's worker: it holds what the picture was made of. */
+  protected viewersJob<T>(work: (worker: Remote, id: number, words: Int32Array) => Promise<T>): Job<T> {
+    return this.stoppable((id, words) =>
+      this.persist(
+        () => this.viewer,
+        (worker) => work(worker, id, words),
+      ),
+    );
+  }
+
+  private stoppable<T>(work: (id: number, words: Int32Array) => Promise<T>): Job<T> {
     const stop = new Newest();
     const id = stop.next();
     let stopped: () => void = () => undefined;
     // a worker that hangs hears nothing: whoever waits is let go all the same
     const given = new Promise<null>((done) => (stopped = () => done(null)));
-    const done = Promise.race([this.background((worker) => work(worker, id, stop.words), long, seconds), given]);
+    const done = Promise.race([work(id, stop.words), given]);
     return {
       done,
       cancel: () => {

@@ -53,7 +53,8 @@ import { errorsCross } from '../messages/errors';
 import { Newest } from '../messages/newest';
 import { encodeCanvas, renderFile } from '../show/outputs';
 import { pictureBitmap } from '../show/paint';
-import type { DecodedStill, ViewSpec, Given, OutputSpec, PreviewSpec, WorkerApi } from '../messages/protocol';
+import type { DecodedStill, ViewSpec, Given, OutputSpec, PreviewSpec, ReliefSpec, WorkerApi } from '../messages/protocol';
+import { reliefPart } from '../show/relief';
 import { rehearse } from '../show/rehearse';
 import { sweepingAfter } from '../memory/sweep';
 import { bytesOfSmall, FIRST_PICTURE_SIDE, smallOf } from '../show/small';
@@ -176,6 +177,22 @@ const api: WorkerApi = {
     const request = intern(asked);
     const inputs = inputsFor(given, { quick: true, alone: true, progress: () => true, id, newest });
     return rendering(() => surveyed(request, inputs).value, framesFor({ ...request, at: { ...request.at, frame: 0 } }, given));
+  }),
+  relief: guard(async (asked: ShotRequest, given: Given, spec: ReliefSpec, id: number, words: Int32Array) => {
+    const newest = new Newest(words);
+    if (!newest.is(id)) return null;
+    const request = intern(asked);
+    try {
+      const inputs = inputsFor(given, { quick: false, alone: true, progress: () => newest.is(id), id, newest });
+      const part = await rendering(() => reliefPart(request, inputs, spec), framesFor(request, given));
+      return Comlink.transfer(
+        part,
+        part.surfaces.flatMap((s) => [s.picture, s.corners.buffer, s.triangles.buffer]),
+      );
+    } catch (error) {
+      if (error instanceof Aborted) return null;
+      throw error;
+    }
   }),
   judgePath: guard(judgePath),
   fitMoves: guard(fitMoves),

@@ -4,7 +4,7 @@ import { sceneShape, triangleCount, withColours, type MeshChoice, type SceneMesh
 import { hasCamera } from '../../core/path/path';
 import { partOf } from '../../core/run';
 import { laidScene } from '../../core/shot/sceneOut';
-import { count, toggle, type Params, type ValuesOf } from '../../core/values/params';
+import { count, toggle, type ValuesOf } from '../../core/values/params';
 import { encodeGlb } from '../mesh/glb';
 import { encodeObjZip } from '../mesh/obj';
 import { encodePly } from '../mesh/ply';

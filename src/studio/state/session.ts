@@ -1,5 +1,6 @@
 import type { FileRef } from '../../core/need/fileRef';
 import type { Shot } from '../../core/document/schema';
+import type { Size } from '../../core/picture';
 import { OmbrageError } from '../../core/error';
 import { addressOfFile } from '../../core/need/need';
 import { engine } from '../../engine/pool/engine';
@@ -26,6 +27,7 @@ import { nothingOpen, useSession } from './sessionStore';
 import { messageOf, notify, notifyError } from '../notices/noticeStore';
 import { ShelfPicture } from './shelfPicture';
 import { LOOKED_AT, recallPlate, recallView, rememberPlate, rememberView, useView } from './viewStore';
+import { viewOf } from './views';
 
 /** So long an opening shot waits for maps that are kept. */
 const KEPT_MAPS_MS = 250;
@@ -146,6 +148,11 @@ export class Session {
     this.update();
   }
 
+  /** px at which the shot is looked at. */
+  viewSize(shot: Shot): Size {
+    return this.loop.viewSize(shot.settings);
+  }
+
   async flush(): Promise<void> {
     await this.saving?.flush();
   }
@@ -164,6 +171,11 @@ export class Session {
   }
 
   private watch(): void {
+    // frames of what is not looked at would hold up what is
+    const holdFrames = (): void => {
+      const { mode, playing } = useView.getState();
+      player.wait(useSession.getState().clipDepthJob !== null || (viewOf(mode).inSpace === true && !playing));
+    };
     this.stops.push(
       useDocument.subscribe((now, before) => {
         if (now.project && now.project !== before.project) this.saving?.changed(now.project);
@@ -172,7 +184,7 @@ export class Session {
         if (now.project !== before.project || now.draft !== before.draft) this.update();
       }),
       useSession.subscribe((now, before) => {
-        player.wait(now.clipDepthJob !== null);
+        holdFrames();
         // frames take the hues of what is seen first
         if (now.preview && !before.preview) this.update();
         const shot = shotOf(useDocument.getState());
@@ -184,6 +196,7 @@ export class Session {
       useView.subscribe((now, before) => {
         const id = useDocument.getState().shotId;
         if (id) rememberView(id, now);
+        holdFrames();
         if (LOOKED_AT.some((part) => now[part] !== before[part]) || (now.check !== null && now.selectedEffect !== before.selectedEffect))
           this.update();
       }),

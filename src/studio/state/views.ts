@@ -15,6 +15,8 @@ interface ViewDefinition {
   parts(sights: Sights): readonly FramePart[];
   /** depth is all there is, or lies over the picture as strongly as somebody chooses */
   readonly depth?: 'alone' | 'over';
+  /** it is turned in space, and takes the place of the picture */
+  readonly inSpace?: boolean;
   /** a line divides it, which is dragged */
   readonly splits?: boolean;
 }
@@ -24,6 +26,7 @@ const all = [
   { kind: 'depth', label: 'Depth', parts: () => ['depth'], depth: 'alone' },
   { kind: 'overlay', label: 'Overlay', parts: ({ result }) => [result, 'depth'], depth: 'over' },
   { kind: 'wipe', label: 'Wipe', parts: ({ compared }) => compared, splits: true },
+  { kind: 'relief', label: 'Relief', parts: ({ result }) => [result], inSpace: true },
 ] as const satisfies readonly ViewDefinition[];
 
 export type ViewMode = (typeof all)[number]['kind'];

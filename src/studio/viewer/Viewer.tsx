@@ -24,6 +24,7 @@ import { usePictureGestures, usePictureKeys } from './usePictureGestures';
 import { useViewSize } from './useZoom';
 import { WipeDivider } from './WipeDivider';
 
+const ReliefView = lazy(() => import('../relief/ReliefView').then((m) => ({ default: m.ReliefView })));
 const CheckChart = lazy(() => import('./CheckChart').then((m) => ({ default: m.CheckChart })));
 
 /** Surround kept free around the picture, px on both sides together. */
@@ -39,7 +40,8 @@ export function Viewer() {
   const still = useSession((s) => s.estimating);
   const clipDepthJob = useSession((s) => s.clipDepthJob);
   const atWork = clipDepthJob ?? still;
-  const view = useViewPart('zoom', 'chapter', 'panning', 'picking');
+  const view = useViewPart('zoom', 'chapter', 'panning', 'picking', 'mode', 'peek');
+  const space = viewOf(view.mode).inSpace && !view.peek;
   const output = shot?.settings.framing ?? { width: 16, height: 9 };
   const place = placementOf(size, output, view.zoom);
   const ratio = globalThis.devicePixelRatio || 1;
@@ -80,9 +82,14 @@ export function Viewer() {
           }}
         />
         {shot && preview && <Playing place={place} output={output} />}
-        {shot && preview && <OnPicture shot={shot} place={place} size={size} box={box} />}
+        {shot && preview && !space && <OnPicture shot={shot} place={place} size={size} box={box} />}
       </Box>
-      {shot && preview && <BesidePicture shot={shot} place={place} size={size} />}
+      {shot && preview && !space && <BesidePicture shot={shot} place={place} size={size} />}
+      {shot && preview && space && (
+        <Suspense fallback={null}>
+          <ReliefView shot={shot} size={size} />
+        </Suspense>
+      )}
       {!preview && !(lastPicture && atWork) && <Opening corner={lastPicture !== null} />}
       {atWork && <AtWork work={atWork} />}
     </Box>

@@ -1,0 +1,447 @@
+import {
+  BufferAttribute,
+  BufferGeometry,
+  DoubleSide,
+  Euler,
+  LineBasicMaterial,
+  LineSegments,
+  Mesh,
+  NoColorSpace,
+  PerspectiveCamera,
+  Points,
+  Scene,
+  ShaderMaterial,
+  Texture,
+  Vector3,
+  WebGLRenderer,
+  type Object3D,
+} from 'three';
+import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
+import type { CameraPose, PlateLens } from '../../core/camera/pose';
+import type { ReliefPart } from '../../engine/messages/protocol';
+import type { Form } from './reliefStore';
+
+/** So long after a hand has let go the picture is at rest, ms. */
+const REST_MS = 160;
+/** How far one press of an arrow key turns, radians, and how much nearer + comes. */
+const TURN = 0.06;
+const NEARER = 0.88;
+/** The frustum of the camera is so deep, as a share of the way to the middle of the scene. */
+const FRUSTUM = 0.18;
+
+/** Frames that take longer are slow, and shorter ones leave time, ms. */
+const SLOW_MS = 45;
+const QUICK_MS = 22;
+const LEAST_SHARE = 0.4;
+
+/** Whether a graphics processor draws, and not the main one in its stead: then smooth edges cost too much. */
+function hasProcessor(): boolean {
+  const gl = document.createElement('canvas').getContext('webgl2');
+  const info = gl?.getExtension('WEBGL_debug_renderer_info');
+  const name = gl && info ? String(gl.getParameter(info.UNMASKED_RENDERER_WEBGL)) : '';
+  gl?.getExtension('WEBGL_lose_context')?.loseContext();
+  return !/swiftshader|llvmpipe|software|basic render/i.test(name);
+}
+
+/** Nearer to where the plate was taken than this share of the way to the middle the eye is there. */
+const NEAR_PLATE = 0.02;
+
+/** A corner lies on the ray of its place; `strength` moves it along that: from the middle distance when 0 to as far as it is when 1. */
+const VERTEX = /* glsl */ `
+  attribute vec3 corner;
+  uniform vec2 size;
+  uniform vec2 axis;
+  uniform float focal;
+  uniform float least;
+  uniform float middle;
+  uniform float strength;
+  uniform float dot_px;
+  varying vec2 place;
+  void main() {
+    place = corner.xy / size;
+    float z = 1.0 / max(least, corner.z);
+    z = middle * pow(z / middle, strength);
+    gl_Position = projectionMatrix * modelViewMatrix * vec4((corner.x - axis.x) / focal * z, -(corner.y - axis.y) / focal * z, -z, 1.0);
+    gl_PointSize = clamp(dot_px * z / max(1e-3, gl_Position.w), 1.0, 24.0);
+  }
+`;
+const FRAGMENT = /* glsl */ `
+  uniform sampler2D picture;
+  uniform vec3 plain;
+  uniform float coloured;
+  varying vec2 place;
+  void main() {
+    vec4 c = texture2D(picture, place);
+
+    gl_FragColor = vec4(mix(plain, c.rgb, coloured), c.a);
+  }
+`;
+
+/** A place in space, metres as the shot's camera has them: right, down, ahead. */
+interface Place {
+  readonly x: number;
+  readonly y: number;
+  readonly z: number;
+}
+
+/** Where the camera of the shot stands, and where it goes. */
+export interface CameraDrawing {
+  readonly lens: PlateLens;
+  readonly now: CameraPose;
+  readonly way: readonly CameraPose[];
+}
+
+/** Everything of one part that takes memory of the graphics processor. */
+interface Drawn {
+  readonly part: ReliefPart;
+  readonly objects: readonly Object3D[];
+  free(): void;
+}
+
+/**
+ * A scene in space: surfaces with their pictures, the camera's path and frustum; turned, moved and enlarged by pointer and keys. Drawn when something
+ * changes and at no other time. Throws where the browser has no WebGL.
+ */
+export class ReliefStage {
+  private readonly renderer: WebGLRenderer;
+  private readonly scene = new Scene();
+  private readonly camera = new PerspectiveCamera(50, 1, 0.01, 1000);
+  private readonly controls: OrbitControls;
+  private readonly parts = new Map<'coarse' | 'whole', Drawn>();
+  private lines: LineSegments | null = null;
+  private shown: 'coarse' | 'whole' = 'coarse';
+  private moving = false;
+  private asked = 0;
+  private rest: ReturnType<typeof setTimeout> | undefined;
+  private look: { form: Form; strength: number } = { form: 'surface', strength: 1 };
+  private placed = false;
+  private width = 1;
+  private height = 1;
+  private ratio = 1;
+  /** share of the pixels each way that are drawn while it moves: as many as are there in time */
+  private share = 1;
+  private lastFrame = 0;
+
+  constructor(
+    private readonly canvas: HTMLCanvasElement,
+    private readonly on: { drawn(): void; lost(): void },
+  ) {
+    this.renderer = new WebGLRenderer({ canvas, antialias: hasProcessor(), alpha: false, stencil: false, powerPreference: 'high-performance' });
+    this.renderer.setClearColor(0x2a2a29, 1);
+    this.controls = new OrbitControls(this.camera, canvas);
+    this.controls.enableDamping = false;
+    this.controls.addEventListener('start', () => this.begin());
+    this.controls.addEventListener('change', () => this.draw());
+    this.controls.addEventListener('end', () => this.end());
+    canvas.addEventListener('webglcontextlost', this.lost);
+  }
+
+  private readonly lost = (event: Event): void => {
+    event.preventDefault();
+    this.on.lost();
+  };
+
+  /** px of the page, and device pixels for each. */
+  resize(width: number, height: number, ratio: number): void {
+    [this.width, this.height] = [Math.max(1, width), Math.max(1, height)];
+    this.ratio = ratio;
+    this.renderer.setPixelRatio(ratio);
+    this.renderer.setSize(this.width, this.height, false);
+    this.frame();
+    this.draw();
+  }
+
+  setLook(form: Form, strength: number): void {
+    this.look = { form, strength };
+    for (const part of this.parts.values()) this.dress(part);
+    this.show();
+  }
+
+  /** Takes a part in place of the one before, and frees that. */
+  setPart(kind: 'coarse' | 'whole', part: ReliefPart): void {
+    this.parts.get(kind)?.free();
+    const made = this.build(part);
+    this.parts.set(kind, made);
+    for (const object of made.objects) this.scene.add(object);
+    if (!this.placed) this.home();
+    this.show();
+  }
+
+  /** What was looked at before is another thing now: the coarse one stands for it until the whole one is there. */
+  dropWhole(): void {
+    this.parts.get('whole')?.free();
+    this.parts.delete('whole');
+    this.show();
+  }
+
+  get hasWhole(): boolean {
+    return this.parts.has('whole');
+  }
+
+  setCamera({ lens, now, way }: CameraDrawing): void {
+    const at = (pose: CameraPose, x: number, y: number, z: number): Vector3 =>
+      new Vector3(x, -y, -z).applyEuler(turnOf(pose)).add(new Vector3(pose.x, -pose.y, -pose.z));
+    const corners: Vector3[] = [];
+    const deep = FRUSTUM * this.middle;
+    const [w, h] = [((lens.width / 2) * deep) / (lens.focalPx * now.zoom), ((lens.height / 2) * deep) / (lens.focalPx * now.zoom)];
+    const four = [at(now, -w, -h, deep), at(now, w, -h, deep), at(now, w, h, deep), at(now, -w, h, deep)];
+    const eye = at(now, 0, 0, 0);
+    for (const [k, corner] of four.entries()) corners.push(eye, corner, corner, four[(k + 1) % 4]!);
+    const moves = way.some((p) => p.x !== way[0]!.x || p.y !== way[0]!.y || p.z !== way[0]!.z);
+    if (moves) for (let k = 0; k + 1 < way.length; k++) corners.push(at(way[k]!, 0, 0, 0), at(way[k + 1]!, 0, 0, 0));
+    this.lines?.removeFromParent();
+    this.lines?.geometry.dispose();
+    const geometry = new BufferGeometry().setFromPoints(corners);
+    this.lines ??= new LineSegments(geometry, new LineBasicMaterial({ color: 0xefe9dc, depthTest: false, transparent: true }));
+    this.lines.geometry = geometry;
+    this.lines.renderOrder = 2;
+    this.lines.frustumCulled = false;
+    this.scene.add(this.lines);
+    this.draw();
+  }
+
+  /** Where the camera stood that took the plate: the picture as it was. */
+  home(): void {
+    const part = this.anyPart;
+    if (!part) return;
+    this.placed = true;
+    this.camera.position.set(0, 0, 0);
+    this.controls.target.set(0, 0, -part.middle);
+    // a hair's breadth off the middle, or nothing could be turned about it
+    this.camera.position.z = part.middle * 1e-3;
+    this.frame();
+    this.controls.update();
+    this.draw();
+  }
+
+  /** A key's step: turned right and up, or nearer. */
+  turn(right: number, up: number): void {
+    const offset = this.camera.position.clone().sub(this.controls.target);
+    const length = offset.length();
+    const yaw = Math.atan2(offset.x, offset.z) + right * TURN;
+    const pitch = Math.min(1.5, Math.max(-1.5, Math.asin(offset.y / length) + up * TURN));
+    offset.set(Math.sin(yaw) * Math.cos(pitch), Math.sin(pitch), Math.cos(yaw) * Math.cos(pitch)).multiplyScalar(length);
+    this.camera.position.copy(this.controls.target).add(offset);
+    this.step();
+  }
+
+  nearer(steps: number): void {
+    this.camera.position
+      .sub(this.controls.target)
+      .multiplyScalar(NEARER ** steps)
+      .add(this.controls.target);
+    this.step();
+  }
+
+  /** Moves what is looked at, shares of the view. */
+  pan(right: number, up: number): void {
+    const far = this.camera.position.distanceTo(this.controls.target) * Math.tan((this.camera.fov * Math.PI) / 360) * 2;
+    const by = new Vector3(right * far * this.camera.aspect, up * far, 0).applyQuaternion(this.camera.quaternion);
+    this.camera.position.add(by);
+    this.controls.target.add(by);
+    this.step();
+  }
+
+  private step(): void {
+    this.begin();
+    this.controls.update();
+    this.end();
+    this.draw();
+  }
+
+  /** A place among the things of the picture, as far as these are drawn; metres: right, down, ahead. */
+  private asDrawn({ x, y, z }: Place, strength = this.look.strength): Place {
+    if (!(z > 0) || strength === 1) return { x, y, z };
+    const k = (this.middle * (z / this.middle) ** strength) / z;
+    return { x: x * k, y: y * k, z: z * k };
+  }
+
+  /** Where a place in space is seen, px of the page; null behind the eye. `inScene`: among the things of the picture. */
+  seenAt(place: Place, inScene: boolean): { readonly x: number; readonly y: number } | null {
+    const { x, y, z } = inScene ? this.asDrawn(place) : place;
+    const p = new Vector3(x, -y, -z).applyMatrix4(this.camera.matrixWorldInverse);
+    if (p.z > -1e-6) return null;
+    p.applyMatrix4(this.camera.projectionMatrix);
+    return { x: ((p.x + 1) / 2) * this.width, y: ((1 - p.y) / 2) * this.height };
+  }
+
+  /** A place moved by so many px of the page, as far from the eye as it was. */
+  movedBy(place: Place, dx: number, dy: number, inScene: boolean): Place {
+    const { x, y, z } = inScene ? this.asDrawn(place) : place;
+    const p = new Vector3(x, -y, -z).project(this.camera);
+    p.x += (2 * dx) / this.width;
+    p.y -= (2 * dy) / this.height;
+    p.unproject(this.camera);
+    const moved = { x: p.x, y: -p.y, z: -p.z };
+    // painted on a wall nothing has a distance of its own
+    return inScene && this.look.strength > 0.01 ? this.asDrawn(moved, 1 / this.look.strength) : moved;
+  }
+
+  /** Frees all that it holds; it is not to be used any more. */
+  dispose(): void {
+    clearTimeout(this.rest);
+    cancelAnimationFrame(this.asked);
+    this.canvas.removeEventListener('webglcontextlost', this.lost);
+    this.controls.dispose();
+    for (const part of this.parts.values()) part.free();
+    this.parts.clear();
+    this.lines?.geometry.dispose();
+    (this.lines?.material as LineBasicMaterial | undefined)?.dispose();
+    this.renderer.dispose();
+    this.renderer.forceContextLoss();
+  }
+
+  /** The eye is where the plate was taken. */
+  get atPlate(): boolean {
+    return this.camera.position.length() < NEAR_PLATE * this.middle;
+  }
+
+  private get anyPart(): ReliefPart | null {
+    return (this.parts.get('whole') ?? this.parts.get('coarse'))?.part ?? null;
+  }
+
+  private get middle(): number {
+    return this.anyPart?.middle ?? 5;
+  }
+
+  /** The eye sees as much as the lens did that took the plate, and all of the picture where the view has another shape. */
+  private frame(): void {
+    const part = this.anyPart;
+    this.camera.aspect = this.width / this.height;
+    if (part) {
+      const { width, height, focalPx } = part.lens;
+      const tall = Math.max(height, width / this.camera.aspect);
+      this.camera.fov = (360 / Math.PI) * Math.atan((1.06 * tall) / 2 / focalPx);
+      this.camera.near = part.middle * 2e-3;
+      this.camera.far = part.sky * 8;
+    }
+    this.camera.updateProjectionMatrix();
+  }
+
+  private begin(): void {
+    clearTimeout(this.rest);
+    this.moving = true;
+    this.show();
+  }
+
+  private end(): void {
+    clearTimeout(this.rest);
+    this.rest = setTimeout(() => {
+      this.moving = false;
+      this.show();
+    }, REST_MS);
+  }
+
+  /** While it moves the coarse one is seen, at rest the whole one. */
+  private show(): void {
+    const wire = this.look.form === 'wire';
+    this.shown = (this.moving || wire || !this.parts.has('whole')) && this.parts.has('coarse') ? 'coarse' : 'whole';
+    for (const [kind, { objects }] of this.parts) for (const object of objects) object.visible = kind === this.shown;
+    this.draw();
+  }
+
+  /** Draws with the next frame of the page. */
+  private draw(): void {
+    this.asked ||= requestAnimationFrame((now) => {
+      this.asked = 0;
+      this.pace(now);
+      // at the plate itself its frame would lie over the picture
+      if (this.lines) this.lines.visible = !this.atPlate;
+      this.renderer.render(this.scene, this.camera);
+      this.canvas.dataset.shown = `${this.shown} ${this.parts.get(this.shown)?.part.step ?? 0}`;
+      this.on.drawn();
+    });
+  }
+
+  /** While it moves fewer pixels are drawn where frames come too slowly; at rest all of them. */
+  private pace(now: number): void {
+    const took = now - this.lastFrame;
+    this.lastFrame = now;
+    if (this.moving && took < 1000) {
+      if (took > SLOW_MS) this.share = Math.max(LEAST_SHARE, this.share * 0.8);
+      else if (took < QUICK_MS) this.share = Math.min(1, this.share * 1.1);
+    }
+    const ratio = this.moving ? this.ratio * this.share : this.ratio;
+    if (Math.abs(ratio - this.renderer.getPixelRatio()) > 1e-3) this.renderer.setPixelRatio(ratio);
+  }
+
+  private build(part: ReliefPart): Drawn {
+    const objects: Object3D[] = [];
+    const freed: (() => void)[] = [];
+    for (const [k, { name, corners, triangles, picture }] of part.surfaces.entries()) {
+      const geometry = new BufferGeometry();
+      geometry.setAttribute('corner', new BufferAttribute(corners, 3));
+      // three asks for one, to know how much there is
+      geometry.setAttribute('position', geometry.getAttribute('corner'));
+      geometry.setIndex(new BufferAttribute(triangles, 1));
+      const texture = new Texture(picture);
+      texture.colorSpace = NoColorSpace;
+      texture.flipY = false;
+      texture.generateMipmaps = false;
+      texture.minFilter = texture.magFilter;
+      texture.needsUpdate = true;
+      const { lens } = part;
+      const material = new ShaderMaterial({
+        vertexShader: VERTEX,
+        fragmentShader: FRAGMENT,
+        side: DoubleSide,
+        transparent: false,
+        uniforms: {
+          picture: { value: texture },
+          size: { value: [lens.width, lens.height] },
+          axis: { value: [lens.axisX ?? lens.width / 2, lens.axisY ?? lens.height / 2] },
+          focal: { value: lens.focalPx },
+          least: { value: 1 / part.sky },
+          middle: { value: part.middle },
+          strength: { value: 1 },
+          dot_px: { value: 1 },
+          plain: { value: [0.94, 0.91, 0.86] },
+          coloured: { value: 1 },
+        },
+      });
+      for (const made of [new Mesh(geometry, material), new Points(geometry, material)]) {
+        made.name = `${name} ${made instanceof Mesh ? 'surface' : 'points'}`;
+        made.frustumCulled = false;
+        // the front is drawn last: what it hides is hidden
+        made.renderOrder = name === 'front' ? 1 : 0;
+        made.userData.order = k;
+        objects.push(made);
+      }
+      freed.push(() => {
+        geometry.dispose();
+        material.dispose();
+        texture.dispose();
+        picture.close();
+      });
+    }
+    const made: Drawn = {
+      part,
+      objects,
+      free: () => {
+        for (const object of objects) object.removeFromParent();
+        for (const free of freed) free();
+      },
+    };
+    this.dress(made);
+    return made;
+  }
+
+  /** Gives a part the form and the strength that are chosen. */
+  private dress({ part, objects }: Drawn): void {
+    const { form, strength } = this.look;
+    for (const object of objects) {
+      const drawn = object as Mesh<BufferGeometry, ShaderMaterial>;
+      const points = object instanceof Points;
+      // what is not of the form is left out whichever part is seen
+      object.layers.set(points === (form === 'points') ? 0 : 1);
+      const { uniforms } = drawn.material;
+      uniforms.strength!.value = strength;
+      uniforms.coloured!.value = form === 'wire' ? 0.55 : 1;
+      uniforms.dot_px!.value = (part.step * 1.15 * this.height) / (2 * Math.tan((this.camera.fov * Math.PI) / 360)) / part.lens.focalPx;
+      if (!points) drawn.material.wireframe = form === 'wire';
+    }
+  }
+}
+
+/** How a camera of the shot is turned, in space as three has it. */
+const turnOf = ({ yaw, pitch, roll }: CameraPose): Euler => new Euler(pitch, -yaw, -roll, 'YXZ');
