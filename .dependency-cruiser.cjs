@@ -21,10 +21,10 @@ module.exports = {
     })),
     {
       name: 'core-computes-only',
-      comment: 'No React, DOM, Node or worker package in the core: zod and a cache are its packages.',
+      comment: 'No React, DOM, Node or worker package in the core: zod, a cache and a mesh simplifier are its packages.',
       severity: 'error',
       from: { path: '^src/core/', pathNot: '\\.test\\.tsx?$' },
-      to: { dependencyTypes: ['npm', 'npm-dev', 'core'], pathNot: 'node_modules/(zod|lru-cache)/' },
+      to: { dependencyTypes: ['npm', 'npm-dev', 'core'], pathNot: 'node_modules/(zod|lru-cache|meshoptimizer)/' },
     },
     { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
     {
@@ -42,7 +42,7 @@ module.exports = {
   ],
   options: {
     doNotFollow: { path: 'node_modules' },
-    exclude: { path: 'kernels/(assembly|build)' },
+    exclude: { path: '(kernels/(assembly|build)|page/build)' },
     tsConfig: { fileName: 'tsconfig.json' },
     tsPreCompilationDeps: true,
   },

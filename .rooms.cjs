@@ -5,7 +5,7 @@ module.exports = {
   ],
   options: {
     doNotFollow: { path: 'node_modules' },
-    exclude: { path: '\\.test\\.tsx?$|kernels/(assembly|build)|^src/testing/' },
+    exclude: { path: '\\.test\\.tsx?$|kernels/(assembly|build)|page/build|^src/testing/' },
     tsConfig: { fileName: 'tsconfig.json' },
     tsPreCompilationDeps: true,
   },

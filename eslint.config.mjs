@@ -31,6 +31,7 @@ export default tseslint.config(
       'out',
       'src/core/kernels/assembly',
       'src/core/kernels/build',
+      'src/formats/page/build',
       'next-env.d.ts',
       'public',
       'test-results',

@@ -5,6 +5,7 @@ import { formatNumber, type Param } from '../src/core/values/params';
 import { apply } from './apply';
 import { depthClip, steady } from './clipVerbs';
 import { mesh } from './meshVerb';
+import { page } from './pageVerb';
 import { render } from './renderVerb';
 import { depth, errorLine, estimate, inspect, matte, view } from './verbs';
 
@@ -70,6 +71,18 @@ program
   .requiredOption('--out <file>', '.glb, .ply or .obj.zip')
   .description('make a mesh of a picture and its distances, in metres')
   .action(run((options: Parameters<typeof mesh>[0]) => mesh(options)));
+program
+  .command('page')
+  .requiredOption('--picture <file>', 'the picture')
+  .requiredOption('--distance <map>', 'its distances in metres, .pfm')
+  .requiredOption('--hfov <degrees>', 'how wide its lens saw')
+  .option('--strength <per cent>', 'by how much the nearest passes the farthest, of the width', '2.5')
+  .option('--stands <metres>', 'the distance that stands still; in the middle of the scene where not given')
+  .option('--words <text>', 'what the page says to who does not see it; its title where not given')
+  .option('--title <text>', 'its title; the name of the file where not given')
+  .requiredOption('--out <file>', '.html')
+  .description('make a page that moves with the pointer, the finger or a phone, in one file')
+  .action(run((options: Parameters<typeof page>[0]) => page(options)));
 program
   .command('steady')
   .requiredOption('--clip <clip>', 'the clip that the maps belong to')

@@ -36,13 +36,19 @@ function count(text: string): number {
 }
 
 /** A picture and its distances as a scene. Throws OmbrageError. */
-export async function sceneOfFiles(picturePath: string, distancePath: string, hfovText: string, choice: MeshChoice): Promise<SceneMesh> {
+export async function sceneOfFiles(
+  picturePath: string,
+  distancePath: string,
+  hfovText: string,
+  choice: MeshChoice,
+  parallax = USUAL_PARALLAX,
+): Promise<SceneMesh> {
   const hfov = fieldOfView(hfovText);
   const { picture, distance } = await readPair(picturePath, distancePath);
   const lens = plateLens(picture.width, picture.height, hfov);
   const firm = firmDistances(distance, picture);
   const { ends } = survey(firm);
-  const gain = (USUAL_PARALLAX * lens.width) / Math.max(1e-6, ends[1] - ends[0]);
+  const gain = (parallax * lens.width) / Math.max(1e-6, ends[1] - ends[0]);
   const plate = layPlate(picture, firm, { gain, pad: LEAST_PAD, border: 'mirrored', hidden: true });
   return withColours(await sceneShape(plate, lens, gain, choice), plate);
 }

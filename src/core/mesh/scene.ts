@@ -3,7 +3,7 @@ import type { PlateLens } from '../camera/pose';
 import { OmbrageError } from '../error';
 import { deviation } from './deviation';
 import { compact, reduced } from './reduce';
-import { behindSheet, emptySheet, frontSheet, stretched, thinned, type Sheet } from './sheet';
+import { behindSheet, emptySheet, frontSheet, lyingOver, stretched, thinned, type Sheet } from './sheet';
 import { tessellate, type FlatMesh } from './tessellate';
 
 /** Samples of a surface at the most; of a larger picture only some are taken, its texture stays whole. */
@@ -85,7 +85,7 @@ export async function sceneShape(
   if (isEmpty(front)) throw new OmbrageError('no-depth', 'There is no depth to make a mesh of.', 'Add a layer in Depth first.');
   const behind = choice.behind && !choice.stretched ? behindSheet(plate) : emptySheet(0, 0);
   const sheets = [
-    { name: 'front' as const, sheet: choice.stretched ? stretched(front) : front },
+    { name: 'front' as const, sheet: choice.stretched ? stretched(front) : isEmpty(behind) ? front : lyingOver(front, behind) },
     ...(isEmpty(behind) ? [] : [{ name: 'behind' as const, sheet: behind }]),
   ];
   const step = Math.max(1, Math.ceil(Math.sqrt((front.width * front.height) / Math.min(MOST_SAMPLES, choice.samples ?? Infinity))));

@@ -1,4 +1,4 @@
-import { HIDDEN_BELOW, HIDDEN_RIGHT, JOINED_BELOW, JOINED_RIGHT, type LayeredPlate } from '../camera/layered';
+import { JOINED_BELOW, JOINED_RIGHT, type LayeredPlate } from '../camera/layered';
 
 /** Neighbours of a sample that lie on one surface with it. */
 export const RIGHT = 1;
@@ -29,20 +29,50 @@ export function frontSheet({ width: w, height: h, pad, q, flags, colour }: Layer
   return sheet;
 }
 
-/** What lies behind its edges, as far as it was filled. */
-export function behindSheet({ width: w, height: h, pad, flags, hidden, hiddenAt }: LayeredPlate): Sheet {
+/** So many px what lies behind goes on under what is seen beside it, so that no crack opens between the two. */
+const UNDER = 3;
+/** It lies so much farther there, as a share of its inverse distance. */
+const SLIGHTLY = 1e-3;
+
+/** What lies behind its edges, as far as it was filled: one surface without cuts, which goes on a little under what is seen beside it. */
+export function behindSheet({ width: w, height: h, pad, q, colour, hidden, hiddenAt, tau }: LayeredPlate): Sheet {
   const sheet = emptySheet(w - 2 * pad, h - 2 * pad);
-  for (let y = 0, o = 0; y < sheet.height; y++)
-    for (let x = 0, i = (y + pad) * w + pad; x < sheet.width; x++, i++, o++) {
-      const k = hiddenAt[i]!;
-      if (k < 0) continue;
-      sheet.q[o] = hidden.q[k]!;
-      const f = flags[i]!;
-      sheet.joins[o] = (f & HIDDEN_RIGHT && x + 1 < sheet.width ? RIGHT : 0) | (f & HIDDEN_BELOW && y + 1 < sheet.height ? BELOW : 0);
-      for (let c = 0; c < 4; c++) sheet.colour[o * 4 + c] = hidden.colour[k * 4 + c]!;
-    }
-  return sheet;
+  const { width, height } = sheet;
+  const plateAt = (o: number): number => (Math.floor(o / width) + pad) * w + (o % width) + pad;
+  let edge: number[] = [];
+  for (let o = 0; o < sheet.q.length; o++) {
+    const k = hiddenAt[plateAt(o)]!;
+    if (k < 0) continue;
+    sheet.q[o] = hidden.q[k]!;
+    for (let c = 0; c < 4; c++) sheet.colour[o * 4 + c] = hidden.colour[k * 4 + c]!;
+    edge.push(o);
+  }
+  for (let round = 0; round < UNDER; round++) {
+    const next: number[] = [];
+    for (const o of edge)
+      for (const n of around(o, width, height)) {
+        const i = plateAt(n);
+        if (sheet.q[n]! >= 0 || Math.abs(q[i]! - sheet.q[o]!) > 3 * tau) continue;
+        sheet.q[n] = q[i]! * (1 - SLIGHTLY);
+        for (let c = 0; c < 4; c++) sheet.colour[n * 4 + c] = colour[i * 4 + c]!;
+        next.push(n);
+      }
+    edge = next;
+  }
+  return stretched(sheet);
 }
+
+/** The pixels beside one, at most four. */
+export function around(i: number, w: number, h: number): readonly number[] {
+  const x = i % w;
+  return [...(x > 0 ? [i - 1] : []), ...(x + 1 < w ? [i + 1] : []), ...(i >= w ? [i - w] : []), ...(i + w < w * h ? [i + w] : [])];
+}
+
+/** A front that knows where another surface lies under it. */
+export const lyingOver = (front: Sheet, behind: Sheet): Sheet & { readonly under: Uint8Array } => ({
+  ...front,
+  under: Uint8Array.from(behind.q, (v) => (v >= 0 ? 1 : 0)),
+});
 
 export const emptySheet = (width: number, height: number): Sheet => ({
   width,
@@ -69,7 +99,10 @@ export function stretched(sheet: Sheet): Sheet {
  * Every `step`-th sample of a sheet each way; its colours stay as they are. Two samples are joined where all between them are, along the row or the
  * column. Where the last sample would lie more than half a step before the border, it is the one at the border.
  */
-export function thinned(sheet: Sheet, step: number): Sheet & { readonly xs: Int32Array; readonly ys: Int32Array } {
+export function thinned(
+  sheet: Sheet & { readonly under?: Uint8Array },
+  step: number,
+): Sheet & { readonly xs: Int32Array; readonly ys: Int32Array; readonly under?: Uint8Array } {
   const { width: w, height: h, q, joins, colour } = sheet;
   const xs = places(w, step);
   const ys = places(h, step);
@@ -96,7 +129,9 @@ export function thinned(sheet: Sheet, step: number): Sheet & { readonly xs: Int3
         if (whole) out.joins[o]! |= BELOW;
       }
     }
-  return { ...out, xs, ys };
+  const under =
+    sheet.under && Uint8Array.from({ length: out.q.length }, (_, o) => sheet.under![ys[Math.floor(o / xs.length)]! * w + xs[o % xs.length]!]!);
+  return { ...out, xs, ys, ...(under && { under }) };
 }
 
 function places(length: number, step: number): Int32Array {

@@ -17,6 +17,9 @@ class Growing<A extends Float32Array | Uint32Array> {
   get length(): number {
     return this.used;
   }
+  at(index: number): number {
+    return this.array[index]!;
+  }
   push(value: number): void {
     if (this.used === this.array.length) {
       const larger = new (this.array.constructor as new (length: number) => A)(Math.ceil(this.array.length * 1.5) + 64);
@@ -30,6 +33,9 @@ class Growing<A extends Float32Array | Uint32Array> {
   }
 }
 
+/** What stops beside something nearer still goes on so far, as a share of the way to it: no triangle is without area. */
+const SHORT = 0.02;
+
 /** The corners of a cell, clockwise from its upper left one: how far right and down. */
 const CORNERS = [
   [0, 0],
@@ -41,10 +47,10 @@ const CORNERS = [
 /**
  * Makes triangles of a sheet. Each cell between four samples is two triangles where they are of one surface; where it is cut, each surface reaches
  * half way to the next sample, so that seen from where the plate was taken no gap is left, and half a px beyond the picture's border samples.
- * `xs`, `ys`: the columns and rows of the picture that the samples lie at; all of them where not given. `checkpoint` hears the share done and may throw.
+ * `under`: 1 where another surface lies under a sample; there it does not reach under what is nearer. `xs`, `ys`: the columns and rows of the picture that the samples lie at; all of them where not given. `checkpoint` hears the share done and may throw.
  */
 export function tessellate(
-  sheet: Sheet & { readonly xs?: Int32Array; readonly ys?: Int32Array },
+  sheet: Sheet & { readonly xs?: Int32Array; readonly ys?: Int32Array; readonly under?: Uint8Array },
   checkpoint: (share: number) => void = () => undefined,
 ): FlatMesh {
   const { width: w, height: h, q, joins } = sheet;
@@ -68,12 +74,18 @@ export function tessellate(
     if (cornerAt[i]! < 0) cornerAt[i] = add(placeX(x), placeY(y), q[i]!);
     return cornerAt[i]!;
   };
+  /** what is cut off by something nearer stops where it is, if there is something under it: half of what lies there has the other's colour */
+  const isShort = (x: number, y: number, dx: number, dy: number): boolean => {
+    const i = y * w + x;
+    return sheet.under !== undefined && sheet.under[i] === 1 && there(x + dx, y + dy) && q[i + dy * w + dx]! > q[i]!;
+  };
   const half = (x: number, y: number, dx: number, dy: number): number => {
     const i = y * w + x;
     const found = halfAt[dx > 0 ? 0 : dx < 0 ? 1 : dy > 0 ? 2 : 3]!;
     let k = found.get(i);
     if (k === undefined) {
-      k = add((placeX(x) + placeX(x + dx)) / 2, (placeY(y) + placeY(y + dy)) / 2, q[i]!);
+      const far = isShort(x, y, dx, dy) ? SHORT : 0.5;
+      k = add(placeX(x) + far * (placeX(x + dx) - placeX(x)), placeY(y) + far * (placeY(y + dy) - placeY(y)), q[i]!);
       found.set(i, k);
     }
     return k;
@@ -99,20 +111,29 @@ export function tessellate(
       const [dx, dy] = CORNERS[c % 4]!;
       mean += q[(y + dy) * w + x + dx]! / (count + 1);
     }
-    const middle = add((placeX(x) + placeX(x + 1)) / 2, (placeY(y) + placeY(y + 1)) / 2, mean);
     const halfOf = (from: number, to: number): number => {
       const [fx, fy] = CORNERS[from % 4]!;
       const [tx, ty] = CORNERS[to % 4]!;
       return half(x + fx, y + fy, tx - fx, ty - fy);
     };
-    let last = halfOf(k, k + 3);
+    const shortened = (from: number, to: number): boolean => {
+      const [fx, fy] = CORNERS[from % 4]!;
+      const [tx, ty] = CORNERS[to % 4]!;
+      return isShort(x + fx, y + fy, tx - fx, ty - fy);
+    };
+    const [first, end] = [halfOf(k, k + 3), halfOf(k + count, k + count + 1)];
+    const middle =
+      shortened(k, k + 3) || shortened(k + count, k + count + 1)
+        ? add((X.at(first) + X.at(end)) / 2, (Y.at(first) + Y.at(end)) / 2, mean)
+        : add((placeX(x) + placeX(x + 1)) / 2, (placeY(y) + placeY(y + 1)) / 2, mean);
+    let last = first;
     for (let c = k; c <= k + count; c++) {
       const [dx, dy] = CORNERS[c % 4]!;
       const here = corner(x + dx, y + dy);
       triangle(middle, last, here);
       last = here;
     }
-    triangle(middle, last, halfOf(k + count, k + count + 1));
+    triangle(middle, last, end);
   };
   /** two triangles between four samples, along the diagonal whose ends are more alike */
   const square = (x: number, y: number): void => {

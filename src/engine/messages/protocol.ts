@@ -130,6 +130,8 @@ export interface OutputSpec {
   readonly values: Readonly<Record<string, number | boolean | string>>;
   /** how the shot is called */
   readonly name: string;
+  /** what it says to who does not see it */
+  readonly words?: string;
   /** the shape of another shot, in place of the shot's own */
   readonly shape?: SceneShape | undefined;
 }

@@ -31,10 +31,10 @@ const encoders: Encoders = {
 };
 
 /** Renders a shot at its output size as a file. Throws Aborted. */
-export async function renderFile(request: ShotRequest, inputs: ChainInputs, { kind, values, name, shape }: OutputSpec): Promise<MadeFile> {
+export async function renderFile(request: ShotRequest, inputs: ChainInputs, { kind, values, name, shape, words }: OutputSpec): Promise<MadeFile> {
   checkRenderable(request.size);
   const output = namedOutput(kind);
-  const made = writtenOf(await output.write({ request, inputs, params: valuesSchema(output.params).parse(values), encoders, name, shape }));
+  const made = writtenOf(await output.write({ request, inputs, params: valuesSchema(output.params).parse(values), encoders, name, shape, words }));
   const blob = new Blob([made.bytes as Uint8Array<ArrayBuffer>], { type: output.mime });
   return { blob, told: made.told ?? null, shape: made.shape ?? null };
 }

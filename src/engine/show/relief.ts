@@ -1,5 +1,5 @@
 import { skyDistance } from '../../core/mesh/scene';
-import { behindSheet, frontSheet, stretched, thinned, type Sheet } from '../../core/mesh/sheet';
+import { behindSheet, frontSheet, lyingOver, stretched, thinned, type Sheet } from '../../core/mesh/sheet';
 import { tessellate } from '../../core/mesh/tessellate';
 import { laidScene } from '../../core/shot/sceneOut';
 import type { ChainInputs, ShotRequest } from '../../core/shot/stage';
@@ -24,7 +24,7 @@ export async function reliefPart(request: ShotRequest, inputs: ChainInputs, { st
   const front = frontSheet(plate);
   const hidden = behind && cut ? behindSheet(plate) : null;
   const sheets: { readonly name: ReliefSurface['name']; readonly sheet: Sheet }[] = [
-    { name: 'front', sheet: cut ? front : stretched(front) },
+    { name: 'front', sheet: !cut ? stretched(front) : hidden && !isEmpty(hidden) ? lyingOver(front, hidden) : front },
     ...(hidden && !isEmpty(hidden) ? [{ name: 'behind' as const, sheet: hidden }] : []),
   ];
   const surfaces: ReliefSurface[] = [];

@@ -1,3 +1,4 @@
+import { around } from '../../core/mesh/sheet';
 import type { SceneSurface } from '../../core/mesh/scene';
 import type { Picture } from '../../core/picture';
 
@@ -25,7 +26,7 @@ export function textureOf({ width: w, height: h, colour, q }: SceneSurface['text
   for (let round = 0; round < SPREAD; round++) {
     const next: number[] = [];
     for (const i of edge)
-      for (const j of neighbours(i, w, h))
+      for (const j of around(i, w, h))
         if (!there[j]) {
           there[j] = 1;
           data.copyWithin(j * 4, i * 4, i * 4 + 4);
@@ -41,9 +42,4 @@ export function textureOf({ width: w, height: h, colour, q }: SceneSurface['text
   return { width: w, height: h, data, opaque };
 }
 
-const neighbours = (i: number, w: number, h: number): readonly number[] => {
-  const x = i % w;
-  return [...(x > 0 ? [i - 1] : []), ...(x + 1 < w ? [i + 1] : []), ...(i >= w ? [i - w] : []), ...(i + w < w * h ? [i + w] : [])];
-};
-
-const touches = (there: Uint8Array, w: number, h: number, i: number): boolean => neighbours(i, w, h).some((j) => !there[j]);
+const touches = (there: Uint8Array, w: number, h: number, i: number): boolean => around(i, w, h).some((j) => !there[j]);

@@ -15,6 +15,8 @@ export interface OutputInput<V> {
   readonly encoders: Encoders;
   /** how the shot is called */
   readonly name: string;
+  /** what it says to who does not see it */
+  readonly words?: string | undefined;
   /** the shape of another shot of the same framing, in place of the shot's own */
   readonly shape?: SceneShape | undefined;
 }

@@ -1,0 +1,27 @@
+/** What a page knows of its scene besides its pictures: it stands in the page as JSON. */
+export interface PageFacts {
+  /** px */
+  readonly width: number;
+  readonly height: number;
+  /** focal length, px */
+  readonly focal: number;
+  /** the largest inverse distance, 1/m, and that which stands still */
+  readonly most: number;
+  readonly still: number;
+  /** how far the eye goes to a side and up at the most, m */
+  readonly aside: number;
+  readonly up: number;
+  /** how much the picture is enlarged, so that its border stays out of view */
+  readonly enlarged: number;
+  /** front first; packed and deflated, base64 */
+  readonly surfaces: readonly { readonly picture: string; readonly corners: number; readonly triangles: number; readonly mesh: string }[];
+}
+
+/**
+ * Where a place of the picture is seen, px, when the eye has gone some way aside: what stands still stays, what is nearer goes the other way. Exact: the eye
+ * does not turn.
+ */
+export const seenAt = (facts: PageFacts, x: number, y: number, q: number, aside: number, up: number): { x: number; y: number } => ({
+  x: facts.width / 2 + facts.enlarged * (x - facts.width / 2 - facts.focal * aside * (q - facts.still)),
+  y: facts.height / 2 + facts.enlarged * (y - facts.height / 2 + facts.focal * up * (q - facts.still)),
+});
