@@ -15,6 +15,10 @@ const everywhere = [
 const scripts =
   "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; connect-src 'self' blob: data:; img-src 'self' blob: data:; worker-src 'self' blob:; object-src 'none'; base-uri 'none'; frame-ancestors 'none'";
 
+/** For what shows a page that was made: it runs what stands in it, in a place of its own, and reaches nothing. */
+const preview =
+  "default-src 'none'; script-src 'unsafe-inline'; style-src 'unsafe-inline'; img-src data: blob:; connect-src 'none'; base-uri 'none'; form-action 'none'; frame-ancestors 'self'; sandbox allow-scripts";
+
 const config: NextConfig = {
   reactStrictMode: true,
   devIndicators: false,
@@ -25,6 +29,13 @@ const config: NextConfig = {
   typescript: { ignoreBuildErrors: true },
   headers: async () => [
     { source: '/:path*', headers: everywhere },
+    {
+      source: '/preview.html',
+      headers: [
+        { key: 'Content-Security-Policy', value: preview },
+        { key: 'X-Frame-Options', value: 'SAMEORIGIN' },
+      ],
+    },
     { source: '/_next/static/:path*', headers: [{ key: 'Content-Security-Policy', value: scripts }] },
     {
       source: '/offline.js',

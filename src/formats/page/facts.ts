@@ -21,7 +21,7 @@ export interface PageFacts {
  * Where a place of the picture is seen, px, when the eye has gone some way aside: what stands still stays, what is nearer goes the other way. Exact: the eye
  * does not turn.
  */
-export const seenAt = (facts: PageFacts, x: number, y: number, q: number, aside: number, up: number): { x: number; y: number } => ({
+export const seenAt = (facts: Omit<PageFacts, 'surfaces'>, x: number, y: number, q: number, aside: number, up: number): { x: number; y: number } => ({
   x: facts.width / 2 + facts.enlarged * (x - facts.width / 2 - facts.focal * aside * (q - facts.still)),
   y: facts.height / 2 + facts.enlarged * (y - facts.height / 2 + facts.focal * up * (q - facts.still)),
 });

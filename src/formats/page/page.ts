@@ -4,6 +4,7 @@ import type { Picture } from '../../core/picture';
 import { linearToSrgb } from '../../core/raster/colour';
 import type { Encoders } from '../definition';
 import { textureOf } from '../mesh/texture';
+import { escaped } from './embedding';
 import { runtime } from './build/runtime';
 import { packMesh } from './packed';
 import type { PageFacts } from './facts';
@@ -32,9 +33,6 @@ export function base64(bytes: Uint8Array): string {
   for (let i = 0; i < bytes.length; i += BASE64_AT_ONCE) text += String.fromCharCode(...bytes.subarray(i, i + BASE64_AT_ONCE));
   return btoa(text);
 }
-
-/** Text as it may stand in a page, between tags and in attributes. */
-export const escaped = (text: string): string => text.replace(/[&<>"'`\u0000-\u0008\u000b-\u001f]/g, (c) => (c < ' ' ? '' : `&#${c.charCodeAt(0)};`));
 
 /** How a scene moves in a page. Exact for an eye that goes aside and does not turn. */
 export function motionOf(
@@ -135,7 +133,3 @@ ${pictures.join('\n')}
 `;
   return new TextEncoder().encode(html);
 }
-
-/** What a site puts where the page is to be seen; the file lies beside it. */
-export const embedding = (file: string, words: string, { width, height }: { readonly width: number; readonly height: number }): string =>
-  `<iframe src="${escaped(encodeURI(file))}" title="${escaped(words)}" loading="lazy" allow="accelerometer; gyroscope" style="width:100%;aspect-ratio:${width}/${height};border:0"></iframe>`;

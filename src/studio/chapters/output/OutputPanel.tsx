@@ -14,6 +14,7 @@ import { ClipSection } from './ClipSection';
 import { downloadProject } from './downloadProject';
 import { exportStill } from './exports';
 import { OutputNumbers } from './OutputNumbers';
+import { PageSection } from './PageSection';
 import { ShapeRow } from './ShapeRow';
 
 /** The outputs of one sort: which, with what settings, and the button that makes the file. */
@@ -40,7 +41,7 @@ function OutputSection({ of, title, button, aside }: { of: OutputSort; title: st
         {...(of === 'picture' && { variant: 'contained' as const })}
         fullWidth
         disabled={exporting !== null}
-        onClick={() => void exportStill(output, values, shape)}
+        onClick={() => void exportStill(output, values, { shapeOf: shape })}
       >
         {button}
       </Button>
@@ -80,6 +81,7 @@ export function OutputPanel() {
       />
       <OutputSection of="depth" title="Depth" button="Export depth" />
       <OutputSection of="mesh" title="Mesh" button="Export mesh" />
+      <PageSection shot={shot} />
       <Section title="Project" last>
         <Note text="Every shot of this project with its pictures and maps, in one file that can be opened anywhere." />
         <Button fullWidth onClick={() => void downloadProject()}>

@@ -22,8 +22,20 @@ const DOING: Readonly<Record<OutputSort, string>> = {
   page: 'Making the page',
 };
 
+/** What an export is given besides its settings. */
+export interface ExportBesides {
+  /** the shot whose mesh is used */
+  readonly shapeOf?: string | null;
+  /** what it says to who does not see it */
+  readonly words?: string;
+}
+
 /** Renders the shot at its output size and hands it to the person as a file. */
-export async function exportStill(output: OutputDefinition, values: OutputSpec['values'], shapeOf: string | null = null): Promise<void> {
+export async function exportStill(
+  output: OutputDefinition,
+  values: OutputSpec['values'],
+  { shapeOf = null, words = '' }: ExportBesides = {},
+): Promise<void> {
   const shot = shotOf(useDocument.getState());
   const { exporting, given, set } = useSession.getState();
   if (!shot || exporting) return;
@@ -49,7 +61,7 @@ export async function exportStill(output: OutputDefinition, values: OutputSpec['
     job = engine().output(
       requestOf(shot, { width, height }),
       given,
-      { kind: output.kind, values, name: fileName(shot.name), shape },
+      { kind: output.kind, values, name: output.of === 'page' ? shot.name : fileName(shot.name), shape, words },
       progress.report,
     );
     const made = await job.done;
