@@ -26,6 +26,9 @@ interface MeshOptions {
   readonly out: string;
 }
 
+/** What takes a scene apart takes some thirty times as many bytes. */
+const MOST_PIXELS = 16e6;
+
 const ENDINGS = ['.glb', '.ply', '.obj.zip'];
 
 /** A number of triangles as it was typed. Throws OmbrageError. */
@@ -45,6 +48,12 @@ export async function sceneOfFiles(
 ): Promise<SceneMesh> {
   const hfov = fieldOfView(hfovText);
   const { picture, distance } = await readPair(picturePath, distancePath);
+  if (picture.width * picture.height > MOST_PIXELS)
+    throw new OmbrageError(
+      'too-large',
+      `${basename(picturePath)} has ${((picture.width * picture.height) / 1e6).toFixed(0)} megapixels: too many to take apart.`,
+      'Give both at 16 megapixels at the most.',
+    );
   const lens = plateLens(picture.width, picture.height, hfov);
   const firm = firmDistances(distance, picture);
   const { ends } = survey(firm);

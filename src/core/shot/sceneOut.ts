@@ -3,6 +3,7 @@ import type { LayeredPlate, PathExtent } from '../camera/layered';
 import type { PlateLens } from '../camera/pose';
 import { gainOf } from '../camera/view';
 import { LEAST_PAD } from '../camera/viewKernel';
+import { OmbrageError } from '../error';
 import { hfovOf } from '../document/framing';
 import { posesOf } from '../path/path';
 import { partOf } from '../run';
@@ -36,6 +37,8 @@ export async function laidScene(
 ): Promise<LaidScene> {
   const request = resolved(asked);
   const { settings } = request;
+  if (!settings.layers.some((l) => l.visible))
+    throw new OmbrageError('no-depth', 'This shot has no depth yet.', 'Add a layer in Depth, or switch one on.');
   let frame = composedFrame(request, inputs);
   const [surface, , ...rest] = steps;
   for (const step of [surface!, ...(effects === 'all' ? rest : [])]) frame = await step(frame, request, inputs);

@@ -5,6 +5,7 @@ import { finishedPicture, seenNearness } from '../../core/shot/chain';
 import type { ChainInputs, ShotRequest } from '../../core/shot/stage';
 import { storedZip } from '../../formats/bytes/zip';
 import { animateWebp } from '../../formats/webp/animatedWebp';
+import { withDepth } from '../../formats/outputs/colourDepth';
 import { namedOutput } from '../../formats/outputs/registry';
 import { bitrateFor, frameName, namedClip, piecesOf, type ClipSpec } from '../../formats/outputs/clips';
 import { timesOf } from '../../media/frameTimes';
@@ -22,15 +23,21 @@ function atFrame(shot: ShotRequest, { width, height, fps }: ClipSpec, frame: num
 
 /** A frame as the codec of a clip takes it. */
 async function frameOf(request: ShotRequest, inputs: ChainInputs, spec: ClipSpec): Promise<PieceFrame> {
-  const { of, making } = namedClip(spec.kind);
+  const { of, making, colour } = namedClip(spec.kind);
   if (of === 'depth clip') {
     const grey = (await seenNearness(request, inputs)).data;
+    if (colour) return { rgba: withDepth(await colours({ ...request, eye: 0 }, inputs), grey, request.size, colour) };
     return making.by === 'codec' && making.codec === 'vp9-exact' ? { grey16: Uint16Array.from(grey, (v) => Math.round(65535 * v)) } : { grey };
   }
+  return { rgba: await colours(request, inputs) };
+}
+
+/** The finished picture in 8 bits. */
+async function colours(request: ShotRequest, inputs: ChainInputs): Promise<Uint8ClampedArray> {
   const picture = (await finishedPicture(request, inputs)).value;
   const rgba = new Uint8ClampedArray(picture.data.length);
   encodePicture8(picture, rgba);
-  return { rgba };
+  return rgba;
 }
 
 /**

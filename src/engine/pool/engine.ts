@@ -10,8 +10,7 @@ import type { Subject } from '../../core/estimate/subject';
 import type { Span } from '../../core/motion/plan';
 import type { RasterNeed } from '../../core/need/need';
 import type { ClipDepthSpec } from '../../core/motion/clipSpec';
-import type { Point } from '../../core/motion/track';
-import type { Flickers, FollowedPoint, RegionSpec } from '../messages/clipJobs';
+import type { Flickers } from '../messages/clipJobs';
 import type { Plane, Size } from '../../core/picture';
 import type { ShotRequest } from '../../core/shot/stage';
 import type { FoundFace } from '../../core/estimate/face/faces';
@@ -35,7 +34,8 @@ import type {
   ReliefSpec,
   ReadMap,
 } from '../messages/protocol';
-import { FILES_SECONDS, mostAtOnce, Workers, type Job } from './workers';
+import { ClipWorkers } from './clipWorkers';
+import { FILES_SECONDS, mostAtOnce, type Job } from './workers';
 import type { UnpackedProject } from '../../formats/project/projectFile';
 
 /** Writing a frame of more px may take longer than a worker is silent otherwise. */
@@ -44,7 +44,7 @@ const LARGE_FRAME = 2.5e6;
 const FACE_LOOK = 800;
 
 /** The computing side of the page. The main thread asks; workers answer; the newest preview wins. */
-export class Engine extends Workers {
+export class Engine extends ClipWorkers {
   private readonly newest = new Newest();
   private lighting: Promise<unknown> | null = null;
   private nextLight: (() => void) | null = null;
@@ -232,23 +232,6 @@ export class Engine extends Workers {
   /** Carries the estimates of a clip to all its frames and makes them steady; each frame is kept when it is finished. */
   steadyClip(spec: ClipDepthSpec, report: (share: number) => void): Job<Flickers> {
     return this.job((worker, id, words) => worker.steadyClip(spec, id, words, Comlink.proxy(report)) as Promise<Flickers>);
-  }
-
-  /** Carries a region of a clip to all its frames; what was lost of it, by frame. */
-  followRegion(spec: RegionSpec, report: (share: number) => void): Job<readonly number[]> {
-    return this.job((worker, id, words) => worker.followRegion(spec, id, words, Comlink.proxy(report)) as Promise<readonly number[]>);
-  }
-
-  /** Makes a copy of a clip of half its size, to work with; it is kept in this browser. */
-  makeProxy(sha256: string, report: (share: number) => void): Job<Size> {
-    return this.job((worker, id, words) => worker.makeProxy(sha256, id, words, Comlink.proxy(report)) as Promise<Size>);
-  }
-
-  /** Follows a point of a clip, shares of the plate, and reads how far it is at each frame. */
-  followPoint(shot: ShotRequest, given: Given, start: Point, span: Span, report: (share: number) => void): Job<readonly FollowedPoint[]> {
-    return this.job(
-      (worker, id, words) => worker.followPoint(shot, given, start, span, id, words, Comlink.proxy(report)) as Promise<readonly FollowedPoint[]>,
-    );
   }
 
   output(shot: ShotRequest, given: Given, spec: OutputSpec, report: (share: number) => void): Job<MadeFile> {

@@ -51,10 +51,10 @@ import {
 } from '../held/holding';
 import { errorsCross } from '../messages/errors';
 import { Newest } from '../messages/newest';
-import { encodeCanvas, renderFile } from '../show/outputs';
+import { encodeCanvas } from '../show/outputs';
 import { pictureBitmap } from '../show/paint';
-import type { DecodedStill, ViewSpec, Given, OutputSpec, PreviewSpec, ReliefSpec, WorkerApi } from '../messages/protocol';
-import { reliefPart } from '../show/relief';
+import type { DecodedStill, ViewSpec, Given, PreviewSpec, WorkerApi } from '../messages/protocol';
+import { outputOf, reliefOf } from './makes';
 import { rehearse } from '../show/rehearse';
 import { sweepingAfter } from '../memory/sweep';
 import { bytesOfSmall, FIRST_PICTURE_SIDE, smallOf } from '../show/small';
@@ -178,22 +178,7 @@ const api: WorkerApi = {
     const inputs = inputsFor(given, { quick: true, alone: true, progress: () => true, id, newest });
     return rendering(() => surveyed(request, inputs).value, framesFor({ ...request, at: { ...request.at, frame: 0 } }, given));
   }),
-  relief: guard(async (asked: ShotRequest, given: Given, spec: ReliefSpec, id: number, words: Int32Array) => {
-    const newest = new Newest(words);
-    if (!newest.is(id)) return null;
-    const request = intern(asked);
-    try {
-      const inputs = inputsFor(given, { quick: false, alone: true, progress: () => newest.is(id), id, newest });
-      const part = await rendering(() => reliefPart(request, inputs, spec), framesFor(request, given));
-      return Comlink.transfer(
-        part,
-        part.surfaces.flatMap((s) => [s.picture, s.corners.buffer, s.triangles.buffer]),
-      );
-    } catch (error) {
-      if (error instanceof Aborted) return null;
-      throw error;
-    }
-  }),
+  relief: guard(reliefOf),
   judgePath: guard(judgePath),
   fitMoves: guard(fitMoves),
   shortenMoves: guard(shortenMoves),
@@ -234,23 +219,7 @@ const api: WorkerApi = {
   followPoint: guard(followedPoint),
   followRegion: guard(followedRegion),
   makeProxy: guard(madeProxy),
-  output: guard(async (asked: ShotRequest, given: Given, spec: OutputSpec, id: number, words: Int32Array, report: (share: number) => void) => {
-    const newest = new Newest(words);
-    const progress = (share: number): boolean => {
-      report(share);
-      return newest.is(id);
-    };
-    const request = intern(asked);
-    const inputs = inputsFor(given, { quick: false, alone: true, whole: true, progress, id, newest, cache: cacheForOnce(request) });
-    try {
-      return await rendering(() => renderFile(request, inputs, spec), framesFor(request, given, true));
-    } catch (error) {
-      if (error instanceof Aborted) return null;
-      throw error;
-    } finally {
-      releaseKernels();
-    }
-  }),
+  output: guard(outputOf),
   clipPiece: guard(
     async (
       asked: ShotRequest,

@@ -31,7 +31,7 @@ test('pieces cover the range once, in order, whatever its length', () => {
 });
 
 test('what is made file by file names an output that there is', () => {
-  for (const { making } of clipOutputs) if (making.by === 'files') expect(namedOutput(making.output).extension).toMatch(/png|jpg|exr/);
+  for (const { making } of clipOutputs) if (making.by === 'files') expect(namedOutput(making.output).extension).toMatch(/png|jpg|exr|glb|ply/);
   expect(() => namedClip('film')).toThrow(/no output "film"/);
 });
 

@@ -1,4 +1,6 @@
 import type { Numbered } from '../../core/need/fileRef';
+import type { Size } from '../../core/picture';
+import { sizeWithColour, type ColourLayout } from './colourDepth';
 import { OmbrageError } from '../../core/error';
 import { percent, type Params } from '../../core/values/params';
 
@@ -24,6 +26,8 @@ export interface ClipOutput {
   readonly extension: string;
   readonly params: Params;
   readonly making: ClipMaking;
+  /** the colours stand in the same picture as their depth */
+  readonly colour?: ColourLayout;
   /** bytes a pixel and frame, about, at usual quality: for the estimate of its size */
   readonly bytesPerPixel: number;
 }
@@ -162,6 +166,59 @@ export const clipOutputs: readonly ClipOutput[] = [
     making: { by: 'files', output: 'depth-exr' },
     bytesPerPixel: 3.5,
   },
+  {
+    kind: 'depth-clip-beside',
+    of: 'depth clip',
+    label: 'MP4, side by side',
+    note: 'Colours at the left, nearness at the right, in one picture.',
+    extension: 'mp4',
+    params: quality,
+    making: { by: 'codec', codec: 'h264' },
+    colour: 'beside',
+    bytesPerPixel: 0.011,
+  },
+  {
+    kind: 'depth-clip-below',
+    of: 'depth clip',
+    label: 'MP4, over-under',
+    note: 'Colours above, nearness below, in one picture.',
+    extension: 'mp4',
+    params: quality,
+    making: { by: 'codec', codec: 'h264' },
+    colour: 'below',
+    bytesPerPixel: 0.011,
+  },
+  {
+    kind: 'depth-clip-alpha',
+    of: 'depth clip',
+    label: 'WebM, depth in alpha',
+    note: 'Colours with nearness as their alpha channel (VP9).',
+    extension: 'webm',
+    params: quality,
+    making: { by: 'codec', codec: 'vp9-alpha' },
+    colour: 'alpha',
+    bytesPerPixel: 0.013,
+  },
+  {
+    kind: 'mesh-frames-glb',
+    of: 'depth clip',
+    label: 'GLB, each frame',
+    note: 'A mesh of each frame with its pictures, in metres, in a zip.',
+    extension: 'zip',
+    params: {},
+    making: { by: 'files', output: 'mesh-glb' },
+    bytesPerPixel: 2.5,
+  },
+  {
+    kind: 'mesh-frames-ply',
+    of: 'depth clip',
+    label: 'PLY, each frame',
+    note: 'A mesh of each frame with a colour at every corner, in metres, in a zip.',
+    extension: 'zip',
+    params: {},
+    making: { by: 'files', output: 'mesh-ply' },
+    bytesPerPixel: 2,
+  },
 ];
 
 /** The output of a kind. Throws OmbrageError where there is none. */
@@ -218,6 +275,9 @@ export function clipBytes(spec: ClipSpec): number {
   const scale = making.by === 'codec' && typeof spec.values.quality === 'number' ? 2 ** ((spec.values.quality - 75) / 18) : 1;
   return bytesPerPixel * scale * spec.picture.width * spec.picture.height * frames;
 }
+
+/** px of each picture of a clip, where its frames are of a size: wider or taller where colour and depth share it. */
+export const pictureSize = ({ colour }: ClipOutput, size: Size): Size => (colour ? sizeWithColour(size, colour) : size);
 
 /** Sides that a codec takes: even ones. */
 export const clipSize = (kind: string, width: number, height: number): { readonly width: number; readonly height: number } =>

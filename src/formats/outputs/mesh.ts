@@ -2,6 +2,7 @@ import { judgedFrames, poseAt } from '../../core/path/path';
 import { hfovOf } from '../../core/document/framing';
 import { sceneShape, triangleCount, withColours, type MeshChoice, type SceneMesh, type SceneShape } from '../../core/mesh/scene';
 import { hasCamera } from '../../core/path/path';
+import type { Size } from '../../core/picture';
 import { partOf } from '../../core/run';
 import { laidScene } from '../../core/shot/sceneOut';
 import { count, toggle, type ValuesOf } from '../../core/values/params';
@@ -40,9 +41,17 @@ const points = {
   behind: params.behind,
 };
 
+/** A larger picture is taken apart at so many px: what that takes is some thirty times as many bytes. */
+const MOST_PIXELS = 12e6;
+
+const bearable = ({ width, height }: Size): Size => {
+  const k = Math.min(1, Math.sqrt(MOST_PIXELS / (width * height)));
+  return { width: Math.round(width * k), height: Math.round(height * k) };
+};
+
 /** The scene of a shot as a mesh: its own shape, or that of another shot of its framing. Throws Aborted, OmbrageError. */
 async function sceneOf({ request, inputs, shape }: OutputInput<unknown>, choice: MeshChoice): Promise<SceneMesh> {
-  const { plate, lens, gain } = await laidScene(request, inputs, { effects: 'surface' });
+  const { plate, lens, gain } = await laidScene({ ...request, size: bearable(request.size) }, inputs, { effects: 'surface' });
   const part = partOf(inputs.run, 0.4, 0.9);
   return withColours(shape ?? (await sceneShape(plate, lens, gain, choice, (share) => part.checkpoint(share))), plate);
 }

@@ -58,4 +58,4 @@ const page = defineOutput<typeof params>({
   },
 });
 
-export const pages: readonly OutputDefinition[] = [page as OutputDefinition];
+export const pages: readonly OutputDefinition[] = [page];

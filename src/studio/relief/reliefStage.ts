@@ -1,24 +1,9 @@
-import {
-  BufferAttribute,
-  BufferGeometry,
-  DoubleSide,
-  Euler,
-  LineBasicMaterial,
-  LineSegments,
-  Mesh,
-  NoColorSpace,
-  PerspectiveCamera,
-  Points,
-  Scene,
-  ShaderMaterial,
-  Texture,
-  Vector3,
-  WebGLRenderer,
-  type Object3D,
-} from 'three';
+import { BufferGeometry, LineBasicMaterial, LineSegments, PerspectiveCamera, Scene, Vector3, WebGLRenderer } from 'three';
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
-import type { CameraPose, PlateLens } from '../../core/camera/pose';
 import type { ReliefPart } from '../../engine/messages/protocol';
+import { cameraCorners, type CameraDrawing } from './cameraCorners';
+import { drawnPart, dress, type Drawn } from './drawnPart';
+import { hasProcessor } from './hasProcessor';
 import type { Form } from './reliefStore';
 
 /** So long after a hand has let go the picture is at rest, ms. */
@@ -26,6 +11,8 @@ const REST_MS = 160;
 /** How far one press of an arrow key turns, radians, and how much nearer + comes. */
 const TURN = 0.06;
 const NEARER = 0.88;
+/** Steps to the right and up by which it is turned when it is first seen. */
+const FIRST_TURN = [-4, 2] as const;
 /** The frustum of the camera is so deep, as a share of the way to the middle of the scene. */
 const FRUSTUM = 0.18;
 
@@ -34,68 +21,14 @@ const SLOW_MS = 45;
 const QUICK_MS = 22;
 const LEAST_SHARE = 0.4;
 
-/** Whether a graphics processor draws, and not the main one in its stead: then smooth edges cost too much. */
-function hasProcessor(): boolean {
-  const gl = document.createElement('canvas').getContext('webgl2');
-  const info = gl?.getExtension('WEBGL_debug_renderer_info');
-  const name = gl && info ? String(gl.getParameter(info.UNMASKED_RENDERER_WEBGL)) : '';
-  gl?.getExtension('WEBGL_lose_context')?.loseContext();
-  return !/swiftshader|llvmpipe|software|basic render/i.test(name);
-}
-
 /** Nearer to where the plate was taken than this share of the way to the middle the eye is there. */
 const NEAR_PLATE = 0.02;
-
-/** A corner lies on the ray of its place; `strength` moves it along that: from the middle distance when 0 to as far as it is when 1. */
-const VERTEX = /* glsl */ `
-  attribute vec3 corner;
-  uniform vec2 size;
-  uniform vec2 axis;
-  uniform float focal;
-  uniform float least;
-  uniform float middle;
-  uniform float strength;
-  uniform float dot_px;
-  varying vec2 place;
-  void main() {
-    place = corner.xy / size;
-    float z = 1.0 / max(least, corner.z);
-    z = middle * pow(z / middle, strength);
-    gl_Position = projectionMatrix * modelViewMatrix * vec4((corner.x - axis.x) / focal * z, -(corner.y - axis.y) / focal * z, -z, 1.0);
-    gl_PointSize = clamp(dot_px * z / max(1e-3, gl_Position.w), 1.0, 24.0);
-  }
-`;
-const FRAGMENT = /* glsl */ `
-  uniform sampler2D picture;
-  uniform vec3 plain;
-  uniform float coloured;
-  varying vec2 place;
-  void main() {
-    vec4 c = texture2D(picture, place);
-
-    gl_FragColor = vec4(mix(plain, c.rgb, coloured), c.a);
-  }
-`;
 
 /** A place in space, metres as the shot's camera has them: right, down, ahead. */
 interface Place {
   readonly x: number;
   readonly y: number;
   readonly z: number;
-}
-
-/** Where the camera of the shot stands, and where it goes. */
-export interface CameraDrawing {
-  readonly lens: PlateLens;
-  readonly now: CameraPose;
-  readonly way: readonly CameraPose[];
-}
-
-/** Everything of one part that takes memory of the graphics processor. */
-interface Drawn {
-  readonly part: ReliefPart;
-  readonly objects: readonly Object3D[];
-  free(): void;
 }
 
 /**
@@ -160,10 +93,15 @@ export class ReliefStage {
   /** Takes a part in place of the one before, and frees that. */
   setPart(kind: 'coarse' | 'whole', part: ReliefPart): void {
     this.parts.get(kind)?.free();
-    const made = this.build(part);
+    const made = drawnPart(part);
+    this.dress(made);
     this.parts.set(kind, made);
     for (const object of made.objects) this.scene.add(object);
-    if (!this.placed) this.home();
+    if (!this.placed) {
+      this.home();
+      // a little aside, so that it is seen to stand in space
+      this.turn(...FIRST_TURN);
+    }
     this.show();
   }
 
@@ -178,17 +116,8 @@ export class ReliefStage {
     return this.parts.has('whole');
   }
 
-  setCamera({ lens, now, way }: CameraDrawing): void {
-    const at = (pose: CameraPose, x: number, y: number, z: number): Vector3 =>
-      new Vector3(x, -y, -z).applyEuler(turnOf(pose)).add(new Vector3(pose.x, -pose.y, -pose.z));
-    const corners: Vector3[] = [];
-    const deep = FRUSTUM * this.middle;
-    const [w, h] = [((lens.width / 2) * deep) / (lens.focalPx * now.zoom), ((lens.height / 2) * deep) / (lens.focalPx * now.zoom)];
-    const four = [at(now, -w, -h, deep), at(now, w, -h, deep), at(now, w, h, deep), at(now, -w, h, deep)];
-    const eye = at(now, 0, 0, 0);
-    for (const [k, corner] of four.entries()) corners.push(eye, corner, corner, four[(k + 1) % 4]!);
-    const moves = way.some((p) => p.x !== way[0]!.x || p.y !== way[0]!.y || p.z !== way[0]!.z);
-    if (moves) for (let k = 0; k + 1 < way.length; k++) corners.push(at(way[k]!, 0, 0, 0), at(way[k + 1]!, 0, 0, 0));
+  setCamera(drawing: CameraDrawing): void {
+    const corners = cameraCorners(drawing, FRUSTUM * this.middle);
     this.lines?.removeFromParent();
     this.lines?.geometry.dispose();
     const geometry = new BufferGeometry().setFromPoints(corners);
@@ -365,83 +294,7 @@ export class ReliefStage {
     if (Math.abs(ratio - this.renderer.getPixelRatio()) > 1e-3) this.renderer.setPixelRatio(ratio);
   }
 
-  private build(part: ReliefPart): Drawn {
-    const objects: Object3D[] = [];
-    const freed: (() => void)[] = [];
-    for (const [k, { name, corners, triangles, picture }] of part.surfaces.entries()) {
-      const geometry = new BufferGeometry();
-      geometry.setAttribute('corner', new BufferAttribute(corners, 3));
-      // three asks for one, to know how much there is
-      geometry.setAttribute('position', geometry.getAttribute('corner'));
-      geometry.setIndex(new BufferAttribute(triangles, 1));
-      const texture = new Texture(picture);
-      texture.colorSpace = NoColorSpace;
-      texture.flipY = false;
-      texture.generateMipmaps = false;
-      texture.minFilter = texture.magFilter;
-      texture.needsUpdate = true;
-      const { lens } = part;
-      const material = new ShaderMaterial({
-        vertexShader: VERTEX,
-        fragmentShader: FRAGMENT,
-        side: DoubleSide,
-        transparent: false,
-        uniforms: {
-          picture: { value: texture },
-          size: { value: [lens.width, lens.height] },
-          axis: { value: [lens.axisX ?? lens.width / 2, lens.axisY ?? lens.height / 2] },
-          focal: { value: lens.focalPx },
-          least: { value: 1 / part.sky },
-          middle: { value: part.middle },
-          strength: { value: 1 },
-          dot_px: { value: 1 },
-          plain: { value: [0.94, 0.91, 0.86] },
-          coloured: { value: 1 },
-        },
-      });
-      for (const made of [new Mesh(geometry, material), new Points(geometry, material)]) {
-        made.name = `${name} ${made instanceof Mesh ? 'surface' : 'points'}`;
-        made.frustumCulled = false;
-        // the front is drawn last: what it hides is hidden
-        made.renderOrder = name === 'front' ? 1 : 0;
-        made.userData.order = k;
-        objects.push(made);
-      }
-      freed.push(() => {
-        geometry.dispose();
-        material.dispose();
-        texture.dispose();
-        picture.close();
-      });
-    }
-    const made: Drawn = {
-      part,
-      objects,
-      free: () => {
-        for (const object of objects) object.removeFromParent();
-        for (const free of freed) free();
-      },
-    };
-    this.dress(made);
-    return made;
-  }
-
-  /** Gives a part the form and the strength that are chosen. */
-  private dress({ part, objects }: Drawn): void {
-    const { form, strength } = this.look;
-    for (const object of objects) {
-      const drawn = object as Mesh<BufferGeometry, ShaderMaterial>;
-      const points = object instanceof Points;
-      // what is not of the form is left out whichever part is seen
-      object.layers.set(points === (form === 'points') ? 0 : 1);
-      const { uniforms } = drawn.material;
-      uniforms.strength!.value = strength;
-      uniforms.coloured!.value = form === 'wire' ? 0.55 : 1;
-      uniforms.dot_px!.value = (part.step * 1.15 * this.height) / (2 * Math.tan((this.camera.fov * Math.PI) / 360)) / part.lens.focalPx;
-      if (!points) drawn.material.wireframe = form === 'wire';
-    }
+  private dress(part: Drawn): void {
+    dress(part, { ...this.look, pxAcross: this.height / (2 * Math.tan((this.camera.fov * Math.PI) / 360)) });
   }
 }
-
-/** How a camera of the shot is turned, in space as three has it. */
-const turnOf = ({ yaw, pitch, roll }: CameraPose): Euler => new Euler(pitch, -yaw, -roll, 'YXZ');

@@ -8,7 +8,7 @@ import { checkRenderable, finishedSize } from '../../core/shot/chain';
 import type { ShotRequest } from '../../core/shot/stage';
 import { engine, type Job } from '../../engine/pool/engine';
 import type { Given } from '../../engine/messages/protocol';
-import { clipSize, frameName, namedClip, piecesOf, type ClipSpec } from '../../formats/outputs/clips';
+import { clipSize, frameName, namedClip, pictureSize, piecesOf, type ClipSpec } from '../../formats/outputs/clips';
 import { namedOutput } from '../../formats/outputs/registry';
 import { isFull } from '../../media/storage';
 import { database } from '../../store/database';
@@ -40,7 +40,7 @@ interface Wanted {
 export function clipOf(shot: Shot, kind: string, values: ClipSpec['values'], size: { readonly width: number; readonly height: number }): ClipSpec {
   const { from, to } = playedRange(shot.settings);
   const even = clipSize(kind, size.width, size.height);
-  const picture = namedClip(kind).of === 'clip' ? finishedSize(shot.settings, even) : even;
+  const picture = namedClip(kind).of === 'clip' ? finishedSize(shot.settings, even) : pictureSize(namedClip(kind), even);
   const { fps } = shot.settings.time;
   const { clip, sha256, name } = shot.plate;
   // played at another rate its frames are others, and the sound would not fit

@@ -12,7 +12,7 @@ import { holdPlate } from './clipDepth';
 import { stopClipJob } from './clipJob';
 import { shotOf, useDocument } from './documentStore';
 import { FirstFocus } from './firstFocus';
-import { takeFirstPicture } from './firstPicture';
+import { showLast } from './lastPicture';
 import { firstInHand } from './picking';
 import { player } from './playback';
 import { ofStills } from './player';
@@ -87,7 +87,7 @@ export class Session {
       rememberPlate(shotId, shot.plate);
       state.set({ ready: true });
       this.provider.recall(shot);
-      void this.showLast(shotId);
+      void showLast(this.db, () => this.closed, shotId);
       useDocument.getState().open(project, shotId);
       useView.getState().set({
         ...recallView(shotId),
@@ -155,19 +155,6 @@ export class Session {
 
   async flush(): Promise<void> {
     await this.saving?.flush();
-  }
-
-  /** The shot's picture as it was left, while nothing better is there. */
-  private async showLast(shotId: string): Promise<void> {
-    try {
-      const fromShelf = async () => (await this.db.thumbs.get(shotId))?.blob;
-      const lastPicture = takeFirstPicture(shotId) ?? (await fromShelf().then((blob) => blob && createImageBitmap(blob)));
-      if (!lastPicture) return;
-      if (this.closed || useSession.getState().preview) lastPicture.close();
-      else useSession.getState().set({ lastPicture });
-    } catch {
-      // the view then stays empty until the first picture
-    }
   }
 
   private watch(): void {

@@ -15,7 +15,7 @@ const LEAST_SHARE = 0.35;
 type Asks = typeof DeviceOrientationEvent & { requestPermission?: () => Promise<string> };
 
 async function begin(): Promise<void> {
-  const facts = JSON.parse(document.getElementById('scene')!.textContent!) as PageFacts;
+  const facts = JSON.parse(document.getElementById('scene')!.textContent) as PageFacts;
   const box = document.getElementById('box')!;
   const surfaces = await readSurfaces(facts);
   let canvas = document.createElement('canvas');

@@ -53,7 +53,7 @@ export function PagePreview({ shot, values, words, onClose }: Props) {
   useEffect(() => {
     if (html === null) return;
     const ready = (event: MessageEvent): void => {
-      if (event.source === frame.current?.contentWindow && event.data === 'preview is ready') frame.current!.contentWindow!.postMessage(html, '*');
+      if (event.source === frame.current?.contentWindow && event.data === 'preview is ready') frame.current.contentWindow!.postMessage(html, '*');
     };
     window.addEventListener('message', ready);
     return () => window.removeEventListener('message', ready);

@@ -70,10 +70,11 @@ export async function exportStill(
       return;
     }
     const { blob, told, shape: own } = made;
-    if (own && !shape) await keepShape(database(), shot.id, { width, height }, own);
     const name = `${fileName(shot.name)}${SUFFIX[output.of]}.${output.extension}`;
     saveAs(blob, name);
     writeNote('made', shot.id, name);
+    // where there is no room for it other shots cannot use it: the file itself is safe
+    if (own && !shape) await keepShape(database(), shot.id, { width, height }, own).catch(() => undefined);
     if (shotOf(useDocument.getState())?.id === shot.id) {
       const size = output.of === 'picture' ? finishedSize(shot.settings, { width, height }) : { width, height };
       set({ made: { name, blob, ...size, told } });

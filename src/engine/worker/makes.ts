@@ -1,0 +1,57 @@
+import * as Comlink from 'comlink';
+import { releaseKernels } from '../../core/kernels/loader';
+import { Aborted } from '../../core/run';
+import type { ShotRequest } from '../../core/shot/stage';
+import { cacheForOnce, framesFor, inputsFor, intern, rendering } from '../held/holding';
+import type { Given, MadeFile, OutputSpec, ReliefPart, ReliefSpec } from '../messages/protocol';
+import { Newest } from '../messages/newest';
+import { renderFile } from '../show/outputs';
+import { reliefPart } from '../show/relief';
+
+/** What becomes of work that was stopped: nothing. */
+async function unlessStopped<T>(work: () => Promise<T>): Promise<T | null> {
+  try {
+    return await work();
+  } catch (error) {
+    if (error instanceof Aborted) return null;
+    throw error;
+  }
+}
+
+/** The scene of a shot as it is seen in space; null where it was stopped. */
+export function reliefOf(asked: ShotRequest, given: Given, spec: ReliefSpec, id: number, words: Int32Array): Promise<ReliefPart | null> {
+  const newest = new Newest(words);
+  return unlessStopped(async () => {
+    if (!newest.is(id)) return null;
+    const request = intern(asked);
+    const inputs = inputsFor(given, { quick: false, alone: true, progress: () => newest.is(id), id, newest });
+    const part = await rendering(() => reliefPart(request, inputs, spec), framesFor(request, given));
+    return Comlink.transfer(
+      part,
+      part.surfaces.flatMap((s) => [s.picture, s.corners.buffer, s.triangles.buffer]),
+    );
+  });
+}
+
+/** A shot as a file; null where it was stopped. */
+export async function outputOf(
+  asked: ShotRequest,
+  given: Given,
+  spec: OutputSpec,
+  id: number,
+  words: Int32Array,
+  report: (share: number) => void,
+): Promise<MadeFile | null> {
+  const newest = new Newest(words);
+  const progress = (share: number): boolean => {
+    report(share);
+    return newest.is(id);
+  };
+  const request = intern(asked);
+  const inputs = inputsFor(given, { quick: false, alone: true, whole: true, progress, id, newest, cache: cacheForOnce(request) });
+  try {
+    return await unlessStopped(() => rendering(() => renderFile(request, inputs, spec), framesFor(request, given, true)));
+  } finally {
+    releaseKernels();
+  }
+}
