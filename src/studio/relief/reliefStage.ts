@@ -134,10 +134,8 @@ export class ReliefStage {
     const part = this.anyPart;
     if (!part) return;
     this.placed = true;
-    this.camera.position.set(0, 0, 0);
     this.controls.target.set(0, 0, -part.middle);
-    // a hair's breadth off the middle, or nothing could be turned about it
-    this.camera.position.z = part.middle * 1e-3;
+    this.camera.position.set(0, 0, 0);
     this.frame();
     this.controls.update();
     this.draw();
