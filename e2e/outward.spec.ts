@@ -113,6 +113,32 @@ test('opened and left many times it lets go of its memory', async ({ page }) => 
   expect(said.filter((text) => /context/i.test(text))).toEqual([]);
 });
 
+test('a clip that plays is seen in space, frame by frame', async ({ page }) => {
+  await openShot(page, '04 Crossing', true);
+  await openRelief(page);
+  const before = await seen(page);
+  const playhead = page.getByRole('slider', { name: 'Playhead' });
+  await page.getByRole('button', { name: 'Play', exact: true }).click();
+  await expect(space(page)).toHaveAttribute('data-shown', /^coarse/);
+  await expect.poll(async () => Number(await playhead.getAttribute('aria-valuenow'))).toBeGreaterThan(12);
+  await page.getByRole('button', { name: 'Pause', exact: true }).click();
+  await expect(space(page)).toHaveAttribute('data-shown', /^whole/);
+  expect(differing(before, await seen(page))).toBeGreaterThan(0.02);
+});
+
+test('a shot without depth says so where its scene would stand, and makes no mesh', async ({ page }) => {
+  await openShot(page, '01 Chart table');
+  await chapter(page, 'Depth').click();
+  const list = page.getByRole('list', { name: /Depth layers/ });
+  for (const box of await list.getByRole('switch').all()) if (await box.isChecked()) await box.uncheck();
+  await page.getByRole('button', { name: 'Relief', exact: true }).click();
+  await expect(relief(page)).toContainText('This shot has no depth yet.');
+  await page.getByRole('button', { name: 'Picture', exact: true }).click();
+  await chapter(page, 'Output').click();
+  await page.getByRole('button', { name: 'Export mesh' }).click();
+  await expect(page.getByText('This shot has no depth yet.')).toBeVisible();
+});
+
 test('without WebGL, and where its context is lost, it is said and nothing else is touched', async ({ page }) => {
   await openShot(page);
   await openRelief(page);

@@ -45,7 +45,10 @@ export async function laidScene(
   const lens = cameraLens(request);
   const { ends } = surveyed(request, inputs).value;
   const usual = (parallax * lens.width) / Math.max(1e-6, ends[1] - ends[0]);
-  const gain = posesOf(settings, hfovOf(lens.width, lens.focalPx)).reduce((most, pose) => Math.max(most, gainOf(lens, { pose, enlarged: 1 })), usual);
+  const gain = posesOf(request.set ?? settings, hfovOf(lens.width, lens.focalPx)).reduce(
+    (most, pose) => Math.max(most, gainOf(lens, { pose, enlarged: 1 })),
+    usual,
+  );
   const distance = firmed(composedFrame(request, inputs).distance, composedFrame(request, inputs).plate, settings.camera.firm, inputs);
   const extent: PathExtent = { gain, pad: LEAST_PAD, border: 'mirrored', hidden: true };
   const part = partOf(inputs.run, 0.1, 0.4);

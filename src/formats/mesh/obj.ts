@@ -29,7 +29,9 @@ class Lines {
 const short = (v: number): string => String(Number(v.toPrecision(7)));
 
 /** A scene as OBJ with its materials and pictures, in a zip: metres, one object for each surface. */
-export async function encodeObjZip({ scene, name, encoders }: WrittenScene): Promise<Uint8Array> {
+export async function encodeObjZip({ scene, name: called, encoders }: WrittenScene): Promise<Uint8Array> {
+  // readers take a space for the end of a file's name
+  const name = called.trim().replace(/\s+/g, '-');
   const text = new Lines();
   text.add(`mtllib ${name}.mtl`);
   const materials: string[] = [];

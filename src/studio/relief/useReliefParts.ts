@@ -1,15 +1,15 @@
 import { useEffect, useRef, useState, type RefObject } from 'react';
 import { contentKey } from '../../core/key';
+import { isTimed } from '../../core/document/driven';
 import type { Shot } from '../../core/document/schema';
 import type { Size } from '../../core/picture';
-import { isTimed } from '../../core/document/driven';
 import { engine } from '../../engine/pool/engine';
 import type { Job } from '../../engine/pool/workers';
-import type { ReliefPart, ReliefSpec } from '../../engine/messages/protocol';
+import type { Given, ReliefPart } from '../../engine/messages/protocol';
 import { notifyError } from '../notices/noticeStore';
 import { somethingMissing } from '../state/missing';
-import { session } from '../state/session';
 import { lookedAt, requestOf } from '../state/previewLoop';
+import { session } from '../state/session';
 import { useSession } from '../state/sessionStore';
 import { useView } from '../state/viewStore';
 import type { ReliefStage } from './reliefStage';
@@ -31,10 +31,90 @@ const freed = (part: ReliefPart | null): void => part?.surfaces.forEach((s) => s
 /** What is on its way for the view in space. */
 export type ReliefState = 'coming' | 'coarse' | 'whole' | 'no depth';
 
-/**
- * Asks for the scene whenever it has changed: coarsely at once, whole when nothing follows. One request at a time; the newest wins. A clip that plays is
- * seen coarsely frame by frame.
- */
+/** A state of the scene that is to be seen. */
+interface Wanted {
+  readonly shot: Shot;
+  readonly given: Given;
+  readonly density: number;
+  readonly cut: boolean;
+  readonly behind: boolean;
+  /** nothing follows at once: it is worth the whole */
+  readonly rests: boolean;
+}
+
+/** Asks for scenes one after the other: what is wanted meanwhile waits, and only the newest of it. A coarse one that is under way is finished and seen, or a clip that plays would never be. */
+class Asking {
+  private wanted: Wanted | null = null;
+  private whole: Job<ReliefPart> | null = null;
+  private busy = false;
+  private closed = false;
+  private timer: ReturnType<typeof setTimeout> | undefined;
+
+  constructor(
+    private readonly stage: RefObject<ReliefStage | null>,
+    private readonly on: (state: ReliefState) => void,
+  ) {}
+
+  want(wanted: Wanted): void {
+    this.wanted = wanted;
+    clearTimeout(this.timer);
+    this.whole?.cancel();
+    if (!this.busy) void this.run();
+  }
+
+  close(): void {
+    this.closed = true;
+    this.wanted = null;
+    clearTimeout(this.timer);
+    this.whole?.cancel();
+  }
+
+  private async run(): Promise<void> {
+    this.busy = true;
+    let last: Wanted | null = null;
+    while (this.wanted && !this.closed) {
+      last = this.wanted;
+      this.wanted = null;
+      if (!(await this.ask('coarse', last))) last = null;
+    }
+    this.busy = false;
+    if (!last?.rests || this.closed) return;
+    const rests = last;
+    this.timer = setTimeout(() => {
+      this.busy = true;
+      void this.ask('whole', rests).then(() => {
+        this.busy = false;
+        if (this.wanted && !this.closed) void this.run();
+      });
+    }, QUIET_MS);
+  }
+
+  /** Whether it is seen now. */
+  private async ask(kind: 'coarse' | 'whole', { shot, given, density, cut, behind }: Wanted): Promise<boolean> {
+    const size = sizeFor(session().viewSize(shot), WHOLE_PIXELS);
+    const step = kind === 'whole' ? density : Math.max(2, Math.ceil(Math.sqrt((size.width * size.height) / COARSE_SAMPLES)));
+    const job = engine().relief(requestOf(lookedAt(shot), size), given, { step, cut, behind });
+    if (kind === 'whole') this.whole = job;
+    try {
+      const part = await job.done;
+      if (!part || this.closed || !this.stage.current) {
+        freed(part);
+        return false;
+      }
+      if (kind === 'coarse') this.stage.current.dropWhole();
+      this.stage.current.setPart(kind, part);
+      this.on(kind);
+      return true;
+    } catch (error) {
+      if (!this.closed) notifyError(error);
+      return false;
+    } finally {
+      this.whole = null;
+    }
+  }
+}
+
+/** Asks for the scene whenever it has changed: coarsely at once, whole when nothing follows. The newest wins; a clip that plays is seen coarsely, as fast as frames come. */
 export function useReliefParts(stage: RefObject<ReliefStage | null>, shot: Shot | null): ReliefState {
   const given = useSession((s) => s.given);
   const depthStamp = useSession((s) => s.depthStamp);
@@ -42,63 +122,21 @@ export function useReliefParts(stage: RefObject<ReliefStage | null>, shot: Shot 
   const playing = useView((s) => s.playing);
   const { density, cut, behind } = useRelief();
   const [state, setState] = useState<ReliefState>('coming');
-  const job = useRef<Job<ReliefPart> | null>(null);
-  const next = useRef<(() => void) | null>(null);
+  const asking = useRef<Asking | null>(null);
   const missing = shot ? somethingMissing(shot.plate, shot.settings, given) : true;
   const noDepth = shot !== null && !shot.settings.layers.some((l) => l.visible);
-  const key = shot && contentKey(shot.plate.sha256, lookedAt(shot).settings, given, depthStamp, frame, density, cut, behind);
+  const key = shot && contentKey(shot.plate.sha256, lookedAt(shot).settings, given, depthStamp, frame, density, cut, behind, playing);
   useEffect(() => {
-    if (!shot || missing || noDepth) {
-      setState(noDepth ? 'no depth' : 'coming');
-      return;
-    }
-    let current = true;
-    let timer: ReturnType<typeof setTimeout> | undefined;
-    const ask = async (kind: 'coarse' | 'whole'): Promise<void> => {
-      const size = sizeFor(session().viewSize(shot), WHOLE_PIXELS);
-      const spec: ReliefSpec = {
-        step: kind === 'whole' ? density : Math.max(2, Math.ceil(Math.sqrt((size.width * size.height) / COARSE_SAMPLES))),
-        cut,
-        behind,
-      };
-      job.current = engine().relief(requestOf(lookedAt(shot), size), given, spec);
-      try {
-        const part = await job.current.done;
-        if (!part || !stage.current || !current) return freed(part);
-        if (kind === 'coarse') stage.current.dropWhole();
-        stage.current.setPart(kind, part);
-        setState(kind);
-      } catch (error) {
-        if (current) notifyError(error);
-      } finally {
-        job.current = null;
-        next.current?.();
-      }
-    };
-    const begin = (): void => {
-      next.current = null;
-      if (!current) return;
-      void ask('coarse').then(() => {
-        if (current && !playing) timer = setTimeout(() => void ask('whole'), QUIET_MS);
-      });
-    };
-    // what is under way ends first: its worker would answer both
-    if (job.current) {
-      job.current.cancel();
-      next.current = begin;
-    } else begin();
+    const made = new Asking(stage, setState);
+    asking.current = made;
     return () => {
-      current = false;
-      clearTimeout(timer);
+      made.close();
+      asking.current = null;
     };
+  }, [stage]);
+  useEffect(() => {
+    if (shot && !missing && !noDepth) asking.current?.want({ shot, given, density, cut, behind, rests: !playing });
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the key says what of the shot matters
-  }, [key, missing, noDepth, playing, stage]);
-  useEffect(
-    () => () => {
-      next.current = null;
-      job.current?.cancel();
-    },
-    [],
-  );
-  return state;
+  }, [key, missing, noDepth]);
+  return noDepth ? 'no depth' : state;
 }

@@ -63,7 +63,7 @@ export function Viewer() {
       data-preview={preview ? `${preview.stage} ${preview.size.width}x${preview.size.height}` : ''}
       sx={{ position: 'relative', background: 'var(--surround)', overflow: 'hidden', minHeight: 0 }}
     >
-      <Box {...bind()} sx={{ position: 'absolute', inset: 0, touchAction: 'none', ...(view.panning && { cursor: 'grab' }) }}>
+      <Box {...bind()} inert={space === true} sx={{ position: 'absolute', inset: 0, touchAction: 'none', ...(view.panning && { cursor: 'grab' }) }}>
         <Box
           component="canvas"
           ref={canvasRef}
