@@ -359,3 +359,48 @@ test('the page is tried before it is saved, and saved as one file', async ({ pag
   expect(text).toContain('aria-label="Dunes in the morning"');
   expect(text).not.toContain('http');
 });
+
+test('a clip goes out as a page that loops and moves with the pointer', async ({ page, browser }) => {
+  test.setTimeout(240_000);
+  await openShot(page, '04 Crossing', true);
+  // a few frames are enough
+  const playhead = page.getByRole('slider', { name: 'Playhead' });
+  await playhead.focus();
+  await page.keyboard.press('Home');
+  for (let k = 0; k < 11; k++) await page.keyboard.press('ArrowRight');
+  await page.keyboard.press(']');
+  await chapter(page, 'Output').click();
+  await page.getByRole('combobox', { name: 'Format', exact: true }).first().click();
+  await page.getByRole('option', { name: 'Page that moves' }).click();
+  const [download] = await Promise.all([
+    page.waitForEvent('download', { timeout: 150_000 }),
+    page.getByRole('button', { name: 'Export clip' }).click(),
+  ]);
+  expect(download.suggestedFilename()).toBe('04 Crossing.html');
+  const folder = await mkdtemp(join(tmpdir(), 'page-'));
+  await download.saveAs(join(folder, 'clip.html'));
+  const context = await browser.newContext({ viewport: { width: W, height: H } });
+  const asked: string[] = [];
+  context.on('request', (r) => asked.push(r.url()));
+  const shown = await context.newPage();
+  await shown.goto(`file://${join(folder, 'clip.html')}`);
+  const root = shown.locator('html');
+  await expect(root).toHaveAttribute('data-drawn', 'clip');
+  const time = () => shown.evaluate(() => document.querySelector('video')!.currentTime);
+  const first = await time();
+  await expect.poll(time).not.toBe(first);
+  await shown.evaluate(() => document.querySelector('video')!.pause());
+  await shown.mouse.move(1, H / 2);
+  await expect.poll(async () => Number((await root.getAttribute('data-eye'))!.split(' ')[0])).toBeLessThan(-0.99);
+  const left = await sharp(await shown.screenshot())
+    .raw()
+    .toBuffer();
+  await shown.mouse.move(W - 1, H / 2);
+  await expect.poll(async () => Number((await root.getAttribute('data-eye'))!.split(' ')[0])).toBeGreaterThan(0.99);
+  const right = await sharp(await shown.screenshot())
+    .raw()
+    .toBuffer();
+  expect(differing(left, right)).toBeGreaterThan(0.02);
+  expect(asked.filter((url) => !/^(data|blob|file):/.test(url))).toEqual([]);
+  await context.close();
+});

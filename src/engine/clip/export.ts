@@ -5,6 +5,8 @@ import { finishedPicture, seenNearness } from '../../core/shot/chain';
 import type { ChainInputs, ShotRequest } from '../../core/shot/stage';
 import { storedZip } from '../../formats/bytes/zip';
 import { animateWebp } from '../../formats/webp/animatedWebp';
+import { fourPictures } from '../../core/mesh/fourPictures';
+import { laidScene } from '../../core/shot/sceneOut';
 import { withDepth } from '../../formats/outputs/colourDepth';
 import { namedOutput } from '../../formats/outputs/registry';
 import { bitrateFor, frameName, namedClip, piecesOf, type ClipSpec } from '../../formats/outputs/clips';
@@ -24,6 +26,11 @@ function atFrame(shot: ShotRequest, { width, height, fps }: ClipSpec, frame: num
 /** A frame as the codec of a clip takes it. */
 async function frameOf(request: ShotRequest, inputs: ChainInputs, spec: ClipSpec): Promise<PieceFrame> {
   const { of, making, colour } = namedClip(spec.kind);
+  if (spec.page) {
+    const { facts, parallax } = spec.page;
+    const { plate } = await laidScene({ ...request, eye: 0 }, inputs, { effects: 'all', parallax });
+    return { rgba: fourPictures(plate, facts.least, facts.most) };
+  }
   if (of === 'depth clip') {
     const grey = (await seenNearness(request, inputs)).data;
     if (colour) return { rgba: withDepth(await colours({ ...request, eye: 0 }, inputs), grey, request.size, colour) };
@@ -97,7 +104,7 @@ export async function joinClip(spec: ClipSpec, pieces: readonly Blob[]): Promise
   if (making.by === 'codec') {
     const { joinPieces } = await import('../../media/writeClip');
     const times = spec.timed && timesOf((await readerOf(spec.timed.sha256)).times, spec);
-    return joinPieces(
+    const joined = await joinPieces(
       making.codec,
       pieces,
       places.map((p) => p.from - spec.from),
@@ -105,6 +112,10 @@ export async function joinClip(spec: ClipSpec, pieces: readonly Blob[]): Promise
       spec.sound && { blob: clipFile(spec.sound.sha256).blob, ...soundSpan(spec, times) },
       times?.shown,
     );
+    if (!spec.page) return joined;
+    const { encodeClipPage } = await import('../../formats/page/clipPage');
+    const page = encodeClipPage(new Uint8Array(await joined.arrayBuffer()), 'video/mp4', spec.page);
+    return new Blob([page as Uint8Array<ArrayBuffer>], { type: 'text/html' });
   }
   if (making.by === 'files')
     return storedZip(

@@ -1,5 +1,6 @@
 import type { Numbered } from '../../core/need/fileRef';
 import type { Size } from '../../core/picture';
+import type { ClipPageFacts } from '../page/facts';
 import { sizeWithColour, type ColourLayout } from './colourDepth';
 import { OmbrageError } from '../../core/error';
 import { percent, type Params } from '../../core/values/params';
@@ -26,6 +27,8 @@ export interface ClipOutput {
   readonly extension: string;
   readonly params: Params;
   readonly making: ClipMaking;
+  /** its frames are scenes, and it goes out as a page that moves */
+  readonly page?: true;
   /** the colours stand in the same picture as their depth */
   readonly colour?: ColourLayout;
   /** bytes a pixel and frame, about, at usual quality: for the estimate of its size */
@@ -125,6 +128,17 @@ export const clipOutputs: readonly ClipOutput[] = [
     params: {},
     making: { by: 'animation', format: 'gif' },
     bytesPerPixel: 0.75,
+  },
+  {
+    kind: 'clip-page',
+    of: 'clip',
+    label: 'Page that moves',
+    note: 'One .html file that loops and follows the pointer: the shot’s effects are in it, the move is the pointer’s.',
+    extension: 'html',
+    params: quality,
+    making: { by: 'codec', codec: 'h264' },
+    page: true,
+    bytesPerPixel: 0.017,
   },
   {
     kind: 'depth-clip-exact',
@@ -228,6 +242,14 @@ export function namedClip(kind: string): ClipOutput {
   return found;
 }
 
+/** What a page that moves knows of its scene: its title, what it says to who does not see it, and how it moves. */
+export interface PageOfClip {
+  readonly name: string;
+  readonly words: string;
+  readonly parallax: number;
+  readonly facts: ClipPageFacts;
+}
+
 /** What a clip is made of and how. */
 export interface ClipSpec {
   readonly kind: string;
@@ -243,6 +265,8 @@ export interface ClipSpec {
   readonly to: number;
   /** how the frames of the plate are called, where they are those of the shot */
   readonly numbered?: Numbered | undefined;
+  /** what a page that moves knows of its scene */
+  readonly page?: PageOfClip | undefined;
   /** the clip whose times the frames keep */
   readonly timed?: { readonly sha256: string } | undefined;
   /** the clip whose sound goes along, its frames those of the shot */
@@ -277,7 +301,8 @@ export function clipBytes(spec: ClipSpec): number {
 }
 
 /** px of each picture of a clip, where its frames are of a size: wider or taller where colour and depth share it. */
-export const pictureSize = ({ colour }: ClipOutput, size: Size): Size => (colour ? sizeWithColour(size, colour) : size);
+export const pictureSize = ({ colour, page }: ClipOutput, { width, height }: Size): Size =>
+  page ? { width: 2 * width, height: 2 * height } : colour ? sizeWithColour({ width, height }, colour) : { width, height };
 
 /** Sides that a codec takes: even ones. */
 export const clipSize = (kind: string, width: number, height: number): { readonly width: number; readonly height: number } =>

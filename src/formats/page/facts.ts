@@ -17,6 +17,11 @@ export interface PageFacts {
   readonly surfaces: readonly { readonly picture: string; readonly corners: number; readonly triangles: number; readonly mesh: string }[];
 }
 
+/** What a page of a clip knows of its scene: how near 0 and 1 are in the lower half of its video, 1/m. */
+export interface ClipPageFacts extends Omit<PageFacts, 'surfaces'> {
+  readonly least: number;
+}
+
 /**
  * Where a place of the picture is seen, px, when the eye has gone some way aside: what stands still stays, what is nearer goes the other way. Exact: the eye
  * does not turn.

@@ -3,12 +3,15 @@ import type { Shot } from '../../core/document/schema';
 import { contentKey } from '../../core/key';
 import { REVISION } from '../../core/kernels/build/revision';
 import { frameAt, needKey, ofClip } from '../../core/need/need';
+import { calibrationOf } from '../../core/document/calibrationOf';
+import { fitLongSide } from '../../core/raster/resample';
+import { cameraLens } from '../../core/shot/cameraStep';
 import { handIn, needsOf } from '../../core/shot/needs';
 import { checkRenderable, finishedSize } from '../../core/shot/chain';
 import type { ShotRequest } from '../../core/shot/stage';
 import { engine, type Job } from '../../engine/pool/engine';
 import type { Given } from '../../engine/messages/protocol';
-import { clipSize, frameName, namedClip, pictureSize, piecesOf, type ClipSpec } from '../../formats/outputs/clips';
+import { clipSize, frameName, namedClip, pictureSize, piecesOf, type ClipSpec, type PageOfClip } from '../../formats/outputs/clips';
 import { namedOutput } from '../../formats/outputs/registry';
 import { isFull } from '../../media/storage';
 import { database } from '../../store/database';
@@ -39,14 +42,17 @@ interface Wanted {
 /** The clip that a shot makes with some settings. */
 export function clipOf(shot: Shot, kind: string, values: ClipSpec['values'], size: { readonly width: number; readonly height: number }): ClipSpec {
   const { from, to } = playedRange(shot.settings);
-  const even = clipSize(kind, size.width, size.height);
-  const picture = namedClip(kind).of === 'clip' ? finishedSize(shot.settings, even) : pictureSize(namedClip(kind), even);
+  const output = namedClip(kind);
+  const within = output.page ? fitLongSide(size, Math.min(PAGE_SIDE, Math.max(size.width, size.height))) : size;
+  const even = clipSize(kind, within.width, within.height);
+  const picture = output.of === 'clip' && !output.page ? finishedSize(shot.settings, even) : pictureSize(output, even);
   const { fps } = shot.settings.time;
   const { clip, sha256, name } = shot.plate;
   // played at another rate its frames are others, and the sound would not fit
   const own =
     clip && Math.abs(clip.fps - fps) < 0.01 && to < clip.frames ? { numbered: clip.numbered, ...(clip.uneven && { timed: { sha256 } }) } : {};
-  const along = clip?.sound && Math.abs(clip.fps - fps) < 0.01 && namedClip(kind).of === 'clip' && namedClip(kind).making.by === 'codec';
+  const along =
+    clip?.sound && !output.page && Math.abs(clip.fps - fps) < 0.01 && namedClip(kind).of === 'clip' && namedClip(kind).making.by === 'codec';
   return {
     kind,
     values,
@@ -56,8 +62,30 @@ export function clipOf(shot: Shot, kind: string, values: ClipSpec['values'], siz
     from,
     to,
     ...(along && { sound: { sha256, name } }),
+    ...(output.page && { page: pageOf(shot, even) }),
     ...own,
   };
+}
+
+/** By how much the nearest passes the farthest in a page that moves, share of the width. */
+const PAGE_PARALLAX = 0.025;
+/** What stands still lies so far from the far end to the near end, in inverse distance. */
+const STILL = 0.35;
+/** px along the longer side of a page that moves: its video has twice as many each way. */
+const PAGE_SIDE = 960;
+
+/** How the scene of a shot moves in a page: between its near end and its far end, about what it is about. */
+function pageOf(shot: Shot, size: { readonly width: number; readonly height: number }): PageOfClip {
+  const { near, far } = calibrationOf(shot.settings.calibration);
+  const lens = cameraLens(requestOf(shot, size));
+  const [least, most] = [far === Infinity ? 0 : 1 / far, 1 / near];
+  const still = least + STILL * (most - least);
+  const aside = (PAGE_PARALLAX * lens.width) / (2 * lens.focalPx * (most - least));
+  // the border may be as near as the nearest, or as far as the farthest
+  const reach = Math.max(most - still, still - least);
+  const enlarged = 1 / (1 - (2 * lens.focalPx * aside * reach) / lens.width);
+  const facts = { width: lens.width, height: lens.height, focal: lens.focalPx, least, most, still, aside, up: aside / 2, enlarged };
+  return { name: shot.name, words: shot.name, parallax: PAGE_PARALLAX, facts };
 }
 
 /** Exports the frames of the open shot's range. Each finished piece is kept until all are there: after a reload it goes on. */

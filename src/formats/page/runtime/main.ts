@@ -1,15 +1,9 @@
 import type { PageFacts } from '../facts';
 import { drawByGl } from './gl';
+import { fitted } from './fitted';
 import { Motion } from './motion';
 import { drawSoftly } from './soft';
 import { readSurfaces } from './surfaces';
-
-/** px of a canvas along its longer side at the most. */
-const MOST_PX = 2048;
-/** Frames that take longer are slow, shorter ones leave time, ms. */
-const SLOW_MS = 26;
-const QUICK_MS = 17.5;
-const LEAST_SHARE = 0.35;
 
 /** A browser that asks before a page may know how it is held. */
 type Asks = typeof DeviceOrientationEvent & { requestPermission?: () => Promise<string> };
@@ -27,30 +21,11 @@ async function begin(): Promise<void> {
   }
   if (!draw) return;
   const paint = draw;
-  let share = 1;
-  let last = 0;
-  /** As many pixels as there is time for while it moves, all of them when it rests. */
-  const fit = (moving: boolean): void => {
-    const { clientWidth, clientHeight } = box;
-    const ratio = (moving ? share : 1) * Math.min(devicePixelRatio || 1, MOST_PX / Math.max(1, clientWidth, clientHeight));
-    const [width, height] = [Math.max(1, Math.round(clientWidth * ratio)), Math.max(1, Math.round(clientHeight * ratio))];
-    if (canvas.width === width && canvas.height === height) return;
-    canvas.width = width;
-    canvas.height = height;
-  };
-  const pace = (moving: boolean): void => {
-    const took = performance.now() - last;
-    last += took;
-    if (moving && took < 400) {
-      if (took > SLOW_MS) share = Math.max(LEAST_SHARE, share * 0.8);
-      else if (took < QUICK_MS) share = Math.min(1, share * 1.02);
-    }
-    fit(moving);
-  };
+  const fit = fitted(box, canvas);
   canvas.setAttribute('aria-hidden', 'true');
   const root = document.documentElement;
   const motion = new Motion(box, ({ x, y }, moving) => {
-    pace(moving);
+    fit(moving);
     paint(facts.aside * x, facts.up * y);
     root.dataset.eye = `${x.toFixed(4)} ${y.toFixed(4)}`;
   });
