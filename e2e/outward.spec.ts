@@ -130,6 +130,7 @@ test('a shot without depth says so where its scene would stand, and makes no mes
   await openShot(page, '01 Chart table');
   await chapter(page, 'Depth').click();
   const list = page.getByRole('list', { name: /Depth layers/ });
+  await expect(list.getByRole('switch').first()).toBeVisible();
   for (const box of await list.getByRole('switch').all()) if (await box.isChecked()) await box.uncheck();
   await page.getByRole('button', { name: 'Relief', exact: true }).click();
   await expect(relief(page)).toContainText('This shot has no depth yet.');
