@@ -1,7 +1,6 @@
 import type { Numbered } from '../../core/need/fileRef';
-import type { Size } from '../../core/picture';
-import type { ClipPageFacts } from '../page/facts';
-import { sizeWithColour, type ColourLayout } from './colourDepth';
+import type { PageOfClip } from '../page/facts';
+import type { ColourLayout } from './colourDepth';
 import { OmbrageError } from '../../core/error';
 import { percent, type Params } from '../../core/values/params';
 
@@ -242,14 +241,6 @@ export function namedClip(kind: string): ClipOutput {
   return found;
 }
 
-/** What a page that moves knows of its scene: its title, what it says to who does not see it, and how it moves. */
-export interface PageOfClip {
-  readonly name: string;
-  readonly words: string;
-  readonly parallax: number;
-  readonly facts: ClipPageFacts;
-}
-
 /** What a clip is made of and how. */
 export interface ClipSpec {
   readonly kind: string;
@@ -299,10 +290,6 @@ export function clipBytes(spec: ClipSpec): number {
   const scale = making.by === 'codec' && typeof spec.values.quality === 'number' ? 2 ** ((spec.values.quality - 75) / 18) : 1;
   return bytesPerPixel * scale * spec.picture.width * spec.picture.height * frames;
 }
-
-/** px of each picture of a clip, where its frames are of a size: wider or taller where colour and depth share it. */
-export const pictureSize = ({ colour, page }: ClipOutput, { width, height }: Size): Size =>
-  page ? { width: 2 * width, height: 2 * height } : colour ? sizeWithColour({ width, height }, colour) : { width, height };
 
 /** Sides that a codec takes: even ones. */
 export const clipSize = (kind: string, width: number, height: number): { readonly width: number; readonly height: number } =>

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
-import { colourLayouts, sizeWithColour, withDepth } from './colourDepth';
-import { clipOutputs, clipSize, pictureSize } from './clips';
+import { clipOutputs, clipSize } from './clips';
+import { colourLayouts, pictureSize, sizeWithColour, withDepth } from './colourDepth';
 
 const size = { width: 2, height: 1 };
 const rgba = Uint8ClampedArray.of(10, 20, 30, 255, 40, 50, 60, 255);

@@ -35,3 +35,9 @@ export function withDepth(
     }
   return out;
 }
+
+/** px of each picture of a clip, where its frames are of a size: wider or taller where colour and depth share it. */
+export function pictureSize(output: { readonly page?: true; readonly colour?: ColourLayout }, size: Size): Size {
+  if (output.page) return { width: 2 * size.width, height: 2 * size.height };
+  return output.colour ? sizeWithColour(size, output.colour) : size;
+}

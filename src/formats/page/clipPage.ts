@@ -1,4 +1,4 @@
-import type { PageOfClip } from '../outputs/clips';
+import type { PageOfClip } from './facts';
 import { clipRuntime } from './build/clipRuntime';
 import { escaped } from './embedding';
 import { base64 } from './page';

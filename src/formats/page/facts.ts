@@ -30,3 +30,11 @@ export const seenAt = (facts: Omit<PageFacts, 'surfaces'>, x: number, y: number,
   x: facts.width / 2 + facts.enlarged * (x - facts.width / 2 - facts.focal * aside * (q - facts.still)),
   y: facts.height / 2 + facts.enlarged * (y - facts.height / 2 + facts.focal * up * (q - facts.still)),
 });
+
+/** What a page that moves knows of its scene: its title, what it says to who does not see it, and how it moves. */
+export interface PageOfClip {
+  readonly name: string;
+  readonly words: string;
+  readonly parallax: number;
+  readonly facts: ClipPageFacts;
+}
