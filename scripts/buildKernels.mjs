@@ -50,7 +50,7 @@ for (const room of ['core', 'formats', 'media', 'engine'])
   for (const name of readdirSync(join(root, 'src', room), { recursive: true })
     .map(String)
     .sort())
-    if (/\.ts$/.test(name) && !/\.test\.ts$/.test(name) && !/kernels.build/.test(name))
+    if (/\.ts$/.test(name) && !/\.test\.ts$/.test(name) && !/(kernels|page).build/.test(name))
       hash.update(name).update(readFileSync(join(root, 'src', room, name)));
 hash.update(readFileSync(join(root, 'training/network.bin')));
 const revision = `/** Names the code that makes pictures; written by scripts/buildKernels.mjs. */\nexport const REVISION = '${hash.digest('hex').slice(0, 16)}';\n`;

@@ -18,7 +18,13 @@ const { manifestEntries, count, size, warnings } = await getManifest({
 for (const warning of warnings ?? []) console.warn(warning);
 const inFolder = (folder) => readdirSync(join(root, 'public', folder)).map((file) => `/${folder}/${file}`);
 // what the pages themselves show
-const shown = ['/icons/192.png', '/icons/512.png', '/manifest.webmanifest', ...inFolder('demo').filter((file) => file.endsWith('.webp'))];
+const shown = [
+  '/preview.html',
+  '/icons/192.png',
+  '/icons/512.png',
+  '/manifest.webmanifest',
+  ...inFolder('demo').filter((file) => file.endsWith('.webp')),
+];
 const kept = shown.map((url) => ({ url, revision: String(Date.now()) }));
 // as the workers ask for them: the network by its version
 const version = /ESTIMATE_VERSION = (\d+)/.exec(readFileSync(join(root, 'src/core/need/estimateKey.ts'), 'utf8'));

@@ -131,7 +131,7 @@ export class PreviewLoop {
     if (this.closed) return;
     const { quick, ...wanted } = this.specOf(shot, comparison);
     const state = contentKey(wanted);
-    useSession.getState().set({ settling: state !== this.settled });
+    useSession.getState().set({ settling: state !== this.settled || state !== this.requested });
     if (state === this.requested) return;
     // while something is dragged every state is overtaken by the next: the first picture of each is waited for, or none would come
     if (performance.now() < this.firstDue) {
