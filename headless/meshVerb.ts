@@ -3,10 +3,11 @@ import { basename } from 'node:path';
 import { layPlate } from '../src/core/camera/behind';
 import { firmDistances } from '../src/core/camera/firmEdges';
 import { plateLens } from '../src/core/camera/pose';
-import { survey } from '../src/core/camera/relief';
 import { LEAST_PAD } from '../src/core/camera/viewKernel';
 import { OmbrageError } from '../src/core/error';
 import { sceneShape, withColours, type MeshChoice, type SceneMesh } from '../src/core/mesh/scene';
+import { sheetsOf } from '../src/core/mesh/sheet';
+import { gainFor, spreadOf } from '../src/core/mesh/spread';
 import { USUAL_PARALLAX } from '../src/core/shot/sceneOut';
 import { told } from '../src/formats/outputs/mesh';
 import { encodeGlb } from '../src/formats/mesh/glb';
@@ -56,10 +57,14 @@ export async function sceneOfFiles(
     );
   const lens = plateLens(picture.width, picture.height, hfov);
   const firm = firmDistances(distance, picture);
-  const { ends } = survey(firm);
-  const gain = (parallax * lens.width) / Math.max(1e-6, ends[1] - ends[0]);
+  const gain = gainFor(
+    parallax,
+    lens.width,
+    spreadOf(firm.data.length, (i) => 1 / Math.max(1e-3, firm.data[i]!)),
+  );
   const plate = layPlate(picture, firm, { gain, pad: LEAST_PAD, border: 'mirrored', hidden: true });
-  return withColours(await sceneShape(plate, lens, gain, choice), plate);
+  const sheets = sheetsOf(plate, choice);
+  return withColours(await sceneShape(sheets, lens, gain, choice), sheets);
 }
 
 /** `mesh --picture P --distance D.pfm --hfov H --out M`: the scene of a picture for a 3D program, in metres. */

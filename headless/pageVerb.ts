@@ -39,12 +39,11 @@ export async function page(options: PageOptions): Promise<string> {
     { triangles: PAGE_TRIANGLES, behind: true },
     Math.max(0.005, parallax),
   );
-  const q = scene.surfaces[0]!.mesh.q.slice().sort();
   const name = options.title ?? basename(options.out).replace(/\.html$/i, '');
-  // where nothing is said, half of the corners lie before what stands still
+  // where nothing is said, half of the picture lies before what stands still
   const bytes = await encodePage(
     scene,
-    { parallax, stands: stands ?? 1 / Math.max(1 / scene.sky, q[q.length >> 1]!), words: options.words ?? '', name },
+    { parallax, stands: stands ?? 1 / Math.max(1 / scene.sky, scene.spread.middle), words: options.words ?? '', name },
     ENCODERS,
   );
   writeBytes(options.out, bytes);

@@ -1,11 +1,10 @@
 import type { LayeredPlate } from '../camera/layered';
 import { linearToSrgb } from '../raster/colour';
-import { behindSheet, frontSheet, type Sheet } from './sheet';
+import { sheetsOf, type Sheet } from './sheet';
 
 /** A scene in one picture of twice its size: front and behind above, how near each is (0..255 between two inverse distances, 1/m) below; sRGB, opaque. */
 export function fourPictures(plate: LayeredPlate, least: number, most: number): Uint8ClampedArray<ArrayBuffer> {
-  const front = frontSheet(plate);
-  const hidden = behindSheet(plate);
+  const { front, behind } = sheetsOf(plate, { behind: true });
   const { width: w, height: h } = front;
   const out = new Uint8ClampedArray(w * h * 16);
   const put = (x: number, y: number, r: number, g: number, b: number): void => {
@@ -21,7 +20,7 @@ export function fourPictures(plate: LayeredPlate, least: number, most: number): 
       for (const [right, sheet] of [
         [0, front],
         // where nothing is hidden what is seen goes on
-        [w, hidden.q[i]! >= 0 ? hidden : front],
+        [w, behind && behind.q[i]! >= 0 ? behind : front],
       ] as const) {
         put(x + right, y, light(sheet, i, 0), light(sheet, i, 1), light(sheet, i, 2));
         const near = (255 * (sheet.q[i]! - least)) / (most - least);

@@ -5,7 +5,8 @@ import { newPicture, newPlane, type Plane } from '../picture';
 import { deviation } from './deviation';
 import { reduced } from './reduce';
 import { cornersInSpace, sceneShape, skyDistance } from './scene';
-import { BELOW, emptySheet, frontSheet, RIGHT, stretched, thinned, type Sheet } from './sheet';
+import { BELOW, emptySheet, frontSheet, RIGHT, sheetsOf, stretched, thinned, type Sheet } from './sheet';
+import { depthOfSpread, gainFor, spreadOf } from './spread';
 import { tessellate, type FlatMesh } from './tessellate';
 
 /** A sheet from what stands at each place; neighbours are joined where `one` says that they are of one surface. */
@@ -162,7 +163,7 @@ describe('the mesh of a scene', () => {
   const plate = layPlate(picture, distance, { gain, pad: 4, border: 'mirrored', hidden: true });
 
   test('every corner lies on its ray, as far as the map says', async () => {
-    const { surfaces, sky } = await sceneShape(plate, lens, gain, { triangles: Infinity, behind: false });
+    const { surfaces, sky } = await sceneShape(sheetsOf(plate, { behind: false }), lens, gain, { triangles: Infinity });
     expect(surfaces.map((s) => s.name)).toEqual(['front']);
     const { mesh } = surfaces[0]!;
     const corners = cornersInSpace(mesh, lens, sky);
@@ -177,7 +178,7 @@ describe('the mesh of a scene', () => {
   });
 
   test('what lies behind is a second surface, nowhere before the first', async () => {
-    const { surfaces } = await sceneShape(plate, lens, gain, { triangles: Infinity, behind: true });
+    const { surfaces } = await sceneShape(sheetsOf(plate, { behind: true }), lens, gain, { triangles: Infinity });
     expect(surfaces.map((s) => s.name)).toEqual(['front', 'behind']);
     const { q } = frontSheet(plate);
     const { mesh } = surfaces[1]!;
@@ -192,12 +193,12 @@ describe('the mesh of a scene', () => {
   });
 
   test('with few triangles the error that is told is what it is off', async () => {
-    const few = await sceneShape(plate, lens, gain, { triangles: 900, behind: true });
+    const few = await sceneShape(sheetsOf(plate, { behind: true }), lens, gain, { triangles: 900 });
     const count = few.surfaces.reduce((n, s) => n + s.mesh.triangles.length / 3, 0);
     expect(count).toBeLessThanOrEqual(900);
     expect(few.error).toBeGreaterThanOrEqual(deviation(few.surfaces[0]!.mesh, frontSheet(plate), gain));
     expect(few.error).toBeLessThan(0.5);
-    const [many, fewer] = await Promise.all([600, 24].map((triangles) => sceneShape(plate, lens, gain, { triangles, behind: false })));
+    const [many, fewer] = await Promise.all([600, 24].map((triangles) => sceneShape(sheetsOf(plate, { behind: false }), lens, gain, { triangles })));
     expect(fewer!.error).toBeGreaterThan(many!.error);
   });
 
@@ -209,6 +210,41 @@ describe('the mesh of a scene', () => {
 
   test('a map without anything in it is said to be none', async () => {
     const empty = { ...plate, q: new Float32Array(plate.q.length).fill(-1) };
-    await expect(sceneShape(empty, lens, gain, { triangles: 100, behind: true })).rejects.toMatchObject({ code: 'no-depth' });
+    await expect(sceneShape(sheetsOf(empty, { behind: true }), lens, gain, { triangles: 100 })).rejects.toMatchObject({ code: 'no-depth' });
+  });
+});
+
+describe('how deep a scene is', () => {
+  test('strays at either end do not count, and what is missing is left out', () => {
+    const q = Float64Array.from({ length: 10_000 }, (_, i) => (i < 5 ? 90 : i < 10 ? 0 : i % 3 === 0 ? -1 : 0.1 + (0.4 * i) / 10_000));
+    const { least, middle, most } = spreadOf(q.length, (i) => q[i]!);
+    expect(least).toBeCloseTo(0.1, 2);
+    expect(middle).toBeCloseTo(0.3, 2);
+    expect(most).toBeCloseTo(0.5, 2);
+  });
+
+  test('noise of a wall is no depth: it does not pass itself', () => {
+    const wall = spreadOf(1000, (i) => 0.25 + 1e-7 * (i % 7));
+    expect(depthOfSpread(wall)).toBeCloseTo(0.005, 5);
+    // 6 % of the width would be 96 px
+    expect(gainFor(0.06, 1600, wall) * 6e-7).toBeLessThan(0.02);
+    expect(
+      Number.isFinite(
+        gainFor(
+          0.06,
+          1600,
+          spreadOf(4, () => 0),
+        ),
+      ),
+    ).toBe(true);
+    expect(
+      Number.isFinite(
+        gainFor(
+          0.06,
+          1600,
+          spreadOf(4, () => -1),
+        ),
+      ),
+    ).toBe(true);
   });
 });

@@ -1,9 +1,9 @@
-import type { LayeredPlate } from '../camera/layered';
 import type { PlateLens } from '../camera/pose';
 import { OmbrageError } from '../error';
 import { deviation } from './deviation';
 import { compact, reduced } from './reduce';
-import { behindSheet, emptySheet, frontSheet, lyingOver, stretched, thinned, type Sheet } from './sheet';
+import { namedSheets, thinned, type Sheet, type SheetChoice, type Sheets } from './sheet';
+import { spreadOf, type Spread } from './spread';
 import { tessellate, type FlatMesh } from './tessellate';
 
 /** Samples of a surface at the most; of a larger picture only some are taken, its texture stays whole. */
@@ -13,13 +13,9 @@ const MOST_SAMPLES = 2.1e6;
 const MOST_BEHIND = 0.15;
 
 /** How a scene becomes a mesh. */
-export interface MeshChoice {
+export interface MeshChoice extends SheetChoice {
   /** at the most; Infinity: every sample is a corner */
   readonly triangles: number;
-  /** what lies behind edges, as a surface of its own */
-  readonly behind: boolean;
-  /** near and far are one surface, stretched at edges, instead of cut there */
-  readonly stretched?: boolean;
   /** so many samples are taken at the most */
   readonly samples?: number;
 }
@@ -35,6 +31,7 @@ export interface SceneShape {
   readonly step: number;
   /** what has no distance stands so far away, m */
   readonly sky: number;
+  readonly spread: Spread;
 }
 
 /** A surface of the scene: its triangles over the picture, and the picture that lies on it (roots of linear RGBA; `q` below 0 where there is none). */
@@ -51,10 +48,11 @@ export interface SceneMesh extends SceneShape {
 
 export const triangleCount = ({ surfaces }: SceneShape): number => surfaces.reduce((n, { mesh }) => n + mesh.triangles.length / 3, 0);
 
-/** A scene with the colours of a plate that was taken apart in the same framing. */
-export const withColours = (shape: SceneShape, plate: LayeredPlate): SceneMesh => ({
+/** A scene with the colours of surfaces in the same framing. */
+export const withColours = (shape: SceneShape, { front, behind }: Sheets): SceneMesh => ({
   ...shape,
-  surfaces: shape.surfaces.map((surface) => ({ ...surface, texture: surface.name === 'front' ? frontSheet(plate) : behindSheet(plate) })),
+  // where nothing lies behind, that of what is seen goes on
+  surfaces: shape.surfaces.map((surface) => ({ ...surface, texture: surface.name === 'front' ? front : (behind ?? front) })),
 });
 
 /** Sky stands so many times as far as the farthest thing, and at least so far away, m. */
@@ -68,31 +66,25 @@ export function skyDistance(q: Float32Array): number {
   return least === Infinity ? SKY_LEAST : Math.max(SKY_LEAST, SKY_TIMES / least);
 }
 
-const isEmpty = ({ q }: Sheet): boolean => q.every((v) => v < 0);
-
 /**
- * A plate that was taken apart becomes surfaces: its front, and what lies behind it. `gain`: px of parallax for each 1/m that a camera opens, by which what is
- * flat and how far off the mesh is are judged. Throws OmbrageError where there is nothing to see.
+ * Surfaces become meshes. `gain`: px of parallax for each 1/m that a camera opens, by which what is flat and how far off the mesh is are judged. Throws
+ * OmbrageError where there is nothing to see.
  */
 export async function sceneShape(
-  plate: LayeredPlate,
+  sheets: Sheets,
   lens: PlateLens,
   gain: number,
-  choice: MeshChoice,
+  choice: Pick<MeshChoice, 'triangles' | 'samples'>,
   checkpoint: (share: number) => void = () => undefined,
 ): Promise<SceneShape> {
-  const front = frontSheet(plate);
-  if (isEmpty(front)) throw new OmbrageError('no-depth', 'There is no depth to make a mesh of.', 'Add a layer in Depth first.');
-  const behind = choice.behind && !choice.stretched ? behindSheet(plate) : emptySheet(0, 0);
-  const sheets = [
-    { name: 'front' as const, sheet: choice.stretched ? stretched(front) : isEmpty(behind) ? front : lyingOver(front, behind) },
-    ...(isEmpty(behind) ? [] : [{ name: 'behind' as const, sheet: behind }]),
-  ];
+  const { front } = sheets;
+  if (front.q.every((v) => v < 0)) throw new OmbrageError('no-depth', 'There is no depth to make a mesh of.', 'Add a layer in Depth first.');
   const step = Math.max(1, Math.ceil(Math.sqrt((front.width * front.height) / Math.min(MOST_SAMPLES, choice.samples ?? Infinity))));
   const surfaces: { name: SurfaceName; mesh: FlatMesh }[] = [];
   let error = 0;
-  const fine = sheets.map(({ name, sheet }, k) => {
-    const part = (s: number): void => checkpoint((0.3 * (k + s)) / sheets.length);
+  const named = namedSheets(sheets);
+  const fine = named.map(({ name, sheet }, k) => {
+    const part = (s: number): void => checkpoint((0.3 * (k + s)) / named.length);
     return { name, sheet, mesh: tessellate(step > 1 ? thinned(sheet, step) : sheet, part) };
   });
   const all = fine.reduce((sum, { mesh }) => sum + mesh.triangles.length / 3, 0);
@@ -108,7 +100,7 @@ export async function sceneShape(
     part(1);
     surfaces.push({ name, mesh: fewer });
   }
-  return { surfaces, lens, error, step, sky: skyDistance(front.q) };
+  return { surfaces, lens, error, step, sky: skyDistance(front.q), spread: spreadOf(front.q.length, (i) => front.q[i]!) };
 }
 
 /**

@@ -68,11 +68,33 @@ export function around(i: number, w: number, h: number): readonly number[] {
   return [...(x > 0 ? [i - 1] : []), ...(x + 1 < w ? [i + 1] : []), ...(i >= w ? [i - w] : []), ...(i + w < w * h ? [i + w] : [])];
 }
 
-/** A front that knows where another surface lies under it. */
-export const lyingOver = (front: Sheet, behind: Sheet): Sheet & { readonly under: Uint8Array } => ({
-  ...front,
-  under: Uint8Array.from(behind.q, (v) => (v >= 0 ? 1 : 0)),
-});
+/** The surfaces of a scene: what is seen, and what lies behind its edges where that is wanted and there is any. */
+export interface Sheets {
+  readonly front: Sheet & { readonly under?: Uint8Array };
+  readonly behind: Sheet | null;
+}
+
+/** What is wanted of a plate that was taken apart. */
+export interface SheetChoice {
+  /** what lies behind edges, as a surface of its own */
+  readonly behind: boolean;
+  /** near and far are one surface, stretched at edges, instead of cut there: nothing is behind it then */
+  readonly stretched?: boolean;
+}
+
+/** The surfaces of a plate that was taken apart; the front knows where the other lies under it. */
+export function sheetsOf(plate: LayeredPlate, choice: SheetChoice): Sheets {
+  const front = frontSheet(plate);
+  if (choice.stretched) return { front: stretched(front), behind: null };
+  const behind = choice.behind && plate.hidden.pixel.length > 0 ? behindSheet(plate) : null;
+  return { front: behind ? { ...front, under: Uint8Array.from(behind.q, (v) => (v >= 0 ? 1 : 0)) } : front, behind };
+}
+
+/** Surfaces by their names, the front first. */
+export const namedSheets = ({ front, behind }: Sheets) => [
+  { name: 'front' as const, sheet: front },
+  ...(behind ? [{ name: 'behind' as const, sheet: behind }] : []),
+];
 
 export const emptySheet = (width: number, height: number): Sheet => ({
   width,

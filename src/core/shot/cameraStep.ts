@@ -62,11 +62,11 @@ export const cameraStep =
     const { lens, seen } = view;
     const cubic = inputs.quick !== true;
     const { cache } = inputs;
-    const laid = await layered(from, from.picture, view, request, inputs, surface);
-    const address = addressOf((of) => ['view', of(laid.address), seen, of({ fingerprint: null, key: cubic })]);
+    const laid = await laidPlate(from, extentFor(lens, view.all, request, inputs), request, inputs, surface);
+    const address = addressOf((of) => ['view', of(laid), seen, of({ fingerprint: null, key: [cubic, lens] })]);
     let moved = cache.get<Moved>(address.key);
     if (!moved) {
-      const made = await viewFrom(partOf(inputs.run, 0.3, 0.6), laid.make(), lens, seen, cubic);
+      const made = await viewFrom(partOf(inputs.run, 0.3, 0.6), laid.value, lens, seen, cubic);
       moved = { ...made, data: { byteLength: made.picture.data.byteLength + made.distance.data.byteLength + made.uncovered.byteLength } };
       cache.set(address.key, moved);
     }
@@ -156,7 +156,7 @@ export async function behindEdges(
   const view = cameraView(request, inputs);
   const { width, height } = request.size;
   const plate = view
-    ? (await layered(from, from.picture, view, request, inputs, (frame) => Promise.resolve(frame))).make()
+    ? (await laidPlate(from, extentFor(view.lens, view.all, request, inputs), request, inputs, (frame) => Promise.resolve(frame))).value
     : layPlate(from.picture.value, from.distance.value, stillReach(request, cameraLens(request), inputs), ownBackdrop(request, inputs));
   const picture = newPicture(width, height);
   const filled = new Uint8Array(width * height);
@@ -179,46 +179,41 @@ function extentFor(lens: PlateLens, views: readonly Seen[], request: ShotRequest
   return extentOf(lens, views, ends, border === 'smooth' ? 'smooth' : 'mirrored', hidden);
 }
 
-/** The plate taken apart for all that its path sees: once for all frames. */
-async function layered(
-  from: Frame,
-  picture: Stage<Picture>,
-  { lens, all }: CameraView,
+/**
+ * The plate taken apart, once for all frames that show the same: what lies behind its edges is the picture that was given for that, or the scene without what
+ * stands in it by itself, or what is beside them. `through`: the steps that `frame` has been through.
+ */
+export async function laidPlate(
+  { picture, distance }: Pick<Frame, 'picture' | 'distance'>,
+  extent: PathExtent,
   request: ShotRequest,
   inputs: ChainInputs,
-  surface: Step,
-): Promise<{ readonly address: Address; make(): LayeredPlate }> {
-  const { camera } = request.settings;
-  const extent = extentFor(lens, all, request, inputs);
-  const bare = withoutPaint(request.settings);
-  const behind =
-    bare && camera.hidden ? await surface(composedFrame({ ...request, settings: bare }, inputs), { ...request, settings: bare }, inputs) : null;
-  const { distance } = from;
-  const backdropAt = camera.backdrop && pictureNeed(camera.backdrop, request.at);
-  const address = addressOf((of) => [
-    'layers',
-    of(picture),
-    of(distance),
-    of({ fingerprint: null, key: [lens, extent.gain, extent.pad] }),
-    camera.border,
-    camera.hidden,
+  through: Step,
+): Promise<Stage<LayeredPlate>> {
+  const { border, hidden } = extent;
+  const bare = hidden ? withoutPaint(request.settings) : null;
+  const behind = bare && (await through(composedFrame({ ...request, settings: bare }, inputs), { ...request, settings: bare }, inputs));
+  const backdropAt = hidden ? request.settings.camera.backdrop && pictureNeed(request.settings.camera.backdrop, request.at) : null;
+  const reads = {
+    picture,
+    distance,
+    shown: [border, hidden],
+    extent: sized(extent),
     // one that has not come yet is left out
-    camera.hidden && backdropAt && inputs.held.raster(backdropAt) ? needKey(backdropAt) : null,
-    behind && [of(behind.picture), of(behind.distance)],
-  ]);
-  return {
-    address,
-    make: () => {
-      const { cache, run } = inputs;
-      const found = cache.get<LayeredPlate>(address.key);
-      if (found) return found;
-      const own = behind ? { picture: behind.picture.value, distance: behind.distance.value } : ownBackdrop(request, inputs);
-      const part = partOf(run, 0, 0.3);
-      const made = layPlate(picture.value, distance.value, extent, own, run.shared, (share) => part.checkpoint(share));
-      cache.set(address.key, made);
-      return made;
-    },
+    backdrop: backdropAt && inputs.held.raster(backdropAt) ? needKey(backdropAt) : null,
+    behindPicture: behind && behind.picture,
+    behindDistance: behind && behind.distance,
   };
+  const part = partOf(inputs.run, 0, 0.3);
+  return stepOf(inputs.cache, 'layers', reads, (read) => {
+    const own =
+      read.behindPicture && read.behindDistance
+        ? { picture: read.behindPicture, distance: read.behindDistance }
+        : read.backdrop === null
+          ? null
+          : ownBackdrop(request, inputs);
+    return layPlate(read.picture, read.distance, read.extent, own, inputs.run.shared, (share) => part.checkpoint(share));
+  });
 }
 
 /** A picture of what lies behind, in the plate's framing; null where none was given, or it has not come yet. */

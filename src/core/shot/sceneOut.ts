@@ -1,19 +1,18 @@
-import { layPlate } from '../camera/behind';
 import type { LayeredPlate, PathExtent } from '../camera/layered';
 import type { PlateLens } from '../camera/pose';
 import { gainOf } from '../camera/view';
 import { LEAST_PAD } from '../camera/viewKernel';
-import { OmbrageError } from '../error';
 import { hfovOf } from '../document/framing';
+import type { Settings } from '../document/schema';
+import { OmbrageError } from '../error';
+import { gainFor, spreadOf } from '../mesh/spread';
 import { posesOf } from '../path/path';
-import { partOf } from '../run';
-import { cameraLens } from './cameraStep';
-import { composedFrame } from './frame';
+import { cameraLens, laidPlate } from './cameraStep';
 import { resolved } from './chain';
-import { sized, stepOf } from './stepOf';
+import { composedFrame, withParts, type Step } from './frame';
 import type { ChainInputs, ShotRequest } from './stage';
 import { steps } from './steps';
-import { firmed, surveyed } from './survey';
+import { firmed } from './survey';
 
 /** Parallax between the nearest and the farthest thing that a scene is made ready for where no move asks for more, share of the width. */
 export const USUAL_PARALLAX = 0.06;
@@ -26,34 +25,52 @@ export interface LaidScene {
   readonly gain: number;
 }
 
-/**
- * The scene of a shot at its moment, from where its plate was taken: `effects` says what its picture has been through: what lies on surfaces, or all but
- * moves. `parallax`: share of the width by which the nearest passes the farthest at the most; more where the shot's own moves go farther.
- */
+/** Settings of a camera that stands where the plate was taken, throughout. */
+const unmoved = <S extends Settings>(settings: S): S => {
+  const { camera } = settings;
+  return { ...settings, camera: { ...camera, moves: [], stereo: { ...camera.stereo, on: false } } };
+};
+
+/** What a scene is taken apart for. */
+interface SceneChoice {
+  /** what its picture has been through: what lies on surfaces, or all but moves */
+  readonly effects: 'surface' | 'all';
+  /** share of the width by which the nearest passes the farthest at the most; more where the shot's own moves go farther */
+  readonly parallax?: number;
+  /** px of parallax for each 1/m, where it is known; then neither of the others is asked */
+  readonly gain?: number;
+}
+
+/** The scene of a shot at its moment, from where its plate was taken. Throws OmbrageError where it has no depth. */
 export async function laidScene(
   asked: ShotRequest,
   inputs: ChainInputs,
-  { effects, parallax = USUAL_PARALLAX }: { effects: 'surface' | 'all'; parallax?: number },
+  { effects, parallax = USUAL_PARALLAX, gain }: SceneChoice,
 ): Promise<LaidScene> {
-  const request = resolved(asked);
-  const { settings } = request;
-  if (!settings.layers.some((l) => l.visible))
-    throw new OmbrageError('no-depth', 'This shot has no depth yet.', 'Add a layer in Depth, or switch one on.');
-  let frame = composedFrame(request, inputs);
+  const now = resolved(asked);
+  const { camera, layers } = now.settings;
+  if (!layers.some((l) => l.visible)) throw new OmbrageError('no-depth', 'This shot has no depth yet.', 'Add a layer in Depth, or switch one on.');
+  // pictures of earlier frames, which some effects look at, are seen from there too
+  const request: ShotRequest = { ...now, settings: unmoved(now.settings), ...(now.set && { set: unmoved(now.set) }) };
   const [surface, , ...rest] = steps;
-  for (const step of [surface!, ...(effects === 'all' ? rest : [])]) frame = await step(frame, request, inputs);
+  const through: Step = async (from, of, with_) => {
+    const lit = await surface!(from, of, with_);
+    let frame = withParts(lit, { distance: () => firmed(lit.distance, lit.plate, camera.firm, with_) });
+    for (const step of effects === 'all' ? rest : []) frame = await step(frame, of, with_);
+    return frame;
+  };
+  const frame = await through(composedFrame(request, inputs), request, inputs);
   const lens = cameraLens(request);
-  const { ends } = surveyed(request, inputs).value;
-  const usual = (parallax * lens.width) / Math.max(1e-6, ends[1] - ends[0]);
-  const gain = posesOf(request.set ?? settings, hfovOf(lens.width, lens.focalPx)).reduce(
-    (most, pose) => Math.max(most, gainOf(lens, { pose, enlarged: 1 })),
-    usual,
-  );
-  const distance = firmed(composedFrame(request, inputs).distance, composedFrame(request, inputs).plate, settings.camera.firm, inputs);
-  const extent: PathExtent = { gain, pad: LEAST_PAD, border: 'mirrored', hidden: true };
-  const part = partOf(inputs.run, 0.1, 0.4);
-  const laid = stepOf(inputs.cache, 'laid scene', { picture: frame.picture, distance, extent: sized(extent) }, (read) =>
-    layPlate(read.picture, read.distance, read.extent, null, false, (share) => part.checkpoint(share)),
-  );
-  return { plate: laid.value, lens, gain };
+  const readyFor = (): number => {
+    const { data } = frame.distance.value;
+    const usual = gainFor(
+      parallax,
+      lens.width,
+      spreadOf(data.length, (i) => 1 / Math.max(1e-3, data[i]!)),
+    );
+    const path = posesOf(now.set ?? now.settings, hfovOf(lens.width, lens.focalPx));
+    return path.reduce((most, pose) => Math.max(most, gainOf(lens, { pose, enlarged: 1 })), usual);
+  };
+  const extent: PathExtent = { gain: gain ?? readyFor(), pad: LEAST_PAD, border: 'mirrored', hidden: true };
+  return { plate: (await laidPlate(frame, extent, request, inputs, through)).value, lens, gain: extent.gain };
 }

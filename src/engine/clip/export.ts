@@ -27,8 +27,9 @@ function atFrame(shot: ShotRequest, { width, height, fps }: ClipSpec, frame: num
 async function frameOf(request: ShotRequest, inputs: ChainInputs, spec: ClipSpec): Promise<PieceFrame> {
   const { of, making, colour } = namedClip(spec.kind);
   if (spec.page) {
-    const { facts, parallax } = spec.page;
-    const { plate } = await laidScene({ ...request, eye: 0 }, inputs, { effects: 'all', parallax });
+    const { facts } = spec.page;
+    // as far as the eye goes from one side to the other
+    const { plate } = await laidScene(request, inputs, { effects: 'all', gain: 2 * facts.focal * facts.aside });
     return { rgba: fourPictures(plate, facts.least, facts.most) };
   }
   if (of === 'depth clip') {

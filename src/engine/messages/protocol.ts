@@ -144,6 +144,8 @@ export interface ReliefSpec {
   readonly cut: boolean;
   /** what lies behind edges is seen as well, where it is cut */
   readonly behind: boolean;
+  /** with what lies on its surfaces; another part of the same scene lends it otherwise */
+  readonly pictures: boolean;
 }
 
 export interface ReliefSurface {
@@ -151,7 +153,7 @@ export interface ReliefSurface {
   /** places in its picture, px, and inverse distance, 1/m, three numbers each */
   readonly corners: Float32Array;
   readonly triangles: Uint32Array;
-  readonly picture: ImageBitmap;
+  readonly picture: { readonly bitmap: ImageBitmap; readonly opaque: boolean } | null;
 }
 
 /** A scene as it is seen in space. */

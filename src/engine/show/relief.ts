@@ -1,5 +1,6 @@
 import { skyDistance } from '../../core/mesh/scene';
-import { behindSheet, frontSheet, lyingOver, stretched, thinned, type Sheet } from '../../core/mesh/sheet';
+import { namedSheets, sheetsOf, thinned } from '../../core/mesh/sheet';
+import { spreadOf } from '../../core/mesh/spread';
 import { tessellate } from '../../core/mesh/tessellate';
 import { laidScene } from '../../core/shot/sceneOut';
 import type { ChainInputs, ShotRequest } from '../../core/shot/stage';
@@ -7,28 +8,12 @@ import type { ReliefPart, ReliefSpec, ReliefSurface } from '../messages/protocol
 import { textureOf } from '../../formats/mesh/texture';
 import { pictureBitmap } from './paint';
 
-const isEmpty = ({ q }: Sheet): boolean => q.every((v) => v < 0);
-
-/** The distance that half of a surface lies nearer than, m. */
-function middleOf(q: Float32Array): number {
-  const some: number[] = [];
-  const step = Math.max(1, Math.floor(q.length / 5000));
-  for (let i = 0; i < q.length; i += step) if (q[i]! > 1e-6) some.push(q[i]!);
-  some.sort((a, b) => a - b);
-  return some.length === 0 ? 10 : 1 / some[some.length >> 1]!;
-}
-
 /** The scene of a shot as surfaces to be seen in space, with a sample at every `step`-th px. Throws Aborted, OmbrageError. */
-export async function reliefPart(request: ShotRequest, inputs: ChainInputs, { step, cut, behind }: ReliefSpec): Promise<ReliefPart> {
+export async function reliefPart(request: ShotRequest, inputs: ChainInputs, { step, cut, behind, pictures }: ReliefSpec): Promise<ReliefPart> {
   const { plate, lens } = await laidScene(request, inputs, { effects: 'surface' });
-  const front = frontSheet(plate);
-  const hidden = behind && cut ? behindSheet(plate) : null;
-  const sheets: { readonly name: ReliefSurface['name']; readonly sheet: Sheet }[] = [
-    { name: 'front', sheet: !cut ? stretched(front) : hidden && !isEmpty(hidden) ? lyingOver(front, hidden) : front },
-    ...(hidden && !isEmpty(hidden) ? [{ name: 'behind' as const, sheet: hidden }] : []),
-  ];
+  const sheets = sheetsOf(plate, { behind, stretched: !cut });
   const surfaces: ReliefSurface[] = [];
-  for (const { name, sheet } of sheets) {
+  for (const { name, sheet } of namedSheets(sheets)) {
     const { x, y, q, triangles } = tessellate(step > 1 ? thinned(sheet, step) : sheet, () => inputs.run.checkpoint(0.5));
     const corners = new Float32Array(x.length * 3);
     for (let i = 0; i < x.length; i++) {
@@ -36,7 +21,11 @@ export async function reliefPart(request: ShotRequest, inputs: ChainInputs, { st
       corners[i * 3 + 1] = y[i]!;
       corners[i * 3 + 2] = q[i]!;
     }
-    surfaces.push({ name, corners, triangles, picture: await pictureBitmap(textureOf(sheet)) });
+    const texture = pictures ? textureOf(sheet) : null;
+    surfaces.push({ name, corners, triangles, picture: texture && { bitmap: await pictureBitmap(texture), opaque: texture.opaque } });
   }
-  return { surfaces, lens, step, sky: skyDistance(front.q), middle: middleOf(front.q) };
+  const { q } = sheets.front;
+  const sky = skyDistance(q);
+  const { middle } = spreadOf(q.length, (i) => q[i]!);
+  return { surfaces, lens, step, sky, middle: 1 / Math.max(1 / sky, middle) };
 }

@@ -28,7 +28,7 @@ export function reliefOf(asked: ShotRequest, given: Given, spec: ReliefSpec, id:
     const part = await rendering(() => reliefPart(request, inputs, spec), framesFor(request, given));
     return Comlink.transfer(
       part,
-      part.surfaces.flatMap((s) => [s.picture, s.corners.buffer, s.triangles.buffer]),
+      part.surfaces.flatMap((s) => [...(s.picture ? [s.picture.bitmap] : []), s.corners.buffer, s.triangles.buffer]),
     );
   });
 }

@@ -14,6 +14,6 @@ export interface WrittenScene {
   /** how it is called */
   readonly name: string;
   /** goes along where the format has cameras */
-  readonly way?: CameraWay;
+  readonly way?: CameraWay | undefined;
   readonly encoders: Encoders;
 }

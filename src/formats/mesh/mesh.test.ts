@@ -12,6 +12,7 @@ import { PLYLoader } from 'three/examples/jsm/loaders/PLYLoader.js';
 import { layPlate } from '../../core/camera/behind';
 import { plateLens, poseOf, ViewGeometry } from '../../core/camera/pose';
 import { sceneShape, withColours, type SceneMesh } from '../../core/mesh/scene';
+import { sheetsOf } from '../../core/mesh/sheet';
 import { newPicture, newPlane } from '../../core/picture';
 import { encodePicture8 } from '../../core/raster/colour';
 import type { Encoders } from '../definition';
@@ -53,7 +54,8 @@ async function scene(triangles = Infinity, clear = false): Promise<SceneMesh & {
       );
     }
   const plate = layPlate(picture, distance, { gain: GAIN, pad: 4, border: 'mirrored', hidden: true });
-  return { ...withColours(await sceneShape(plate, lens, GAIN, { triangles, behind: true }), plate), distance: distance.data };
+  const sheets = sheetsOf(plate, { behind: true });
+  return { ...withColours(await sceneShape(sheets, lens, GAIN, { triangles }), sheets), distance: distance.data };
 }
 
 /** Corners, by a loader, against the map: each lies on the ray of its pixel, as far as that is. */

@@ -1,7 +1,8 @@
-import { judgedFrames, poseAt } from '../../core/path/path';
+import { poseAt } from '../../core/path/path';
+import { knowsMove } from '../../core/camera/registry';
+import { sheetsOf } from '../../core/mesh/sheet';
 import { hfovOf } from '../../core/document/framing';
 import { sceneShape, triangleCount, withColours, type MeshChoice, type SceneMesh, type SceneShape } from '../../core/mesh/scene';
-import { hasCamera } from '../../core/path/path';
 import type { Size } from '../../core/picture';
 import { partOf } from '../../core/run';
 import { laidScene } from '../../core/shot/sceneOut';
@@ -53,31 +54,24 @@ const bearable = ({ width, height }: Size): Size => {
 async function sceneOf({ request, inputs, shape }: OutputInput<unknown>, choice: MeshChoice): Promise<SceneMesh> {
   const { plate, lens, gain } = await laidScene({ ...request, size: bearable(request.size) }, inputs, { effects: 'surface' });
   const part = partOf(inputs.run, 0.4, 0.9);
-  return withColours(shape ?? (await sceneShape(plate, lens, gain, choice, (share) => part.checkpoint(share))), plate);
+  const sheets = sheetsOf(plate, shape ? { behind: true } : choice);
+  return withColours(shape ?? (await sceneShape(sheets, lens, gain, choice, (share) => part.checkpoint(share))), sheets);
 }
 
 /** The way of a shot's camera, where it has one. */
 function wayOf({ request: { settings }, request }: OutputInput<unknown>, { lens }: SceneShape): CameraWay | undefined {
-  if (!hasCamera(settings) || !settings.camera.moves.some((m) => m.on)) return undefined;
+  if (!settings.camera.moves.some((m) => m.on && knowsMove(m.kind))) return undefined;
   const hfov = hfovOf(lens.width, lens.focalPx);
   const { fps } = settings.time;
-  const frames = judgedFrames(settings.time.length);
-  // at every frame: none is left out that a long path would leave out where it is only judged
-  const all = frames.length === settings.time.length ? frames : Array.from({ length: settings.time.length }, (_, f) => f);
-  return { poses: all.map((frame) => poseAt(request.set ?? settings, hfov, { frame, fps })), fps };
+  const frames = Array.from({ length: settings.time.length }, (_, f) => f);
+  return { poses: frames.map((frame) => poseAt(request.set ?? settings, hfov, { frame, fps })), fps };
 }
 
 /** What there is to say of a mesh. */
 export const told = (scene: SceneShape): string =>
   `${triangleCount(scene).toLocaleString('en')} triangles, at most ${scene.error < 0.05 ? scene.error.toFixed(2) : scene.error.toFixed(1)} px off${scene.step > 1 ? `, from every ${scene.step === 2 ? '2nd' : scene.step === 3 ? '3rd' : `${scene.step}th`} pixel` : ''}`;
 
-const bare = ({ surfaces, lens, error, step, sky }: SceneMesh): SceneShape => ({
-  surfaces: surfaces.map(({ name, mesh }) => ({ name, mesh })),
-  lens,
-  error,
-  step,
-  sky,
-});
+const bare = (scene: SceneMesh): SceneShape => ({ ...scene, surfaces: scene.surfaces.map((s) => ({ name: s.name, mesh: s.mesh })) });
 
 interface Kind {
   readonly kind: string;
@@ -107,8 +101,7 @@ export const meshes: readonly OutputDefinition[] = [
     note: 'One file with its pictures inside, unlit, in metres, with the camera and its moves; for most 3D programs and web pages.',
     extension: 'glb',
     mime: 'model/gltf-binary',
-    encode: (input, scene) =>
-      encodeGlb({ scene, name: input.name, encoders: input.encoders, ...(wayOf(input, scene) && { way: wayOf(input, scene)! }) }),
+    encode: (input, scene) => encodeGlb({ scene, name: input.name, way: wayOf(input, scene), encoders: input.encoders }),
   }),
   mesh({
     kind: 'mesh-obj',

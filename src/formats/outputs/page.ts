@@ -1,4 +1,5 @@
 import { fitLongSide } from '../../core/raster/resample';
+import { sheetsOf } from '../../core/mesh/sheet';
 import { sceneShape, withColours } from '../../core/mesh/scene';
 import { partOf } from '../../core/run';
 import { laidScene } from '../../core/shot/sceneOut';
@@ -50,7 +51,8 @@ const page = defineOutput<typeof params>({
     const parallax = p.parallax / 100;
     const { plate, lens, gain } = await laidScene({ ...request, size }, inputs, { effects: 'all', parallax: Math.max(0.005, parallax) });
     const part = partOf(inputs.run, 0.4, 0.9);
-    const scene = withColours(await sceneShape(plate, lens, gain, { triangles: PAGE_TRIANGLES, behind: true }, (s) => part.checkpoint(s)), plate);
+    const sheets = sheetsOf(plate, { behind: true });
+    const scene = withColours(await sceneShape(sheets, lens, gain, { triangles: PAGE_TRIANGLES }, (s) => part.checkpoint(s)), sheets);
     return {
       bytes: await encodePage(scene, { parallax, stands: p.stands, words, name }, encoders),
       told: `${size.width}×${size.height} px, ${told(scene)}`,

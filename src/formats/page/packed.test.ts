@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { seededRandom } from '../../core/random';
 import { FULL, packMesh, unpackMesh } from './packed';
 import { escaped } from './embedding';
-import { base64 } from './page';
+import { base64 } from './document';
 import { seenAt } from './facts';
 
 describe('a mesh in few bytes', () => {

@@ -1,13 +1,14 @@
 import { deflateSync } from 'fflate';
 import type { SceneMesh } from '../../core/mesh/scene';
+import { gainFor } from '../../core/mesh/spread';
 import type { Picture } from '../../core/picture';
 import { linearToSrgb } from '../../core/raster/colour';
 import type { Encoders } from '../definition';
 import { textureOf } from '../mesh/texture';
-import { escaped } from './embedding';
+import { base64, documentOf } from './document';
 import { runtime } from './build/runtime';
 import { packMesh } from './packed';
-import type { PageFacts } from './facts';
+import type { PageFacts, PageMotion } from './facts';
 
 /** Quality of the pictures in a page. */
 const QUALITY = 0.86;
@@ -26,31 +27,16 @@ export interface PageChoice {
   readonly name: string;
 }
 
-const BASE64_AT_ONCE = 0x8000;
-
-export function base64(bytes: Uint8Array): string {
-  let text = '';
-  for (let i = 0; i < bytes.length; i += BASE64_AT_ONCE) text += String.fromCharCode(...bytes.subarray(i, i + BASE64_AT_ONCE));
-  return btoa(text);
-}
-
 /** How a scene moves in a page. Exact for an eye that goes aside and does not turn. */
-export function motionOf(
-  { surfaces, lens, sky }: SceneMesh,
-  { parallax, stands }: Pick<PageChoice, 'parallax' | 'stands'>,
-): Omit<PageFacts, 'surfaces'> {
+export function motionOf({ surfaces, lens, sky, spread }: SceneMesh, { parallax, stands }: Pick<PageChoice, 'parallax' | 'stands'>): PageMotion {
   const { width, height, focalPx: focal } = lens;
   const front = surfaces[0]!.mesh;
-  let [least, most] = [Infinity, 0];
-  for (const q of front.q) {
-    least = Math.min(least, q);
-    most = Math.max(most, q);
-  }
-  least = Math.max(least, 1 / sky);
-  const still = Math.min(most, Math.max(least, 1 / stands));
-  const span = Math.max(1e-9, most - least);
+  // the scale of what is packed: the very nearest
+  const most = surfaces.reduce((far, { mesh }) => mesh.q.reduce((m, q) => Math.max(m, q), far), 1e-9);
+  const ends = { least: Math.max(spread.least, 1 / sky), most: Math.max(spread.most, 1 / sky) };
+  const still = Math.min(ends.most, Math.max(ends.least, 1 / stands));
   // from one side to the other: half of it each way
-  const aside = (parallax * width) / (2 * focal * span);
+  const aside = gainFor(parallax, width, ends) / (2 * focal);
   const up = aside / 2;
   // how far anything at the border moves
   let reach = 0;
@@ -84,12 +70,14 @@ function meanColour({ data }: Picture): string {
 export async function encodePage(scene: SceneMesh, choice: PageChoice, encoders: Encoders): Promise<Uint8Array> {
   const facts = motionOf(scene, choice);
   const { width, height } = facts;
+  let opaque = true;
   const pictures: string[] = [];
   const surfaces: PageFacts['surfaces'][number][] = [];
   let round = '#1a1a19';
   for (const { name, mesh, texture } of scene.surfaces) {
     const picture = textureOf(texture);
     if (name === 'front') round = meanColour(picture);
+    opaque &&= picture.opaque;
     const bytes = await encoders.webp(picture, QUALITY);
     const alt = name === 'front' ? ' id="front" alt=""' : ' id="behind" alt="" hidden';
     pictures.push(`<img${alt} src="data:image/webp;base64,${base64(bytes)}" width="${width}" height="${height}">`);
@@ -100,36 +88,17 @@ export async function encodePage(scene: SceneMesh, choice: PageChoice, encoders:
       mesh: base64(deflateSync(packMesh(mesh, width, height, facts.most), { level: 9 })),
     });
   }
-  const json = JSON.stringify({ ...facts, surfaces } satisfies PageFacts).replaceAll('<', '\\u003c');
-  const words = escaped(choice.words.trim() || choice.name);
-  const html = `<!doctype html>
-<html lang="en">
-<head>
-<meta charset="utf-8">
-<meta name="viewport" content="width=device-width,initial-scale=1">
-<meta name="generator" content="Ombrage">
-<title>${escaped(choice.name)}</title>
-<style>
-html,body{margin:0;height:100%;background:${round};overflow:hidden}
-main{height:100%;display:grid;place-items:center}
-#box{position:relative;aspect-ratio:${width}/${height};width:min(100vw,100vh*${(width / height).toFixed(6)});touch-action:pan-y;outline-offset:-3px;overflow:hidden}
-#front,canvas{position:absolute;inset:0;width:100%;height:100%;display:block}
+  return documentOf({
+    name: choice.name,
+    words: choice.words,
+    size: facts,
+    round,
+    style: `#front,canvas{position:absolute;inset:0;width:100%;height:100%;display:block}
 #front{object-fit:cover;transform:scale(${facts.enlarged.toFixed(5)})}
-#tilt{position:fixed;right:12px;bottom:12px;font:14px system-ui,sans-serif;padding:8px 12px;border:1px solid #0006;border-radius:6px;background:#efe9dc;color:#1a1a19}
-[hidden]{display:none!important}
-</style>
-</head>
-<body>
-<main>
-<div id="box" role="img" tabindex="0" aria-label="${words}">
-${pictures.join('\n')}
-</div>
-<button id="tilt" type="button" hidden>Move it with the phone</button>
-</main>
-<script type="application/json" id="scene">${json}</script>
-<script>${runtime}</script>
-</body>
-</html>
-`;
-  return new TextEncoder().encode(html);
+#tilt{position:fixed;right:12px;bottom:12px;font:14px system-ui,sans-serif;padding:8px 12px;border:1px solid #0006;border-radius:6px;background:#efe9dc;color:#1a1a19}`,
+    inside: pictures.join('\n'),
+    beside: '<button id="tilt" type="button" hidden>Move it with the phone</button>',
+    facts: { ...facts, opaque, surfaces } satisfies PageFacts,
+    script: runtime,
+  });
 }

@@ -3,7 +3,7 @@ import { isTimed, setNumber } from '../../core/document/driven';
 import { effectOf } from '../../core/effects/registry';
 import { clampNumber, formatMetres, hasSay } from '../../core/values/params';
 import { paramsAt } from '../../core/values/moment';
-import { leadTo, moveWay } from '../chapters/camera/moveWay';
+import { leadTo, moveWay, type Place } from '../chapters/camera/moveWay';
 import { startDrag } from '../chapters/depth/plateView';
 import { Handle } from '../chapters/depth/tools/Handle';
 import { useTint } from '../controls/useTint';
@@ -11,12 +11,6 @@ import { beginGesture, keyGesture, type Gesture } from '../state/documentStore';
 import { momentOf } from '../state/shotNow';
 import { useView } from '../state/viewStore';
 import type { ReliefStage } from './reliefStage';
-
-interface Place {
-  readonly x: number;
-  readonly y: number;
-  readonly z: number;
-}
 
 interface Props {
   readonly shot: Shot;
@@ -65,9 +59,10 @@ function InSpace({ stage, at, label, colour, put, name, inScene }: InSpaceProps)
 
 /** Lamps of Relight where they hang, and the ends of the camera's moves. */
 export function ReliefHandles({ shot, stage }: Props) {
-  const lamps = shot.settings.effects.filter(
-    (e) => e.on && effectOf(e.kind).place && hasSay(effectOf(e.kind).params[effectOf(e.kind).place!.right]!, e.values, effectOf(e.kind).params),
-  );
+  const lamps = shot.settings.effects.filter((e) => {
+    const { place, params } = effectOf(e.kind);
+    return e.on && place && hasSay(params[place.right]!, e.values, params);
+  });
   const moves = isTimed(shot) && !stage.atPlate ? shot.settings.camera.moves.filter((m) => m.on) : [];
   return (
     <>

@@ -28,7 +28,9 @@ const FRAGMENT = /* glsl */ `
   varying vec2 place;
   void main() {
     vec4 c = texture2D(picture, place);
-
+    #ifdef SEE_THROUGH
+    if (c.a < 0.5) discard;
+    #endif
     gl_FragColor = vec4(mix(plain, c.rgb, coloured), c.a);
   }
 `;
@@ -44,31 +46,42 @@ export interface Look {
 export interface Drawn {
   readonly part: ReliefPart;
   readonly objects: readonly Object3D[];
+  /** what lies on its surfaces, by their names */
+  readonly textures: ReadonlyMap<string, Texture>;
   free(): void;
 }
 
-/** Makes a part ready to be drawn. */
-export function drawnPart(part: ReliefPart): Drawn {
+/** A picture for the processor, as it is. */
+function textureOf({ bitmap, opaque }: NonNullable<ReliefPart['surfaces'][number]['picture']>): Texture {
+  const texture = new Texture(bitmap);
+  texture.colorSpace = NoColorSpace;
+  texture.flipY = false;
+  texture.generateMipmaps = false;
+  texture.minFilter = texture.magFilter;
+  texture.needsUpdate = true;
+  texture.userData.opaque = opaque;
+  return texture;
+}
+
+/** Makes a part ready to be drawn; `lent`: pictures of another part of the same scene, which frees them. */
+export function drawnPart(part: ReliefPart, lent: ReadonlyMap<string, Texture> | null): Drawn {
+  const textures = new Map<string, Texture>();
   const objects: Object3D[] = [];
   const freed: (() => void)[] = [];
-  for (const [k, { name, corners, triangles, picture }] of part.surfaces.entries()) {
+  for (const { name, corners, triangles, picture } of part.surfaces) {
+    const texture = picture ? textureOf(picture) : lent?.get(name);
+    if (!texture) continue;
     const geometry = new BufferGeometry();
     geometry.setAttribute('corner', new BufferAttribute(corners, 3));
     // three asks for one, to know how much there is
     geometry.setAttribute('position', geometry.getAttribute('corner'));
     geometry.setIndex(new BufferAttribute(triangles, 1));
-    const texture = new Texture(picture);
-    texture.colorSpace = NoColorSpace;
-    texture.flipY = false;
-    texture.generateMipmaps = false;
-    texture.minFilter = texture.magFilter;
-    texture.needsUpdate = true;
     const { lens } = part;
     const material = new ShaderMaterial({
       vertexShader: VERTEX,
       fragmentShader: FRAGMENT,
       side: DoubleSide,
-      transparent: false,
+      defines: texture.userData.opaque ? {} : { SEE_THROUGH: '' },
       uniforms: {
         picture: { value: texture },
         size: { value: [lens.width, lens.height] },
@@ -83,23 +96,24 @@ export function drawnPart(part: ReliefPart): Drawn {
       },
     });
     for (const made of [new Mesh(geometry, material), new Points(geometry, material)]) {
-      made.name = `${name} ${made instanceof Mesh ? 'surface' : 'points'}`;
       made.frustumCulled = false;
-      // the front is drawn last: what it hides is hidden
-      made.renderOrder = name === 'front' ? 1 : 0;
-      made.userData.order = k;
+      // what hides is drawn first
+      made.renderOrder = name === 'front' ? 0 : 1;
       objects.push(made);
     }
     freed.push(() => {
       geometry.dispose();
       material.dispose();
+      if (!picture) return;
       texture.dispose();
-      picture.close();
+      picture.bitmap.close();
     });
+    textures.set(name, texture);
   }
   return {
     part,
     objects,
+    textures,
     free: () => {
       for (const object of objects) object.removeFromParent();
       for (const free of freed) free();

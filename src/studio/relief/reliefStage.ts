@@ -1,9 +1,11 @@
 import { BufferGeometry, LineBasicMaterial, LineSegments, PerspectiveCamera, Scene, Vector3, WebGLRenderer } from 'three';
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import type { ReliefPart } from '../../engine/messages/protocol';
+import { hasProcessor } from '../../formats/page/runtime/hasProcessor';
+import { pacing } from '../../formats/page/runtime/pace';
+import type { Place } from '../chapters/camera/moveWay';
 import { cameraCorners, type CameraDrawing } from './cameraCorners';
 import { drawnPart, dress, type Drawn } from './drawnPart';
-import { hasProcessor } from './hasProcessor';
 import type { Form } from './reliefStore';
 
 /** So long after a hand has let go the picture is at rest, ms. */
@@ -16,20 +18,8 @@ const FIRST_TURN = [-4, 2] as const;
 /** The frustum of the camera is so deep, as a share of the way to the middle of the scene. */
 const FRUSTUM = 0.18;
 
-/** Frames that take longer are slow, and shorter ones leave time, ms. */
-const SLOW_MS = 45;
-const QUICK_MS = 22;
-const LEAST_SHARE = 0.4;
-
 /** Nearer to where the plate was taken than this share of the way to the middle the eye is there. */
 const NEAR_PLATE = 0.02;
-
-/** A place in space, metres as the shot's camera has them: right, down, ahead. */
-interface Place {
-  readonly x: number;
-  readonly y: number;
-  readonly z: number;
-}
 
 /**
  * A scene in space: surfaces with their pictures, the camera's path and frustum; turned, moved and enlarged by pointer and keys. Drawn when something
@@ -51,9 +41,7 @@ export class ReliefStage {
   private width = 1;
   private height = 1;
   private ratio = 1;
-  /** share of the pixels each way that are drawn while it moves: as many as are there in time */
-  private share = 1;
-  private lastFrame = 0;
+  private readonly pace = pacing({ slow: 45, quick: 22, least: 0.4 });
 
   constructor(
     private readonly canvas: HTMLCanvasElement,
@@ -90,12 +78,14 @@ export class ReliefStage {
     this.show();
   }
 
-  /** Takes a part in place of the one before, and frees that. */
+  /** Takes a part in place of the one before, and frees that. A whole one has the pictures of the coarse one. */
   setPart(kind: 'coarse' | 'whole', part: ReliefPart): void {
     this.parts.get(kind)?.free();
-    const made = drawnPart(part);
-    this.dress(made);
+    const made = drawnPart(part, kind === 'whole' ? (this.parts.get('coarse')?.textures ?? null) : null);
     this.parts.set(kind, made);
+    // its lens, or how far it goes, may be another than before
+    this.frame();
+    this.dress(made);
     for (const object of made.objects) this.scene.add(object);
     if (!this.placed) {
       this.home();
@@ -110,10 +100,6 @@ export class ReliefStage {
     this.parts.get('whole')?.free();
     this.parts.delete('whole');
     this.show();
-  }
-
-  get hasWhole(): boolean {
-    return this.parts.has('whole');
   }
 
   setCamera(drawing: CameraDrawing): void {
@@ -176,7 +162,7 @@ export class ReliefStage {
     this.draw();
   }
 
-  /** A place among the things of the picture, as far as these are drawn; metres: right, down, ahead. */
+  /** A place among the things of the picture, as far as these are drawn. */
   private asDrawn({ x, y, z }: Place, strength = this.look.strength): Place {
     if (!(z > 0) || strength === 1) return { x, y, z };
     const k = (this.middle * (z / this.middle) ** strength) / z;
@@ -215,7 +201,8 @@ export class ReliefStage {
     this.lines?.geometry.dispose();
     (this.lines?.material as LineBasicMaterial | undefined)?.dispose();
     this.renderer.dispose();
-    this.renderer.forceContextLoss();
+    // a canvas that stays in the page is about to be used again: where effects are run twice to find mistakes
+    setTimeout(() => !this.canvas.isConnected && this.renderer.forceContextLoss());
   }
 
   /** The eye is where the plate was taken. */
@@ -271,25 +258,14 @@ export class ReliefStage {
   private draw(): void {
     this.asked ||= requestAnimationFrame((now) => {
       this.asked = 0;
-      this.pace(now);
+      const ratio = this.ratio * this.pace(this.moving, now);
+      if (Math.abs(ratio - this.renderer.getPixelRatio()) > 1e-3) this.renderer.setPixelRatio(ratio);
       // at the plate itself its frame would lie over the picture
       if (this.lines) this.lines.visible = !this.atPlate;
       this.renderer.render(this.scene, this.camera);
       this.canvas.dataset.shown = `${this.shown} ${this.parts.get(this.shown)?.part.step ?? 0}`;
       this.on.drawn();
     });
-  }
-
-  /** While it moves fewer pixels are drawn where frames come too slowly; at rest all of them. */
-  private pace(now: number): void {
-    const took = now - this.lastFrame;
-    this.lastFrame = now;
-    if (this.moving && took < 1000) {
-      if (took > SLOW_MS) this.share = Math.max(LEAST_SHARE, this.share * 0.8);
-      else if (took < QUICK_MS) this.share = Math.min(1, this.share * 1.1);
-    }
-    const ratio = this.moving ? this.ratio * this.share : this.ratio;
-    if (Math.abs(ratio - this.renderer.getPixelRatio()) > 1e-3) this.renderer.setPixelRatio(ratio);
   }
 
   private dress(part: Drawn): void {

@@ -26,7 +26,7 @@ const sizeFor = ({ width, height }: Size, pixels: number): Size => {
   return { width: Math.max(1, Math.round(width * scale)), height: Math.max(1, Math.round(height * scale)) };
 };
 
-const freed = (part: ReliefPart | null): void => part?.surfaces.forEach((s) => s.picture.close());
+const freed = (part: ReliefPart | null): void => part?.surfaces.forEach((s) => s.picture?.bitmap.close());
 
 /** What is on its way for the view in space. */
 export type ReliefState = 'coming' | 'coarse' | 'whole' | 'no depth';
@@ -93,7 +93,7 @@ class Asking {
   private async ask(kind: 'coarse' | 'whole', { shot, given, density, cut, behind }: Wanted): Promise<boolean> {
     const size = sizeFor(session().viewSize(shot), WHOLE_PIXELS);
     const step = kind === 'whole' ? density : Math.max(2, Math.ceil(Math.sqrt((size.width * size.height) / COARSE_SAMPLES)));
-    const job = engine().relief(requestOf(lookedAt(shot), size), given, { step, cut, behind });
+    const job = engine().relief(requestOf(lookedAt(shot), size), given, { step, cut, behind, pictures: kind === 'coarse' });
     if (kind === 'whole') this.whole = job;
     try {
       const part = await job.done;

@@ -4,6 +4,7 @@ import { contentKey } from '../../core/key';
 import { REVISION } from '../../core/kernels/build/revision';
 import { frameAt, needKey, ofClip } from '../../core/need/need';
 import { calibrationOf } from '../../core/document/calibrationOf';
+import { gainFor } from '../../core/mesh/spread';
 import { fitLongSide } from '../../core/raster/resample';
 import { cameraLens } from '../../core/shot/cameraStep';
 import { handIn, needsOf } from '../../core/shot/needs';
@@ -82,12 +83,12 @@ function pageOf(shot: Shot, size: { readonly width: number; readonly height: num
   const lens = cameraLens(requestOf(shot, size));
   const [least, most] = [far === Infinity ? 0 : 1 / far, 1 / near];
   const still = least + STILL * (most - least);
-  const aside = (PAGE_PARALLAX * lens.width) / (2 * lens.focalPx * (most - least));
+  const aside = gainFor(PAGE_PARALLAX, lens.width, { least, most }) / (2 * lens.focalPx);
   // the border may be as near as the nearest, or as far as the farthest
   const reach = Math.max(most - still, still - least);
   const enlarged = 1 / (1 - (2 * lens.focalPx * aside * reach) / lens.width);
   const facts = { width: lens.width, height: lens.height, focal: lens.focalPx, least, most, still, aside, up: aside / 2, enlarged };
-  return { name: shot.name, words: shot.name, parallax: PAGE_PARALLAX, facts };
+  return { name: shot.name, words: shot.name, facts };
 }
 
 /** Exports the frames of the open shot's range. Each finished piece is kept until all are there: after a reload it goes on. */

@@ -87,7 +87,7 @@ export function Viewer() {
       {shot && preview && !space && <BesidePicture shot={shot} place={place} size={size} />}
       {shot && preview && space && (
         <Suspense fallback={null}>
-          <ReliefView shot={shot} size={size} />
+          <ReliefView key={shot.id} shot={shot} size={size} />
         </Suspense>
       )}
       {!preview && !(lastPicture && atWork) && <Opening corner={lastPicture !== null} />}

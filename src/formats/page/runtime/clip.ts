@@ -1,6 +1,7 @@
 import type { ClipPageFacts } from '../facts';
 import { fitted } from './fitted';
 import { Motion } from './motion';
+import { newTexture, programOf } from './program';
 
 /** Steps by which a ray is followed from the nearest to the farthest. */
 const STEPS = 24;
@@ -44,38 +45,21 @@ void main() {
   gl_FragColor = vec4(colour.rgb, 1.0);
 }`;
 
-/** Draws a video that holds a scene; where anything is missing the video itself would show four pictures, so that its first frame stands still instead. */
-function begin(): void {
+/** Draws a video that holds a scene. Throws where it cannot. */
+function drawn(box: HTMLElement, video: HTMLVideoElement): void {
   const facts = JSON.parse(document.getElementById('scene')!.textContent) as ClipPageFacts;
-  const box = document.getElementById('box')!;
-  const video = document.getElementById('video') as HTMLVideoElement;
   const canvas = document.createElement('canvas');
   const gl = canvas.getContext('webgl', { antialias: false, alpha: false });
   if (!gl) throw new Error('no WebGL');
-  const program = gl.createProgram();
-  for (const [type, text] of [
-    [gl.VERTEX_SHADER, VERTEX],
-    [gl.FRAGMENT_SHADER, FRAGMENT],
-  ] as const) {
-    const shader = gl.createShader(type)!;
-    gl.shaderSource(shader, text);
-    gl.compileShader(shader);
-    gl.attachShader(program, shader);
-  }
-  gl.linkProgram(program);
-  if (!gl.getProgramParameter(program, gl.LINK_STATUS)) throw new Error('no program');
-  gl.useProgram(program);
+  const { program, uniform } = programOf(gl, VERTEX, FRAGMENT);
   gl.bindBuffer(gl.ARRAY_BUFFER, gl.createBuffer());
   gl.bufferData(gl.ARRAY_BUFFER, Float32Array.of(0, 0, 1, 0, 0, 1, 1, 1), gl.STATIC_DRAW);
   const corner = gl.getAttribLocation(program, 'corner');
   gl.enableVertexAttribArray(corner);
   gl.vertexAttribPointer(corner, 2, gl.FLOAT, false, 0, 0);
-  const uniform = (name: string): WebGLUniformLocation | null => gl.getUniformLocation(program, name);
   for (const name of ['least', 'most', 'still', 'enlarged'] as const) gl.uniform1f(uniform(name), facts[name]);
   gl.uniform2f(uniform('half_px'), 1 / facts.width, 1 / facts.height);
-  gl.bindTexture(gl.TEXTURE_2D, gl.createTexture());
-  for (const side of [gl.TEXTURE_WRAP_S, gl.TEXTURE_WRAP_T]) gl.texParameteri(gl.TEXTURE_2D, side, gl.CLAMP_TO_EDGE);
-  for (const filter of [gl.TEXTURE_MIN_FILTER, gl.TEXTURE_MAG_FILTER]) gl.texParameteri(gl.TEXTURE_2D, filter, gl.LINEAR);
+  newTexture(gl);
   const asideAt = uniform('aside');
   const root = document.documentElement;
   const fit = fitted(box, canvas);
@@ -91,7 +75,15 @@ function begin(): void {
     root.dataset.drawn = 'clip';
   };
   canvas.setAttribute('aria-hidden', 'true');
+  canvas.addEventListener('webglcontextlost', (event) => {
+    event.preventDefault();
+    // the front of the video itself lies below
+    canvas.remove();
+    root.dataset.drawn = 'still';
+    cancelAnimationFrame(asked);
+  });
   box.append(canvas);
+  let asked = 0;
   let changed = true;
   let moving = false;
   new Motion(box, (to, goesOn) => {
@@ -102,19 +94,34 @@ function begin(): void {
   const next = (): void => {
     if (changed || !video.paused) draw(moving || !video.paused);
     changed = false;
-    requestAnimationFrame(next);
+    asked = requestAnimationFrame(next);
   };
-  // who wants little motion sees its first frame, and plays it by a press
-  const still = matchMedia('(prefers-reduced-motion: reduce)');
-  const play = (): void => void video.play().catch(() => undefined);
-  if (!still.matches) play();
-  else box.addEventListener('click', () => (video.paused ? play() : video.pause()));
   video.addEventListener('loadeddata', () => (changed = true));
-  requestAnimationFrame(next);
+  next();
 }
 
+/** The video loops. Who wants little motion sees its first frame, and plays and stops it by a press. */
+function plays(box: HTMLElement, video: HTMLVideoElement): void {
+  const play = (): void => void video.play().catch(() => undefined);
+  const turn = (): void => (video.paused ? play() : video.pause());
+  if (!matchMedia('(prefers-reduced-motion: reduce)').matches) {
+    play();
+    return;
+  }
+  box.addEventListener('click', turn);
+  box.addEventListener('keydown', (event) => {
+    if (event.key !== 'Enter' && event.key !== ' ') return;
+    event.preventDefault();
+    turn();
+  });
+}
+
+const box = document.getElementById('box')!;
+const video = document.getElementById('video') as HTMLVideoElement;
+plays(box, video);
 try {
-  begin();
+  drawn(box, video);
 } catch {
+  // the front of the video is seen, and plays
   document.documentElement.dataset.drawn = 'still';
 }

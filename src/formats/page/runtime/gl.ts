@@ -1,4 +1,6 @@
 import type { PageFacts } from '../facts';
+import { hasProcessor } from './hasProcessor';
+import { newTexture, programOf } from './program';
 import type { Surface } from './surfaces';
 
 const VERTEX = `
@@ -21,36 +23,14 @@ void main() {
 
 export type Draw = (aside: number, up: number) => void;
 
-/** Whether a graphics processor draws, and not the main one in its stead: then smooth edges cost too much. */
-function hasProcessor(): boolean {
-  const gl = document.createElement('canvas').getContext('webgl');
-  const info = gl?.getExtension('WEBGL_debug_renderer_info');
-  const name = gl && info ? String(gl.getParameter(info.UNMASKED_RENDERER_WEBGL)) : '';
-  gl?.getExtension('WEBGL_lose_context')?.loseContext();
-  return !/swiftshader|llvmpipe|software|basic render/i.test(name);
-}
-
 /** Draws by the graphics processor; null where there is none. */
 export function drawByGl(canvas: HTMLCanvasElement, facts: PageFacts, surfaces: readonly Surface[]): Draw | null {
   const gl = canvas.getContext('webgl', { antialias: hasProcessor(), alpha: true, premultipliedAlpha: true });
   // numbers of corners beyond 65 535
   if (!gl?.getExtension('OES_element_index_uint')) return null;
-  const program = gl.createProgram();
-  for (const [type, text] of [
-    [gl.VERTEX_SHADER, VERTEX],
-    [gl.FRAGMENT_SHADER, FRAGMENT],
-  ] as const) {
-    const shader = gl.createShader(type)!;
-    gl.shaderSource(shader, text);
-    gl.compileShader(shader);
-    gl.attachShader(program, shader);
-  }
-  gl.linkProgram(program);
-  if (!gl.getProgramParameter(program, gl.LINK_STATUS)) return null;
-  gl.useProgram(program);
+  const { program, uniform } = programOf(gl, VERTEX, FRAGMENT);
   const corner = gl.getAttribLocation(program, 'corner');
   gl.enableVertexAttribArray(corner);
-  const uniform = (name: string): WebGLUniformLocation | null => gl.getUniformLocation(program, name);
   gl.uniform2f(uniform('size'), facts.width, facts.height);
   gl.uniform1f(uniform('most'), facts.most);
   gl.uniform1f(uniform('still'), facts.still);
@@ -64,11 +44,8 @@ export function drawByGl(canvas: HTMLCanvasElement, facts: PageFacts, surfaces: 
     const ends = gl.createBuffer();
     gl.bindBuffer(gl.ELEMENT_ARRAY_BUFFER, ends);
     gl.bufferData(gl.ELEMENT_ARRAY_BUFFER, triangles, gl.STATIC_DRAW);
-    const texture = gl.createTexture();
-    gl.bindTexture(gl.TEXTURE_2D, texture);
+    const texture = newTexture(gl);
     gl.texImage2D(gl.TEXTURE_2D, 0, gl.RGBA, gl.RGBA, gl.UNSIGNED_BYTE, smaller(picture, largest));
-    for (const side of [gl.TEXTURE_WRAP_S, gl.TEXTURE_WRAP_T]) gl.texParameteri(gl.TEXTURE_2D, side, gl.CLAMP_TO_EDGE);
-    gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MIN_FILTER, gl.LINEAR);
     return { places, ends, texture, count: triangles.length };
   });
   gl.enable(gl.DEPTH_TEST);

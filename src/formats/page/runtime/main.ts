@@ -1,5 +1,5 @@
 import type { PageFacts } from '../facts';
-import { drawByGl } from './gl';
+import { drawByGl, type Draw } from './gl';
 import { fitted } from './fitted';
 import { Motion } from './motion';
 import { drawSoftly } from './soft';
@@ -13,7 +13,12 @@ async function begin(): Promise<void> {
   const box = document.getElementById('box')!;
   const surfaces = await readSurfaces(facts);
   let canvas = document.createElement('canvas');
-  let draw = drawByGl(canvas, facts, surfaces);
+  let draw: Draw | null = null;
+  try {
+    draw = drawByGl(canvas, facts, surfaces);
+  } catch {
+    // as where there is no processor
+  }
   const how = draw ? 'webgl' : 'canvas';
   if (!draw) {
     canvas = document.createElement('canvas');
@@ -29,8 +34,12 @@ async function begin(): Promise<void> {
     paint(facts.aside * x, facts.up * y);
     root.dataset.eye = `${x.toFixed(4)} ${y.toFixed(4)}`;
   });
+  const front = document.getElementById('front')!;
+  // holes show the picture below, but not what is seen through
+  if (!facts.opaque) front.style.visibility = 'hidden';
   canvas.addEventListener('webglcontextlost', (event) => {
     event.preventDefault();
+    front.style.visibility = '';
     // the picture itself lies below
     canvas.remove();
     root.dataset.drawn = 'still';

@@ -26,6 +26,7 @@ export class Motion {
   private began = 0;
   private asked = 0;
   private seen = true;
+  private idle: ReturnType<typeof setTimeout> | undefined;
   private level: { gamma: number; beta: number } | null = null;
   private readonly still = matchMedia('(prefers-reduced-motion: reduce)');
 
@@ -100,7 +101,11 @@ export class Motion {
     const moving = drifts || this.eye.x !== this.to.x || this.eye.y !== this.to.y;
     this.draw(this.eye, moving);
     if (moving) this.wakeAgain();
-    else setTimeout(() => this.wake(), IDLE_MS + 50 - (now - this.touched));
+    else if (!this.still.matches) {
+      // one timer: it wakes the drift
+      clearTimeout(this.idle);
+      this.idle = setTimeout(() => this.wake(), IDLE_MS + 50 - (now - this.touched));
+    }
   }
 
   private wakeAgain(): void {

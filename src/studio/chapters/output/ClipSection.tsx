@@ -85,6 +85,8 @@ export function ClipSection({ shot, of, title, button }: { shot: Shot; of: ClipS
   const output = namedClip(kind);
   const size = preset === 'own' ? own : preset === 'within' ? within : (SIZES.find((s) => s.value === preset) ?? framing);
   const clip = clipOf(shot, kind, values, size);
+  // the video of a page holds more than is seen
+  const shown = clip.page ? clip : clip.picture;
   const frames = clip.to - clip.from + 1;
   const seconds = ((perPixel / 1000) * clip.picture.width * clip.picture.height * frames * CAREFUL) / engine().hands;
   const even = clipSize(kind, size.width, size.height);
@@ -98,7 +100,7 @@ export function ClipSection({ shot, of, title, button }: { shot: Shot; of: ClipS
     }
   };
   return (
-    <Section title={title} aside={<span className="mono">{`${clip.picture.width}×${clip.picture.height} px`}</span>}>
+    <Section title={title} aside={<span className="mono">{`${shown.width}×${shown.height} px`}</span>}>
       <ChoiceRow label="Format" value={kind} onChange={setKind} options={offered.map((o) => ({ value: o.kind, label: o.label }))} />
       {of === 'clip' && <SizeRows shot={shot} preset={preset} own={own} onPreset={setPreset} onOwn={setOwn} />}
       <OutputNumbers params={output.params} values={values} onChange={setValues} />

@@ -34,7 +34,7 @@ function OutputSection({ of, title, button, aside }: { of: OutputSort; title: st
         onChange={setKind}
         options={offered.map((o) => ({ value: o.kind, label: o.label }))}
       />
-      <OutputNumbers params={output.params} values={values} onChange={setValues} />
+      {shape === null && <OutputNumbers params={output.params} values={values} onChange={setValues} />}
       {of === 'mesh' && <ShapeRow value={shape} onChange={setShape} />}
       <Note text={output.note} />
       <Button
@@ -81,7 +81,7 @@ export function OutputPanel() {
       />
       <OutputSection of="depth" title="Depth" button="Export depth" />
       <OutputSection of="mesh" title="Mesh" button="Export mesh" />
-      <PageSection shot={shot} />
+      <PageSection key={shot.id} shot={shot} />
       <Section title="Project" last>
         <Note text="Every shot of this project with its pictures and maps, in one file that can be opened anywhere." />
         <Button fullWidth onClick={() => void downloadProject()}>

@@ -22,6 +22,8 @@ const DOING: Readonly<Record<OutputSort, string>> = {
   page: 'Making the page',
 };
 
+const sayStopped = (what: string): void => void notify({ kind: 'note', text: `${what} was stopped.` });
+
 /** What an export is given besides its settings. */
 export interface ExportBesides {
   /** the shot whose mesh is used */
@@ -57,7 +59,7 @@ export async function exportStill(
   let job: Job<MadeFile> | null = null;
   try {
     const shape = shapeOf === null ? undefined : ((await shapeOfShot(database(), shapeOf)) ?? undefined);
-    if (stopped) return;
+    if (stopped) return sayStopped(what);
     job = engine().output(
       requestOf(shot, { width, height }),
       given,
@@ -65,10 +67,7 @@ export async function exportStill(
       progress.report,
     );
     const made = await job.done;
-    if (!made) {
-      notify({ kind: 'note', text: `${what} was stopped.` });
-      return;
-    }
+    if (!made) return sayStopped(what);
     const { blob, told, shape: own } = made;
     const name = `${fileName(shot.name)}${SUFFIX[output.of]}.${output.extension}`;
     saveAs(blob, name);
