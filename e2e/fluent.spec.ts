@@ -1,7 +1,8 @@
 import type { Page } from '@playwright/test';
 import { existsSync, readFileSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
-import { openShot } from './helpers';
+import sharp from 'sharp';
+import { openShelf, openShot, pictureReady } from './helpers';
 import { expect, test } from './prepared';
 
 /** A task of the page may take so much of a processor, ms: what takes longer is felt. */
@@ -74,3 +75,38 @@ for (const shot of ['01 Chart table', '02 Quay lamp', '03 Figurehead', '04 Cross
       expect(tasks[0]).toBeLessThan(MOST_MS);
     }
   });
+
+test('the pixels of a large picture never hold up the page', async ({ page }, info) => {
+  await openShelf(page);
+  // noise compresses badly and takes its time: 12 megapixels of it
+  const noise = Buffer.alloc(4000 * 3000 * 3);
+  for (let i = 0; i < noise.length; i++) noise[i] = (i * 2654435761) >>> 24;
+  const file = info.outputPath('noise.jpg');
+  await sharp(noise, { raw: { width: 4000, height: 3000, channels: 3 } })
+    .jpeg({ quality: 60 })
+    .toFile(file);
+  /** Brings a picture in and tells the longest task of the page until its fine depth is there, ms. */
+  const longestWith = async (path: string): Promise<number> => {
+    await openShelf(page);
+    await page.evaluate(() => {
+      const gaps: number[] = [];
+      new PerformanceObserver((list) => gaps.push(...list.getEntries().map((e) => e.duration))).observe({ type: 'longtask' });
+      Object.assign(window, { gaps });
+    });
+    await page.getByTestId('bring-in').setInputFiles(path);
+    await pictureReady(page);
+    await page.keyboard.press('2');
+    await expect(page.getByRole('list', { name: 'Depth layers' }).getByText('fine')).toBeVisible({ timeout: 60_000 });
+    return page.evaluate(() => Math.max(50, ...(window as unknown as { gaps: number[] }).gaps));
+  };
+  const small = info.outputPath('small.jpg');
+  await sharp(noise.subarray(0, 400 * 300 * 3), { raw: { width: 400, height: 300, channels: 3 } })
+    .jpeg()
+    .toFile(small);
+  // the page builds its screens for either; decoding, estimating and rendering a hundred times the pixels, which takes seconds, adds nothing
+  const before = await longestWith(small);
+  const large = await longestWith(file);
+  // the machine may be busier at one time than at another: the small one is taken before and after
+  const after = await longestWith(small);
+  expect(large).toBeLessThan(1.4 * Math.max(before, after) + 60);
+});

@@ -175,6 +175,7 @@ test('a peek while it plays is at the frame that plays', async ({ page }) => {
   await openShot(page, '04 Crossing', true);
   await viewer(page).getByRole('application').focus();
   await page.keyboard.press('Space');
+  await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible();
   await expect.poll(() => timeOf(page), { intervals: OFTEN }).toBeGreaterThan(2);
   await page.keyboard.down('q');
   await expect(page.locator('[data-testid=viewer] canvas[data-showing]')).toHaveAttribute('data-showing', 'no');
