@@ -8,11 +8,15 @@ import { depthPageTable } from './depthPage';
 import { chainSpeed, effectSpeed, relightTable } from './effects';
 import { fogTable, matteSpeed, matteTable } from './matte';
 import { pageTable } from './page';
+import { peopleTable } from './people';
 import { exportTable } from './exports';
 import { estimateTable, lensTable } from './quality';
 import { speedTable } from './speed';
 
-/** `npm run bench [-- quality|camera|matte|effects|clips|exports|speed|page …]`: prints the tables and writes bench/results.json. */
+/**
+ * `npm run bench [-- quality|camera|matte|effects|clips|exports|speed|page …]`: prints the tables and writes bench/results.json. `npm run bench -- people FOLDER` is asked for by name: its pictures are
+ * not in this repository.
+ */
 const parts = {
   quality: async () => ({ estimate: await estimateTable(), lens: await lensTable() }),
   matte: async () => ({ matte: matteTable(), speed: await matteSpeed(), fog: await fogTable() }),
@@ -26,6 +30,10 @@ const parts = {
   depth: depthPageTable,
 };
 const wanted = process.argv.slice(2);
+if (wanted[0] === 'people') {
+  await peopleTable(wanted[1] ?? 'out/people');
+  process.exit(0);
+}
 const results: Record<string, unknown> = {};
 for (const [name, run] of Object.entries(parts)) if (wanted.length === 0 || wanted.includes(name)) results[name] = await run();
 if (wanted.length === 0) writeFileSync('bench/results.json', `${JSON.stringify(results, null, 2)}\n`);

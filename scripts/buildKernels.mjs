@@ -52,7 +52,7 @@ for (const room of ['core', 'formats', 'media', 'engine'])
     .sort())
     if (/\.ts$/.test(name) && !/\.test\.ts$/.test(name) && !/(kernels|page).build/.test(name))
       hash.update(name).update(readFileSync(join(root, 'src', room, name)));
-hash.update(readFileSync(join(root, 'training/network.bin')));
+for (const name of ['network', 'people']) hash.update(readFileSync(join(root, `training/${name}.bin`)));
 const revision = `/** Names the code that makes pictures; written by scripts/buildKernels.mjs. */\nexport const REVISION = '${hash.digest('hex').slice(0, 16)}';\n`;
 const revisionFile = join(folder, 'build/revision.ts');
 if (!existsSync(revisionFile) || readFileSync(revisionFile, 'utf8') !== revision) writeFileSync(revisionFile, revision);
@@ -64,5 +64,6 @@ const serve = (from, folder, name) => {
   if (!existsSync(to) || statSync(to).mtimeMs < statSync(from).mtimeMs) copyFileSync(from, to);
 };
 serve(join(root, 'training/network.bin'), 'models', 'estimate.bin');
+serve(join(root, 'training/people.bin'), 'models', 'people.bin');
 for (const name of ['detector', 'landmarks'])
   for (const file of [`${name}.bin`, `${name}.json`]) serve(join(root, 'training/faces', file), 'face', file);

@@ -29,7 +29,7 @@ const kept = shown.map((url) => ({ url, revision: String(Date.now()) }));
 // as the workers ask for them: the network by its version
 const version = /ESTIMATE_VERSION = (\d+)/.exec(readFileSync(join(root, 'src/core/need/estimateKey.ts'), 'utf8'));
 if (!version) throw new Error('the version of the estimate is not where it was');
-const models = [`/models/estimate.bin?v=${version[1]}`, ...inFolder('face'), ...inFolder('surroundings')];
+const models = [...['estimate', 'people'].map((name) => `/models/${name}.bin?v=${version[1]}`), ...inFolder('face'), ...inFolder('surroundings')];
 await build({
   entryPoints: [join(root, 'src/offline/worker.ts')],
   outfile: join(root, 'public/offline.js'),

@@ -4,12 +4,11 @@ Its weights come from the object detector in the package @vladmandic/human (MIT)
 encoder is used; batch normalisation is folded into its convolutions there. `npm pack @vladmandic/human@3.3.6` and unpack it so that
 out/human/models/centernet.json exists. Sizes should be multiples of 32.
 """
-import json
-
-import numpy as np
 import torch
 import torch.nn as nn
 import torch.nn.functional as F
+
+from detector import stored_tensors
 
 # of every block: width expanded to (0: not expanded), width it leaves with, kernel, stride, squeeze-and-excite width (0: none), hard swish
 BLOCKS = [
@@ -81,15 +80,7 @@ class Backbone(nn.Module):
         return kept
 
     def read(self, folder='out/human/models'):
-        stored = json.load(open(folder + '/centernet.json'))['weightsManifest'][0]
-        raw = b''.join(open(folder + '/' + p, 'rb').read() for p in stored['paths'])
-        tensors, at = {}, 0
-        for w in stored['weights']:
-            count = int(np.prod(w['shape'])) if w['shape'] else 1
-            kind = np.dtype('<i4') if w['dtype'] == 'int32' else np.dtype('<f2')
-            tensors[w['name'].replace('tower_0/', '')] = np.frombuffer(raw, kind, count, at).reshape(w['shape']).astype(np.float32)
-            at += count * kind.itemsize
-        assert at == len(raw)
+        tensors = stored_tensors(folder)
 
         def put(conv, weights, bias):
             w = torch.from_numpy(tensors['MobilenetV3/' + weights]).permute(3, 2, 0, 1)

@@ -1,16 +1,14 @@
 """Writes a trained network as training/network.bin, which ships with the app, and a small case for the tests.
 
 Batch normalisation is folded into the convolutions; weights are whole numbers of 8 bits, in small layers of 16, with a scale for
-every output channel. The file: a 32-bit number of layers; for each, in the order of their use, its output channels, input channels
-(1 where every plane has taps of its own), size, px, and bits (32 bits each), scales and biases (32-bit floats), then its weights by
-output, input, row, column. All little-endian, everything padded to four bytes.
+every output channel. The file: layerFile.py.
 """
 import json
-import struct
 
 import numpy as np
 import torch
 
+from layerFile import whole_numbers, written
 from network import Network
 
 
@@ -20,7 +18,6 @@ SMALL = 16384
 
 def folded(conv, norm=None, gain=1):
     """The layer's weights and biases as the app uses them; the layer itself goes on with what the bits leave of them."""
-    top, kind = (32767, np.int16) if conv.weight.numel() < SMALL else (127, np.int8)
     k = np.ones(conv.weight.shape[0])
     w = conv.weight.detach().numpy().astype(np.float64)
     b = conv.bias.detach().numpy().astype(np.float64) if conv.bias is not None else np.zeros(w.shape[0])
@@ -28,10 +25,9 @@ def folded(conv, norm=None, gain=1):
         k = norm.weight.detach().numpy() / np.sqrt(norm.running_var.numpy() + norm.eps)
         b = norm.bias.detach().numpy() + (b - norm.running_mean.numpy()) * k
     k = (k * gain)[:, None, None, None]
-    scale = np.maximum(1e-12, np.abs(w * k).reshape(w.shape[0], -1).max(1)) / top
-    q = np.round(w * k / scale[:, None, None, None])
+    q, scale = whole_numbers(w * k, 16 if conv.weight.numel() < SMALL else 8)
     conv.weight.data = torch.from_numpy((q * scale[:, None, None, None] / np.where(k == 0, 1, k)).astype(np.float32))
-    return q.astype(kind), scale, b
+    return q, scale, b
 
 
 def answer_to(rgb):
@@ -57,12 +53,7 @@ layers.append(folded(net.bottom[0], net.bottom[1]))
 layers += [folded(part[0], part[1]) for part in reversed(net.up)]
 layers.append(folded(net.out))
 
-out = bytearray(struct.pack('<I', len(layers)))
-for q, scale, b in layers:
-    out += struct.pack('<IIII', q.shape[0], q.shape[1], q.shape[2], 8 * q.itemsize)
-    out += scale.astype('<f4').tobytes() + b.astype('<f4').tobytes()
-    out += q.tobytes()
-    out += b'\0' * (-len(out) % 4)
+out = written(layers)
 open('training/network.bin', 'wb').write(out)
 
 answer = answer_to(rgb)

@@ -9,6 +9,9 @@ import { fuseCues } from './fuse';
 import type { Quality } from '../need/estimators';
 import { findLayout } from './layout';
 import { trainedNearness, type NetworkView } from './network/network';
+import type { Encoded } from './network/unet';
+import { peopleIn } from './people/people';
+import { believedIn, withPeople } from './people/whole';
 import { patchEdges, superpixels } from './superpixels';
 
 interface Scale {
@@ -174,12 +177,21 @@ export function estimateDepth(raster: Raster, quality: Quality, progress: (share
     add(cues.map, mean);
     add(cues.standing, standing);
   }
-  const network = trainedNearness(picture, views, (share) => progress(0.3 + 0.65 * share));
+  const read: Encoded[] = [];
+  const network = trainedNearness(
+    picture,
+    views,
+    (share) => progress(0.3 + 0.6 * share),
+    (encoded) => read.push(encoded),
+  );
   if (!network) return null;
   const trained = unitRange(enlargeSmoothly(network, width, height));
   const between = { ...mean, data: mean.data.map((v, i) => v + believed * (trained.data[i]! - v)) };
   shapeLike(between, mean);
-  const drawn = share === null ? between : drawTowards(trained, between, standing, share);
+  const people = peopleIn(raster, picture, read);
+  if (!progress(0.95)) return null;
+  const alone = share === null ? between : drawTowards(trained, between, standing, share);
+  const drawn = withPeople(alone, believedIn(alone, people));
   if (!progress(0.97)) return null;
   const [radius, epsilon] = share === null ? [Math.max(1, Math.round(height / 120)), 4e-4] : [SNAP_RADIUS, SNAP_EPSILON];
   const snapped = unitRange(guidedEnlarge(picture, drawn, radius, epsilon, picturesRows(picture)));

@@ -53,3 +53,76 @@ export function writePlace({ channels, width, height, data }: Maps): void {
     data[at + n + i] = ((Math.floor(i / width) + 0.5) / height) * 2 - 1;
   }
 }
+
+export const sigmoid = (v: number): number => 1 / (1 + Math.exp(-v));
+
+/** Mean of every plane. */
+export function means({ channels, width, height, data }: Maps): Float32Array {
+  const n = width * height;
+  return Float32Array.from({ length: channels }, (_, c) => {
+    let sum = 0;
+    for (let i = c * n; i < (c + 1) * n; i++) sum += data[i]!;
+    return sum / n;
+  });
+}
+
+/** A layer of which every output reads every input. */
+export const dense = (from: Float32Array, taps: Taps): Float32Array =>
+  taps.bias.map((bias, o) => {
+    let sum = bias;
+    for (let k = 0; k < taps.inputs; k++) sum += taps.weights[o * taps.inputs + k]! * from[k]!;
+    return sum;
+  });
+
+/** Every plane times a number of its own, in place. */
+export function scaled(maps: Maps, by: Float32Array): Maps {
+  const n = maps.width * maps.height;
+  for (let c = 0; c < maps.channels; c++) for (let i = c * n; i < (c + 1) * n; i++) maps.data[i]! *= by[c]!;
+  return maps;
+}
+
+/** What a gate lets through is told from all planes' means (squeeze and excite: Hu, Shen & Sun 2018); in place. */
+export const weigh = (maps: Maps, squeeze: Taps, excite: Taps, gate: (v: number) => number): Maps =>
+  scaled(
+    maps,
+    dense(
+      dense(means(maps), squeeze).map((v) => Math.max(0, v)),
+      excite,
+    ).map(gate),
+  );
+
+/** The first plus the second, in place of the first. */
+export function addTo(maps: Maps, more: Maps): Maps {
+  for (let i = 0; i < maps.data.length; i++) maps.data[i]! += more.data[i]!;
+  return maps;
+}
+
+/** Where new pixels of a row twice as long lie among the old: before, after, and how far between. */
+function betweens(size: number, centred: boolean): { before: Int32Array; after: Int32Array; share: Float32Array } {
+  const places = Float64Array.from({ length: 2 * size }, (_, to) => Math.max(0, centred ? (to + 0.5) / 2 - 0.5 : to / 2));
+  const before = Int32Array.from(places, (at) => Math.min(size - 1, Math.floor(at)));
+  return { before, after: before.map((i) => Math.min(size - 1, i + 1)), share: Float32Array.from(places, (at, k) => at - before[k]!) };
+}
+
+/**
+ * Planes at twice their size, bilinear. `centred`: pixels lie at their middles, so that the four new ones surround the old one; otherwise the first new one
+ * of two lies where the old one was.
+ */
+export function doubled({ channels, width, height, data }: Maps, centred: boolean): Maps {
+  const [w, h] = [2 * width, 2 * height];
+  const out = new Float32Array(channels * w * h);
+  const { before, after, share } = betweens(width, centred);
+  const down = betweens(height, centred);
+  const row = new Float32Array(width);
+  for (let c = 0; c < channels; c++)
+    for (let y = 0; y < h; y++) {
+      const [a, b, t] = [(c * height + down.before[y]!) * width, (c * height + down.after[y]!) * width, down.share[y]!];
+      for (let x = 0; x < width; x++) row[x] = data[a + x]! + (data[b + x]! - data[a + x]!) * t;
+      const to = (c * h + y) * w;
+      for (let x = 0; x < w; x++) {
+        const left = row[before[x]!]!;
+        out[to + x] = left + (row[after[x]!]! - left) * share[x]!;
+      }
+    }
+  return { channels, width: w, height: h, data: out };
+}

@@ -4,7 +4,7 @@ import { linearToSrgb } from '../../raster/colour';
 import { newPlane, type Picture, type Plane } from '../../picture';
 import { samplePlaneLinear, shrinkPicture, stretch } from '../../raster/resample';
 import { readLayers } from './layers';
-import { unetAnswer } from './unet';
+import { encode, unetAnswer, type Encoded } from './unet';
 
 /** Sides are whole multiples of this, px. */
 const STEP = 32;
@@ -16,10 +16,12 @@ export const provideNetwork = (file: Uint8Array): void => void (layers = readLay
 
 export const networkIsThere = (): boolean => layers !== null;
 
-/** The network's answer to a picture of 8-bit sRGB values 0..1, three planes: half its size, near is 1. Throws before it was provided. */
-export function answer(rgb: Maps): Plane {
+/** The network's answer to a picture of 8-bit sRGB values 0..1, three planes: half its size, near is 1. `seen` gets what its encoder read. Throws before it was provided. */
+export function answer(rgb: Maps, seen?: (encoded: Encoded) => void): Plane {
   if (!layers) throw new OmbrageError('no-network', 'The network that estimates depth is not loaded.', 'Reload the page.');
-  return unetAnswer(rgb, layers);
+  const encoded = encode(rgb, layers);
+  seen?.(encoded);
+  return unetAnswer(encoded, layers);
 }
 
 /** How the network is asked once: of a picture made so many px large, and of its mirror image as well. */
@@ -29,7 +31,7 @@ export interface NetworkView {
 }
 
 /** What the network reads in a picture made so many px large; `mirrored` also asks it of the mirrored picture and takes the mean. */
-function ask(picture: Picture, area: number, mirrored: boolean): Plane {
+function ask(picture: Picture, { area, mirrored }: NetworkView, seen?: (encoded: Encoded) => void): Plane {
   const aspect = picture.width / picture.height;
   const side = (length: number): number => Math.max(2 * STEP, STEP * Math.round(length / STEP));
   const small = shrinkPicture(picture, side(Math.sqrt(area * aspect)), side(Math.sqrt(area / aspect)));
@@ -44,7 +46,7 @@ function ask(picture: Picture, area: number, mirrored: boolean): Plane {
       turned[k * n + m] = v;
     }
   }
-  const out = answer({ channels: 3, width, height, data: straight });
+  const out = answer({ channels: 3, width, height, data: straight }, seen);
   if (!mirrored) return out;
   const other = answer({ channels: 3, width, height, data: turned });
   const mirror = (i: number): number => i - 2 * (i % out.width) + out.width - 1;
@@ -54,15 +56,20 @@ function ask(picture: Picture, area: number, mirrored: boolean): Plane {
 /**
  * Nearness that a trained network (training/) reads in a picture (Ronneberger, Fischer & Brox 2015): 0..1, at half the first of the sizes
  * that it is asked at; their answers err differently, and the mean is taken. `progress` gets the share done; null where
- * it answers false.
+ * it answers false. `seen` gets what the encoder read in each of them.
  */
-export function trainedNearness(picture: Picture, views: readonly NetworkView[], progress: (share: number) => boolean = () => true): Plane | null {
+export function trainedNearness(
+  picture: Picture,
+  views: readonly NetworkView[],
+  progress: (share: number) => boolean = () => true,
+  seen?: (encoded: Encoded) => void,
+): Plane | null {
   const costOf = ({ area, mirrored }: NetworkView): number => area * (mirrored ? 2 : 1);
   const whole = views.reduce((sum, view) => sum + costOf(view), 0);
   const answers: Plane[] = [];
   let done = 0;
   for (const view of views) {
-    answers.push(ask(picture, view.area, view.mirrored));
+    answers.push(ask(picture, view, seen));
     done += costOf(view);
     if (!progress(done / whole)) return null;
   }

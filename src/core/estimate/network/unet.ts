@@ -1,6 +1,6 @@
 import { convolve, type Maps, type Taps } from '../../kernels/convolveHost';
 import type { Plane } from '../../picture';
-import { join, writePlace } from './layers';
+import { addTo, join, weigh, writePlace } from './layers';
 
 /** One block of the encoder (Howard et al. 2019): widened, convolved plane by plane, weighed plane by plane, narrowed. */
 interface Block {
@@ -31,59 +31,56 @@ const BLOCKS: readonly Block[] = [
   block(1, true, true, true),
 ];
 
-/** Every plane times a weight between 0 and 1 that follows from the means of all planes (squeeze and excite: Hu, Shen & Sun 2018). */
-function weigh(maps: Maps, squeeze: Taps, excite: Taps): Maps {
-  const { channels, width, height } = maps;
-  const n = width * height;
-  const means = new Float32Array(channels);
-  for (let c = 0; c < channels; c++) {
-    let sum = 0;
-    for (let i = c * n; i < (c + 1) * n; i++) sum += maps.data[i]!;
-    means[c] = sum / n;
-  }
-  const dense = (from: Float32Array, taps: Taps): Float32Array =>
-    taps.bias.map((bias, o) => {
-      let sum = bias;
-      for (let k = 0; k < taps.inputs; k++) sum += taps.weights[o * taps.inputs + k]! * from[k]!;
-      return sum;
-    });
-  const weights = dense(
-    dense(means, squeeze).map((v) => Math.max(0, v)),
-    excite,
-  );
-  for (let c = 0; c < channels; c++) {
-    const weight = Math.min(6, Math.max(0, weights[c]! + 3)) / 6;
-    for (let i = c * n; i < (c + 1) * n; i++) maps.data[i]! *= weight;
-  }
-  return maps;
-}
+/** A gate that opens along a straight line (Howard et al. 2019). */
+const hardGate = (v: number): number => Math.min(6, Math.max(0, v + 3)) / 6;
 
-/** Runs one block, taking its layers from `next`. */
-function down(maps: Maps, { widened, stride, weighed, swish }: Block, next: () => Taps): Maps {
+/** Runs one block, taking its layers from `next`; `seen` gets it as it is when it is widest, before it is convolved. */
+function down(maps: Maps, { widened, stride, weighed, swish }: Block, next: () => Taps, seen: (wide: Maps) => void): Maps {
   const bend = swish ? 'swish' : 'rectify';
   const wide = widened ? convolve(maps, next(), bend) : maps;
+  seen(wide);
   const passed = convolve(wide, next(), bend, stride);
-  const narrowed = convolve(weighed ? weigh(passed, next(), next()) : passed, next(), 'none');
-  if (stride === 1 && narrowed.channels === maps.channels) for (let i = 0; i < maps.data.length; i++) narrowed.data[i]! += maps.data[i]!;
-  return narrowed;
+  const narrowed = convolve(weighed ? weigh(passed, next(), next(), hardGate) : passed, next(), 'none');
+  return stride === 1 && narrowed.channels === maps.channels ? addTo(narrowed, maps) : narrowed;
 }
 
-/**
- * The larger network's answer to a picture of 8-bit sRGB values 0..1, three planes, sides multiples of 32: half its size, near is 1. Its
- * encoder is a MobileNetV3 (Howard et al. 2019).
- */
-export function unetAnswer(rgb: Maps, layers: readonly Taps[]): Plane {
+/** What the encoder reads in a picture. */
+export interface Encoded {
+  /** what the decoder reads, at 1/2, 1/4, 1/8, 1/16 and 1/32 of the size */
+  readonly kept: readonly Maps[];
+  /** what the finder of persons reads (people/finder.ts), at 1/4, 1/8, 1/16 and 1/32 */
+  readonly found: readonly Maps[];
+}
+
+/** Blocks whose widest planes the finder reads, and those of which it reads what leaves them. */
+const WIDE_FOUND: readonly number[] = [3, 5];
+const LEFT_FOUND: readonly number[] = [11, 14];
+
+/** Layers that the encoder has. */
+const ENCODER_LAYERS = 1 + BLOCKS.reduce((n, b) => n + 2 + Number(b.widened) + 2 * Number(b.weighed), 0);
+
+/** Reads a picture of 8-bit sRGB values 0..1, three planes, sides multiples of 32, by a MobileNetV3 (Howard et al. 2019). */
+export function encode(rgb: Maps, layers: readonly Taps[]): Encoded {
   let at = 0;
   const next = (): Taps => layers[at++]!;
   let current = convolve(rgb, next(), 'swish', 2);
   const kept: Maps[] = [];
-  for (const each of BLOCKS) {
-    current = down(current, each, next);
+  const found: Maps[] = [];
+  for (const [k, each] of BLOCKS.entries()) {
+    current = down(current, each, next, (wide) => WIDE_FOUND.includes(k) && found.push(wide));
     if (each.kept) kept.push(current);
+    if (LEFT_FOUND.includes(k)) found.push(current);
   }
-  current = convolve(kept.pop()!, next(), 'rectify');
-  while (kept.length) {
-    const joined = join(current, kept.pop()!, 2);
+  return { kept, found };
+}
+
+/** The answer of the estimate's network to what its encoder read: half the size of the picture, near is 1. */
+export function unetAnswer({ kept }: Encoded, layers: readonly Taps[]): Plane {
+  let at = ENCODER_LAYERS;
+  const next = (): Taps => layers[at++]!;
+  let current = convolve(kept.at(-1)!, next(), 'rectify');
+  for (const finer of kept.slice(0, -1).reverse()) {
+    const joined = join(current, finer, 2);
     writePlace(joined);
     current = convolve(joined, next(), 'rectify');
   }

@@ -1,0 +1,19 @@
+"""The object detector whose encoder the estimate's network begins with: the package @vladmandic/human (MIT), file models/centernet.json.
+`npm pack @vladmandic/human@3.3.6` and unpack it so that out/human/models/centernet.json exists."""
+import json
+
+import numpy as np
+
+
+def stored_tensors(folder='out/human/models'):
+    """Every tensor of the detector by its name."""
+    stored = json.load(open(folder + '/centernet.json'))['weightsManifest'][0]
+    raw = b''.join(open(folder + '/' + p, 'rb').read() for p in stored['paths'])
+    tensors, at = {}, 0
+    for w in stored['weights']:
+        count = int(np.prod(w['shape'])) if w['shape'] else 1
+        kind = np.dtype('<i4') if w['dtype'] == 'int32' else np.dtype('<f2')
+        tensors[w['name'].replace('tower_0/', '')] = np.frombuffer(raw, kind, count, at).reshape(w['shape']).astype(np.float32)
+        at += count * kind.itemsize
+    assert at == len(raw)
+    return tensors
