@@ -39,13 +39,15 @@ interface SceneChoice {
   readonly parallax?: number;
   /** px of parallax for each 1/m, where it is known; then neither of the others is asked */
   readonly gain?: number;
+  /** whether what lies behind is made up as well: usually */
+  readonly hidden?: boolean;
 }
 
 /** The scene of a shot at its moment, from where its plate was taken. Throws OmbrageError where it has no depth. */
 export async function laidScene(
   asked: ShotRequest,
   inputs: ChainInputs,
-  { effects, parallax = USUAL_PARALLAX, gain }: SceneChoice,
+  { effects, parallax = USUAL_PARALLAX, gain, hidden = true }: SceneChoice,
 ): Promise<LaidScene> {
   const now = resolved(asked);
   const { camera, layers } = now.settings;
@@ -71,6 +73,6 @@ export async function laidScene(
     const path = posesOf(now.set ?? now.settings, hfovOf(lens.width, lens.focalPx));
     return path.reduce((most, pose) => Math.max(most, gainOf(lens, { pose, enlarged: 1 })), usual);
   };
-  const extent: PathExtent = { gain: gain ?? readyFor(), pad: LEAST_PAD, border: 'mirrored', hidden: true };
+  const extent: PathExtent = { gain: gain ?? readyFor(), pad: LEAST_PAD, border: 'mirrored', hidden };
   return { plate: (await laidPlate(frame, extent, request, inputs, through)).value, lens, gain: extent.gain };
 }

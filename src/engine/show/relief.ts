@@ -10,7 +10,7 @@ import { pictureBitmap } from './paint';
 
 /** The scene of a shot as surfaces to be seen in space, with a sample at every `step`-th px. Throws Aborted, OmbrageError. */
 export async function reliefPart(request: ShotRequest, inputs: ChainInputs, { step, cut, behind, pictures }: ReliefSpec): Promise<ReliefPart> {
-  const { plate, lens } = await laidScene(request, inputs, { effects: 'surface' });
+  const { plate, lens } = await laidScene(request, inputs, { effects: 'surface', hidden: behind });
   const sheets = sheetsOf(plate, { behind, stretched: !cut });
   const surfaces: ReliefSurface[] = [];
   for (const { name, sheet } of namedSheets(sheets)) {

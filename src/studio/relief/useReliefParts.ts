@@ -48,6 +48,7 @@ class Asking {
   private whole: Job<ReliefPart> | null = null;
   private busy = false;
   private closed = false;
+  private seen = false;
   private timer: ReturnType<typeof setTimeout> | undefined;
 
   constructor(
@@ -71,6 +72,9 @@ class Asking {
 
   private async run(): Promise<void> {
     this.busy = true;
+    // at first what is in front, which is there much sooner than what is made up behind it
+    const first = this.wanted;
+    if (!this.seen && first?.behind && (await this.ask('coarse', { ...first, behind: false }))) this.seen = true;
     let last: Wanted | null = null;
     while (this.wanted && !this.closed) {
       last = this.wanted;
