@@ -8,10 +8,14 @@ import type { Page } from '@playwright/test';
 import '../headless/kernels';
 import { ENCODERS } from '../headless/stills';
 import { layPlate } from '../src/core/camera/behind';
-import { plateLens } from '../src/core/camera/pose';
+import type { LayeredPlate } from '../src/core/camera/layered';
+import { plateLens, poseOf, type PlateLens } from '../src/core/camera/pose';
+import { viewFrom } from '../src/core/camera/view';
 import { sceneShape, withColours } from '../src/core/mesh/scene';
 import { sheetsOf } from '../src/core/mesh/sheet';
 import { newPicture, newPlane } from '../src/core/picture';
+import { encodePicture8 } from '../src/core/raster/colour';
+import { runAlone } from '../src/core/run';
 import { encodePage, motionOf } from '../src/formats/page/page';
 import { seenAt } from '../src/formats/page/facts';
 import { expect, test } from './prepared';
@@ -180,10 +184,24 @@ function glbOf(path: string): {
 
 test('a mesh goes out with its error told, and serves another shot of the same framing', async ({ page }) => {
   test.setTimeout(240_000);
+  await page.addInitScript(() => {
+    const usual = IDBObjectStore.prototype.put;
+    IDBObjectStore.prototype.put = function (this: IDBObjectStore, ...args: Parameters<typeof usual>) {
+      if ((window as { diskIsFull?: boolean }).diskIsFull && this.name === 'shapes') throw new DOMException('full', 'QuotaExceededError');
+      return usual.apply(this, args);
+    };
+  });
   await openShot(page);
   await chapter(page, 'Output').click();
   await field(page, 'Triangles').fill('5000');
   await field(page, 'Triangles').press('Enter');
+  // with no room left it goes out all the same; only to be used again it cannot be kept, which is said
+  await page.evaluate(() => Object.assign(window, { diskIsFull: true }));
+  const lost = page.waitForEvent('download', { timeout: 90_000 });
+  await page.getByRole('button', { name: 'Export mesh' }).click();
+  expect(glbOf(await (await lost).path()).json.meshes).toHaveLength(2);
+  await expect(page.getByText(/no room/i).first()).toBeVisible();
+  await page.evaluate(() => Object.assign(window, { diskIsFull: false }));
   const [first] = await Promise.all([page.waitForEvent('download', { timeout: 90_000 }), page.getByRole('button', { name: 'Export mesh' }).click()]);
   expect(first.suggestedFilename()).toBe('02 Quay lamp.glb');
   await expect(page.getByTestId('made')).toHaveText(/^[45],\d{3} triangles, at most [\d.]+ px off, /);
@@ -206,7 +224,10 @@ test('a mesh goes out with its error told, and serves another shot of the same f
 const [W, H] = [640, 360];
 
 /** A white card 2 m away before a dark wall with a grey card on it, 20 m away, as a page. */
-async function cards(words: string, name: string): Promise<{ bytes: Uint8Array; facts: ReturnType<typeof motionOf> }> {
+async function cards(
+  words: string,
+  name: string,
+): Promise<{ bytes: Uint8Array; facts: ReturnType<typeof motionOf>; plate: LayeredPlate; lens: PlateLens }> {
   const [picture, distance] = [newPicture(W, H), newPlane(W, H)];
   for (let y = 0; y < H; y++)
     for (let x = 0; x < W; x++) {
@@ -223,7 +244,7 @@ async function cards(words: string, name: string): Promise<{ bytes: Uint8Array; 
   const sheets = sheetsOf(plate, { behind: true });
   const scene = withColours(await sceneShape(sheets, lens, gain, { triangles: 20_000 }), sheets);
   const choice = { parallax, stands: 8, words, name };
-  return { bytes: await encodePage(scene, choice, ENCODERS), facts: motionOf(scene, choice) };
+  return { bytes: await encodePage(scene, choice, ENCODERS), facts: motionOf(scene, choice), plate, lens };
 }
 
 /** The middle of what is red, and of what is blue, px. */
@@ -246,13 +267,24 @@ async function middles(page: Page): Promise<{ red: number; blue: number; holes: 
   return { red: sums.red.x / sums.red.n, blue: sums.blue.x / sums.blue.n, holes };
 }
 
+/** How many px of a row are neither the red card nor what is about it, at the most, in rows that cross it: RGB in 255 steps. */
+function torn(rgb: ArrayLike<number>, channels: number): number {
+  let most = 0;
+  for (let y = 160; y < 200; y++) {
+    let mixed = 0;
+    for (let x = 0; x < W; x++) if (rgb[(y * W + x) * channels]! > 60 && rgb[(y * W + x) * channels]! < 230) mixed++;
+    most = Math.max(most, mixed);
+  }
+  return most;
+}
+
 test('a page opened from disk moves near against far by what the geometry says, asks nothing of any place, and takes any words', async ({
   browser,
 }) => {
   const folder = await mkdtemp(join(tmpdir(), 'page-'));
   const path = join(folder, 'page.html');
   const words = `A "card" & <script>window.broken = 1</script> 'here'`;
-  const { bytes, facts } = await cards(words, '</title><b>x</b>');
+  const { bytes, facts, plate, lens } = await cards(words, '</title><b>x</b>');
   expect(bytes.length).toBeLessThan(3e6);
   writeFileSync(path, bytes);
   const context = await browser.newContext({ viewport: { width: W, height: H } });
@@ -278,6 +310,17 @@ test('a page opened from disk moves near against far by what the geometry says, 
     expect(holes).toBe(0);
     expect(Math.sign(aside)).toBe(eye);
     expect(Math.abs(red - seenAt(facts, 200, 180, 1 / 2, facts.aside * aside, 0).x)).toBeLessThan(0.5);
+    // and its edges are no wider than the studio shows them from there
+    const pose = poseOf({ x: facts.aside * aside });
+    const { picture } = await viewFrom(runAlone(), plate, lens, { pose, enlarged: facts.enlarged }, true);
+    const studio = new Uint8ClampedArray(4 * W * H);
+    encodePicture8(picture, studio);
+    const shown = await sharp(await page.screenshot())
+      .removeAlpha()
+      .raw()
+      .toBuffer();
+    expect(torn(studio, 4)).toBeLessThanOrEqual(6);
+    expect(torn(shown, 3)).toBeLessThanOrEqual(torn(studio, 4) + 2);
     expect(Math.abs(blue - seenAt(facts, 460, 180, 1 / 20, facts.aside * aside, 0).x)).toBeLessThan(0.5);
   }
   const elsewhere = asked.filter((url) => !/^(data|blob):/.test(url));
@@ -393,6 +436,10 @@ test('a clip goes out as a page that loops and moves with the pointer', async ({
   await chapter(page, 'Output').click();
   await page.getByRole('combobox', { name: 'Format', exact: true }).first().click();
   await page.getByRole('option', { name: 'Page that moves' }).click();
+  const strength = page.getByRole('textbox', { name: 'Strength', exact: true }).first();
+  await strength.fill('4 %');
+  await strength.press('Enter');
+  await page.getByRole('textbox', { name: 'Words for who does not see it' }).first().fill('A deckhand at the rail');
   const [download] = await Promise.all([
     page.waitForEvent('download', { timeout: 150_000 }),
     page.getByRole('button', { name: 'Export clip' }).click(),
@@ -407,6 +454,7 @@ test('a clip goes out as a page that loops and moves with the pointer', async ({
   await shown.goto(`file://${join(folder, 'clip.html')}`);
   const root = shown.locator('html');
   await expect(root).toHaveAttribute('data-drawn', 'clip');
+  await expect(shown.getByLabel('A deckhand at the rail')).toBeAttached();
   const time = () => shown.evaluate(() => document.querySelector('video')!.currentTime);
   const first = await time();
   await expect.poll(time).not.toBe(first);

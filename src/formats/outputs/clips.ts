@@ -36,6 +36,19 @@ export interface ClipOutput {
 
 const quality = { quality: percent({ label: 'Quality', min: 10, max: 100, lowest: 1, default: 75 }) };
 
+/** How far a page moves. */
+export const pageStrength = percent({
+  label: 'Strength',
+  min: 0.5,
+  max: 6,
+  lowest: 0,
+  highest: 12,
+  default: 2.5,
+  decimals: 1,
+  step: 0.1,
+  help: 'By how much the nearest passes the farthest, of the width',
+});
+
 /** Every output of frames, in the order in which they are offered. */
 export const clipOutputs: readonly ClipOutput[] = [
   {
@@ -134,7 +147,7 @@ export const clipOutputs: readonly ClipOutput[] = [
     label: 'Page that moves',
     note: 'One .html file that loops and follows the pointer: the shot’s effects are in it, the move is the pointer’s.',
     extension: 'html',
-    params: quality,
+    params: { parallax: pageStrength, ...quality },
     making: { by: 'codec', codec: 'h264' },
     page: true,
     bytesPerPixel: 0.017,

@@ -3,23 +3,14 @@ import { sheetsOf } from '../../core/mesh/sheet';
 import { sceneShape, withColours } from '../../core/mesh/scene';
 import { partOf } from '../../core/run';
 import { laidScene } from '../../core/shot/sceneOut';
-import { metres, percent, pixels } from '../../core/values/params';
+import { metres, pixels } from '../../core/values/params';
 import { encodePage } from '../page/page';
+import { pageStrength } from './clips';
 import { defineOutput, type OutputDefinition, type Written } from './definition';
 import { told } from './mesh';
 
 const params = {
-  parallax: percent({
-    label: 'Strength',
-    min: 0.5,
-    max: 6,
-    lowest: 0,
-    highest: 12,
-    default: 2.5,
-    decimals: 1,
-    step: 0.1,
-    help: 'By how much the nearest passes the farthest, of the width',
-  }),
+  parallax: pageStrength,
   stands: metres({
     label: 'Stands still',
     min: 0.1,

@@ -1,5 +1,6 @@
 import { isTimed, playedRange } from '../../core/document/driven';
 import type { Shot } from '../../core/document/schema';
+import type { Size } from '../../core/picture';
 import { contentKey } from '../../core/key';
 import { REVISION } from '../../core/kernels/build/revision';
 import { frameAt, needKey, ofClip } from '../../core/need/need';
@@ -12,7 +13,7 @@ import { checkRenderable, finishedSize } from '../../core/shot/chain';
 import type { ShotRequest } from '../../core/shot/stage';
 import { engine, type Job } from '../../engine/pool/engine';
 import type { Given } from '../../engine/messages/protocol';
-import { clipSize, frameName, namedClip, piecesOf, type ClipSpec } from '../../formats/outputs/clips';
+import { clipSize, frameName, namedClip, pageStrength, piecesOf, type ClipSpec } from '../../formats/outputs/clips';
 import { pictureSize } from '../../formats/outputs/colourDepth';
 import { namedOutput } from '../../formats/outputs/registry';
 import type { PageOfClip } from '../../formats/page/facts';
@@ -42,8 +43,8 @@ interface Wanted {
   readonly clip: ClipSpec;
 }
 
-/** The clip that a shot makes with some settings. */
-export function clipOf(shot: Shot, kind: string, values: ClipSpec['values'], size: { readonly width: number; readonly height: number }): ClipSpec {
+/** The clip that a shot makes with some settings. `words`: what a page says to who does not see it. */
+export function clipOf(shot: Shot, kind: string, values: ClipSpec['values'], size: Size, words = ''): ClipSpec {
   const { from, to } = playedRange(shot.settings);
   const output = namedClip(kind);
   const within = output.page ? fitLongSide(size, Math.min(PAGE_SIDE, Math.max(size.width, size.height))) : size;
@@ -65,43 +66,42 @@ export function clipOf(shot: Shot, kind: string, values: ClipSpec['values'], siz
     from,
     to,
     ...(along && { sound: { sha256, name } }),
-    ...(output.page && { page: pageOf(shot, even) }),
+    ...(output.page && { page: pageOf(shot, even, values.parallax ?? pageStrength.default, words) }),
     ...own,
   };
 }
 
-/** By how much the nearest passes the farthest in a page that moves, share of the width. */
-const PAGE_PARALLAX = 0.025;
 /** What stands still lies so far from the far end to the near end, in inverse distance. */
 const STILL = 0.35;
 /** px along the longer side of a page that moves: its video has twice as many each way. */
 const PAGE_SIDE = 960;
 
-/** How the scene of a shot moves in a page: between its near end and its far end, about what it is about. */
-function pageOf(shot: Shot, size: { readonly width: number; readonly height: number }): PageOfClip {
+/** How the scene of a shot moves in a page: between its near end and its far end, about what it is about. `parallax`: by how much the nearest passes the farthest, % of the width. */
+function pageOf(shot: Shot, size: Size, parallax: unknown, words: string): PageOfClip {
   const { near, far } = calibrationOf(shot.settings.calibration);
   const lens = cameraLens(requestOf(shot, size));
   const [least, most] = [far === Infinity ? 0 : 1 / far, 1 / near];
   const still = least + STILL * (most - least);
-  const aside = gainFor(PAGE_PARALLAX, lens.width, { least, most }) / (2 * lens.focalPx);
+  const aside = gainFor(Number(parallax) / 100, lens.width, { least, most }) / (2 * lens.focalPx);
   // the border may be as near as the nearest, or as far as the farthest
   const reach = Math.max(most - still, still - least);
   const enlarged = 1 / (1 - (2 * lens.focalPx * aside * reach) / lens.width);
   const facts = { width: lens.width, height: lens.height, focal: lens.focalPx, least, most, still, aside, up: aside / 2, enlarged };
-  return { name: shot.name, words: shot.name, facts };
+  return { name: shot.name, words: words || shot.name, facts };
 }
 
 /** Exports the frames of the open shot's range. Each finished piece is kept until all are there: after a reload it goes on. */
 export async function exportClip(
   kind: string,
   values: ClipSpec['values'],
-  size: { readonly width: number; readonly height: number },
+  size: Size,
+  words = '',
   folder: FileSystemDirectoryHandle | null = null,
 ): Promise<void> {
   const shot = shotOf(useDocument.getState());
   const project = useDocument.getState().project;
   if (!shot || !project) return;
-  const clip = clipOf(shot, kind, values, size);
+  const clip = clipOf(shot, kind, values, size, words);
   try {
     checkRenderable(clip.picture);
   } catch (error) {

@@ -16,6 +16,7 @@ import { useSession } from '../../state/sessionStore';
 import { player } from '../../state/playback';
 import { clipOf, exportClip } from '../../state/clipExport';
 import { OutputNumbers } from './OutputNumbers';
+import { WordsField } from './WordsField';
 
 /** Sizes that are offered, by their sides. */
 const SIZES: readonly { readonly value: string; readonly label: string; readonly width: number; readonly height: number }[] = [
@@ -84,7 +85,8 @@ export function ClipSection({ shot, of, title, button }: { shot: Shot; of: ClipS
   const [own, setOwn] = useState<Size>({ width: 1600, height: 900 });
   const output = namedClip(kind);
   const size = preset === 'own' ? own : preset === 'within' ? within : (SIZES.find((s) => s.value === preset) ?? framing);
-  const clip = clipOf(shot, kind, values, size);
+  const [words, setWords] = useState('');
+  const clip = clipOf(shot, kind, values, size, words);
   // the video of a page holds more than is seen
   const shown = clip.page ? clip : clip.picture;
   const frames = clip.to - clip.from + 1;
@@ -94,7 +96,7 @@ export function ClipSection({ shot, of, title, button }: { shot: Shot; of: ClipS
   const intoFolder = output.making.by === 'files' && 'showDirectoryPicker' in globalThis;
   const pickFolder = async (): Promise<void> => {
     try {
-      await exportClip(kind, values, size, await showDirectoryPicker({ mode: 'readwrite' }));
+      await exportClip(kind, values, size, '', await showDirectoryPicker({ mode: 'readwrite' }));
     } catch (error) {
       if (!(error instanceof DOMException && error.name === 'AbortError')) notifyError(error);
     }
@@ -104,6 +106,7 @@ export function ClipSection({ shot, of, title, button }: { shot: Shot; of: ClipS
       <ChoiceRow label="Format" value={kind} onChange={setKind} options={offered.map((o) => ({ value: o.kind, label: o.label }))} />
       {of === 'clip' && <SizeRows shot={shot} preset={preset} own={own} onPreset={setPreset} onOwn={setOwn} />}
       <OutputNumbers params={output.params} values={values} onChange={setValues} />
+      {output.page && <WordsField words={words} onChange={setWords} />}
       <Box data-testid={`${of.replace(' ', '-')}-note`} sx={{ color: 'var(--mute)', fontSize: 11.5, margin: '7px 0' }}>
         {output.note} {frames} frames, {(frames / clip.fps).toFixed(1)} s, about {bytes(clipBytes(clip))}
         {perPixel > 0 ? `, in about ${time(seconds)}` : ''}.
@@ -117,7 +120,7 @@ export function ClipSection({ shot, of, title, button }: { shot: Shot; of: ClipS
           {...(of === 'clip' && { variant: 'contained' as const })}
           fullWidth
           disabled={exporting !== null}
-          onClick={() => void exportClip(kind, values, size)}
+          onClick={() => void exportClip(kind, values, size, words)}
         >
           {button}
         </Button>

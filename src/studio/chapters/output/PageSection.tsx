@@ -1,6 +1,5 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import InputBase from '@mui/material/InputBase';
 import { useState } from 'react';
 import type { Shot } from '../../../core/document/schema';
 import type { OutputSpec } from '../../../engine/messages/protocol';
@@ -14,6 +13,7 @@ import { effectStart } from '../effects/effectActions';
 import { exportStill } from './exports';
 import { OutputNumbers } from './OutputNumbers';
 import { PagePreview } from './PagePreview';
+import { WordsField } from './WordsField';
 
 /** The shot as a page that moves with the pointer: how strongly, what stands still, what it says to who does not see it; seen before it is saved. */
 export function PageSection({ shot }: { shot: Shot }) {
@@ -34,16 +34,7 @@ export function PageSection({ shot }: { shot: Shot }) {
   return (
     <Section title="Page">
       <OutputNumbers params={output.params} values={given} onChange={setValues} />
-      <InputBase
-        value={words}
-        onChange={(e) => setWords(e.target.value)}
-        placeholder="What is to be seen, for who does not see it"
-        inputProps={{ 'aria-label': 'Words for who does not see it', maxLength: 500 }}
-        multiline
-        maxRows={3}
-        fullWidth
-        sx={{ marginTop: '6px', padding: '4px 8px', border: '1px solid var(--line2)', borderRadius: '4px', fontSize: 12.5 }}
-      />
+      <WordsField words={words} onChange={setWords} />
       <Box sx={{ color: 'var(--mute)', fontSize: 11.5, margin: '7px 0' }}>{output.note}</Box>
       <Box sx={{ display: 'flex', gap: '6px' }}>
         <Button fullWidth disabled={exporting !== null} onClick={() => setPreview(true)}>

@@ -72,8 +72,10 @@ export async function exportStill(
     const name = `${fileName(shot.name)}${SUFFIX[output.of]}.${output.extension}`;
     saveAs(blob, name);
     writeNote('made', shot.id, name);
-    // where there is no room for it other shots cannot use it: the file itself is safe
-    if (own && !shape) await keepShape(database(), shot.id, { width, height }, own).catch(() => undefined);
+    if (own && !shape)
+      await keepShape(database(), shot.id, { width, height }, own).catch(() =>
+        notify({ kind: 'note', text: 'The browser has no room left to keep this mesh for other shots.', hint: 'The file itself is saved.' }),
+      );
     if (shotOf(useDocument.getState())?.id === shot.id) {
       const size = output.of === 'picture' ? finishedSize(shot.settings, { width, height }) : { width, height };
       set({ made: { name, blob, ...size, told } });
