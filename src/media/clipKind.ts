@@ -1,3 +1,4 @@
+import { registryOf } from '../core/values/registry';
 import { findText, hasText } from '../formats/bytes/bytes';
 
 /** So many bytes tell what a file is. */
@@ -29,8 +30,11 @@ const kinds = [
 
 export type ClipKind = (typeof kinds)[number]['kind'];
 
+export const clipKinds: readonly ClipKind[] = kinds.map((k) => k.kind);
+export const clipKindRegistry = registryOf<{ readonly kind: ClipKind; matches(head: Uint8Array): boolean }>('sort of clip', kinds);
+
 /** What sort of clip a file is by its first bytes; null where it is a still, or nothing known. */
-export const clipKind = (head: Uint8Array): ClipKind | null => kinds.find(({ matches }) => matches(head))?.kind ?? null;
+export const clipKind = (head: Uint8Array): ClipKind | null => clipKindRegistry.all.find(({ matches }) => matches(head))?.kind ?? null;
 
 /** Media type of an animated picture, for its decoder. */
 export function animationType(head: Uint8Array): string {

@@ -16,6 +16,7 @@ import {
   VideoSampleSource,
   WebMOutputFormat,
 } from 'mediabunny';
+import { registryOf } from '../core/values/registry';
 import { OmbrageError } from '../core/error';
 import type { ClipCodec } from '../formats/outputs/clips';
 import { placed } from './frameTimes';
@@ -43,47 +44,76 @@ export interface PieceFormat {
 /** A frame of a piece: 8-bit sRGB with straight alpha, greys 0..1, or greys of 16 bits. */
 export type PieceFrame = { readonly rgba: Uint8ClampedArray } | { readonly grey: Float32Array } | { readonly grey16: Uint16Array };
 
-const names: Readonly<Record<ClipCodec, { readonly label: string; readonly codec: 'avc' | 'vp9' | 'av1'; readonly webm: boolean }>> = {
-  h264: { label: 'H.264', codec: 'avc', webm: false },
-  vp9: { label: 'VP9', codec: 'vp9', webm: true },
-  av1: { label: 'AV1', codec: 'av1', webm: true },
-  'vp9-alpha': { label: 'VP9 with transparency', codec: 'vp9', webm: true },
-  'vp9-exact': { label: 'VP9 without loss', codec: 'vp9', webm: true },
-};
+/** A way to encode a clip. */
+interface CodecDefinition {
+  readonly kind: ClipCodec;
+  readonly label: string;
+  /** what its packets hold */
+  readonly encoded: 'avc' | 'vp9' | 'av1';
+  /** WebM, otherwise MP4 */
+  readonly webm: boolean;
+  /** whether this browser can */
+  able(format: PieceFormat): Promise<boolean>;
+  write(format: PieceFormat, frames: AsyncIterable<PieceFrame>): Promise<Blob>;
+}
+
+/** One that the browser's encoder chooses a bit rate for. */
+const lossy = (kind: ClipCodec, label: string, encoded: CodecDefinition['encoded'], alpha = false): CodecDefinition => ({
+  kind,
+  label,
+  encoded,
+  webm: encoded !== 'avc',
+  able: ({ width, height, bitrate }) => canEncodeVideo(encoded, { width, height, bitrate }),
+  write: (format, frames) => writeLossy(format, frames, encoded, alpha),
+});
+
+export const codecRegistry = registryOf<CodecDefinition>('codec', [
+  lossy('h264', 'H.264', 'avc'),
+  lossy('vp9', 'VP9', 'vp9'),
+  lossy('av1', 'AV1', 'av1'),
+  lossy('vp9-alpha', 'VP9 with transparency', 'vp9', true),
+  {
+    kind: 'vp9-exact',
+    label: 'VP9 without loss',
+    encoded: 'vp9',
+    webm: true,
+    able: async ({ width, height }) =>
+      (await VideoEncoder.isConfigSupported({ codec: EXACT, width, height, bitrateMode: 'quantizer' })).supported === true,
+    write: (format, frames) => writeExact(format, frames),
+  },
+]);
 
 /** Says in words where this browser cannot write a clip. */
-export async function checkEncoder({ codec, width, height, bitrate }: PieceFormat): Promise<void> {
+export async function checkEncoder(format: PieceFormat): Promise<void> {
+  const { codec, width, height } = format;
   const instead = 'Export a picture sequence or an animated WebP instead.';
   if (typeof VideoEncoder === 'undefined') throw new OmbrageError('no-encoder', 'This browser has no encoder for clips.', instead);
-  const known = names[codec];
-  const able =
-    codec === 'vp9-exact'
-      ? (await VideoEncoder.isConfigSupported({ codec: EXACT, width, height, bitrateMode: 'quantizer' })).supported === true
-      : await canEncodeVideo(known.codec, { width, height, bitrate });
-  if (able) return;
+  const { label, able } = codecRegistry.named(codec);
+  if (await able(format)) return;
   const smaller = width * height > 9e6 ? 'Choose a smaller size or another format. ' : '';
-  throw new OmbrageError('no-encoder', `This browser cannot write ${known.label} at ${width}×${height}.`, `${smaller}${instead}`);
+  throw new OmbrageError('no-encoder', `This browser cannot write ${label} at ${width}×${height}.`, `${smaller}${instead}`);
 }
 
 const formatOf = (codec: ClipCodec): Mp4OutputFormat | WebMOutputFormat =>
-  names[codec].webm ? new WebMOutputFormat() : new Mp4OutputFormat({ fastStart: 'in-memory' });
+  codecRegistry.named(codec).webm ? new WebMOutputFormat() : new Mp4OutputFormat({ fastStart: 'in-memory' });
 
 const bt709 = (fullRange: boolean): VideoColorSpaceInit => ({ primaries: 'bt709', transfer: 'bt709', matrix: 'bt709', fullRange });
 
 /** Encodes frames as a whole small clip: a piece that can be kept, and joined with others. Throws OmbrageError. */
 export async function writePiece(format: PieceFormat, frames: AsyncIterable<PieceFrame>): Promise<Blob> {
   await checkEncoder(format);
-  return format.codec === 'vp9-exact' ? writeExact(format, frames) : writeLossy(format, frames);
+  return codecRegistry.named(format.codec).write(format, frames);
 }
 
 async function writeLossy(
   { codec, width, height, fps, bitrate, keyEvery = KEY_EVERY }: PieceFormat,
   frames: AsyncIterable<PieceFrame>,
+  encoder: CodecDefinition['encoded'],
+  alpha: boolean,
 ): Promise<Blob> {
-  const alpha = codec === 'vp9-alpha';
   const target = new BufferTarget();
   const output = new Output({ format: formatOf(codec), target });
-  const source = new VideoSampleSource({ codec: names[codec].codec, bitrate, keyFrameInterval: keyEvery, ...(alpha && { alpha: 'keep' as const }) });
+  const source = new VideoSampleSource({ codec: encoder, bitrate, keyFrameInterval: keyEvery, ...(alpha && { alpha: 'keep' as const }) });
   output.addVideoTrack(source, { frameRate: fps });
   try {
     await output.start();
@@ -189,7 +219,7 @@ export async function joinPieces(
   if (pieces.length === 1 && !sound && !times) return pieces[0]!;
   const target = new BufferTarget();
   const output = new Output({ format: formatOf(codec), target });
-  const source = new EncodedVideoPacketSource(names[codec].codec);
+  const source = new EncodedVideoPacketSource(codecRegistry.named(codec).encoded);
   // a rate rounds all times to its frames
   output.addVideoTrack(source, times ? {} : { frameRate: fps });
   const addSound = sound && (await soundTrack(output, sound));

@@ -1,10 +1,10 @@
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import { memo, useEffect, useRef } from 'react';
-import { chapters } from './chapters/registry';
+import { chapterOf } from './chapters/registry';
 import { useShot } from './state/documentStore';
 import { useSession } from './state/sessionStore';
-import { chapterFacts, chapterNames, type Chapter } from './state/chapterFacts';
+import { factsOf, chapterNames, type Chapter } from './state/chapterFacts';
 import { useView } from './state/viewStore';
 import { tokens } from '../theme/tokens';
 
@@ -26,8 +26,8 @@ export function Chapters() {
           key={`${shot?.id ?? ''} ${name}`}
           name={name}
           on={name === chapter}
-          bitmap={thumbs[chapters[name].thumb] ?? left}
-          figure={shot ? chapters[name].figure(shot) : ''}
+          bitmap={thumbs[chapterOf(name).thumb] ?? left}
+          figure={shot ? chapterOf(name).figure(shot) : ''}
         />
       ))}
     </Box>
@@ -76,7 +76,7 @@ const ChapterButton = memo(function ChapterButton({
           alignItems: 'baseline',
         }}
       >
-        {chapterFacts[name].label}
+        {factsOf(name).label}
         <Box
           component="span"
           className="mono"

@@ -5,7 +5,7 @@ import Link from 'next/link';
 import { lazy, Suspense, useCallback, useEffect, useState, type ComponentType, type ReactNode } from 'react';
 import { useShallow } from 'zustand/react/shallow';
 import { Chapters } from './Chapters';
-import { chapters } from './chapters/registry';
+import { chapterOf } from './chapters/registry';
 import { downloadProject } from './chapters/output/downloadProject';
 import { Divider } from './controls/Divider';
 import { Guard } from './controls/Guard';
@@ -17,7 +17,7 @@ import { PANEL, useLayout } from './state/layoutStore';
 import { leaveSession, openSession } from './state/session';
 import { useSession } from './state/sessionStore';
 import { dismiss, useNotices } from './notices/noticeStore';
-import { chapterFacts, type Chapter } from './state/chapterFacts';
+import { factsOf, type Chapter } from './state/chapterFacts';
 import { useView } from './state/viewStore';
 import { TopBar } from './TopBar';
 import { FileDrop } from './bringIn/FileDrop';
@@ -27,7 +27,7 @@ import { useSize } from './controls/useSize';
 import { Viewer } from './viewer/Viewer';
 import { ViewerHead } from './viewer/ViewerHead';
 
-const panelOf = (name: Chapter): ComponentType => lazy(() => chapters[name].load());
+const panelOf = (name: Chapter): ComponentType => lazy(() => chapterOf(name).load());
 const PANELS: Readonly<Record<Chapter, ComponentType>> = {
   plate: panelOf('plate'),
   depth: panelOf('depth'),
@@ -56,7 +56,7 @@ function useDroppedFiles(): (files: File[]) => Promise<void> {
     async (files: File[]): Promise<void> => {
       // in Depth one picture is a map for this plate; what can be no plate is one everywhere
       const [only] = files;
-      if (only && files.length === 1 && (chapterFacts[useView.getState().chapter].takesMaps ? !isProjectFile(only) : await isMapOnly(only))) {
+      if (only && files.length === 1 && (factsOf(useView.getState().chapter).takesMaps ? !isProjectFile(only) : await isMapOnly(only))) {
         useView.getState().set({ chapter: 'depth' });
         const { importMap } = await import('./chapters/depth/importMap');
         await importMap(only);
@@ -87,7 +87,7 @@ export function Studio() {
   }, [projectId, shotId]);
   const drop = useDroppedFiles();
   return (
-    <FileDrop onFiles={drop} hint={chapterFacts[chapter].takesMaps}>
+    <FileDrop onFiles={drop} hint={factsOf(chapter).takesMaps}>
       <Box component="main" sx={{ display: 'flex', flexDirection: 'column', height: '100vh' }}>
         <Skips />
         <Title />
@@ -146,7 +146,7 @@ function Workspace() {
       {!alone && (
         <SidePanel>
           {ready && (
-            <Guard key={chapter} what={chapterFacts[chapter].label} rescue={RESCUE}>
+            <Guard key={chapter} what={factsOf(chapter).label} rescue={RESCUE}>
               <Suspense fallback={null}>
                 <Panel />
               </Suspense>

@@ -7,6 +7,7 @@ import { cues } from './cues/registry';
 import type { CueInput } from './cue';
 import { fuseCues } from './fuse';
 import type { Quality } from '../need/estimators';
+import { registryOf } from '../values/registry';
 import { findLayout } from './layout';
 import { trainedNearness, type NetworkView } from './network/network';
 import type { Encoded } from './network/unet';
@@ -21,6 +22,7 @@ interface Scale {
 }
 
 interface Method {
+  readonly kind: Quality;
   /** size of the map, long side, px */
   readonly side: number;
   /** working sizes whose estimates by cues are averaged */
@@ -34,8 +36,9 @@ interface Method {
 }
 
 /** A draft asks the network at two small sizes, whose grids do not fall together, and does with what lies between it and the cues. */
-const QUALITIES: Record<Quality, Method> = {
-  draft: {
+export const methodRegistry = registryOf<Method>('method of estimate', [
+  {
+    kind: 'draft',
     side: 256,
     scales: [{ side: 160, patches: 150 }],
     views: [
@@ -45,7 +48,8 @@ const QUALITIES: Record<Quality, Method> = {
     trained: 0.75,
     coarse: null,
   },
-  fine: {
+  {
+    kind: 'fine',
     side: 576,
     scales: [
       { side: 160, patches: 150 },
@@ -59,7 +63,7 @@ const QUALITIES: Record<Quality, Method> = {
     trained: 0.72,
     coarse: 0.3,
   },
-};
+]);
 
 /** Along the picture's edges, firmly: radius in px of the map, and variance below which a surface counts as even. */
 const SNAP_RADIUS = 4;
@@ -159,7 +163,7 @@ function unitRange(map: Plane): Plane {
  * is then null.
  */
 export function estimateDepth(raster: Raster, quality: Quality, progress: (share: number) => boolean = () => true): Plane | null {
-  const { side, scales, views, trained: believed, coarse: share } = QUALITIES[quality];
+  const { side, scales, views, trained: believed, coarse: share } = methodRegistry.named(quality);
   const picture = workingPicture(raster, side);
   const { width, height } = picture;
   const mean = newPlane(width, height);

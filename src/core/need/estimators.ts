@@ -1,4 +1,5 @@
 import { OmbrageError } from '../error';
+import { registryOf } from '../values/registry';
 
 /** A way to tell depth from a picture, as far as others need to know of it; how it works stands in `core/estimate`. */
 interface EstimatorFacts {
@@ -21,10 +22,10 @@ const all = [
 export type Quality = (typeof all)[number]['kind'];
 
 /** The ways to tell depth from a picture, the quickest first. */
-export const estimators: readonly (EstimatorFacts & { readonly kind: Quality; readonly first: Quality | null })[] = all;
+export const estimatorRegistry = registryOf<EstimatorFacts & { readonly kind: Quality; readonly first: Quality | null }>('estimator', all);
+export const estimators = estimatorRegistry.all;
 export const qualities = estimators.map((e) => e.kind);
-const byKind = new Map(estimators.map((e) => [e.kind, e]));
-export const estimatorOf = (kind: Quality): (typeof estimators)[number] => byKind.get(kind)!;
+export const estimatorOf = (kind: Quality): (typeof estimators)[number] => estimatorRegistry.named(kind);
 
 /** The one that is there soonest. */
 export const QUICKEST: Quality = all[0].kind;
@@ -39,7 +40,7 @@ export function downFrom(kind: Quality): readonly Quality[] {
 
 /** A quality as somebody typed it. Throws OmbrageError. */
 export function namedQuality(text: string): Quality {
-  const found = qualities.find((kind) => kind === text);
-  if (!found) throw new OmbrageError('bad-setting', `"${text}" is no quality.`, `Give ${qualities.join(' or ')}.`);
+  const found = estimators.find(({ kind }) => kind === text)?.kind;
+  if (!found) throw new OmbrageError('bad-setting', `"${text}" is no quality.`, `Give ${estimators.map((e) => e.kind).join(' or ')}.`);
   return found;
 }

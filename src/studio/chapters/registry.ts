@@ -6,7 +6,8 @@ import { formatMetres } from '../../core/values/params';
 import type { ChapterThumbs } from '../../engine/messages/protocol';
 import type { Picking, PictureDrag } from '../state/picking';
 import type { Placement } from '../picture/geometry';
-import type { Chapter } from '../state/chapterFacts';
+import { registryOf } from '../../core/values/registry';
+import { chapterNames, type Chapter } from '../state/chapterFacts';
 import { useView } from '../state/viewStore';
 import { dragPicture } from './camera/dragPicture';
 import { SafeFrame } from './camera/SafeFrame';
@@ -48,7 +49,7 @@ export interface ChapterDefinition {
 
 const shortMetres = (v: number): string => (v === Infinity ? '∞' : String(Number(formatMetres(v).replace(' m', ''))));
 
-export const chapters: Readonly<Record<Chapter, ChapterDefinition>> = {
+const all: Readonly<Record<Chapter, ChapterDefinition>> = {
   plate: {
     figure: ({ plate }) => `${plate.width}×${plate.height}`,
     thumb: 'plate',
@@ -100,3 +101,9 @@ export const chapters: Readonly<Record<Chapter, ChapterDefinition>> = {
     load: () => import('./output/OutputPanel').then((m) => ({ default: m.OutputPanel })),
   },
 };
+
+export const chapterRegistry = registryOf<ChapterDefinition & { readonly kind: Chapter }>(
+  'panel of a chapter',
+  chapterNames.map((kind) => ({ kind, ...all[kind] })),
+);
+export const chapterOf = chapterRegistry.named as (kind: Chapter) => ChapterDefinition;

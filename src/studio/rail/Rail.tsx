@@ -20,7 +20,7 @@ import { END } from '../score/measures';
 import { RowName } from '../score/RowName';
 import { useLayout } from '../state/layoutStore';
 import { useSize } from '../controls/useSize';
-import { chapterFacts } from '../state/chapterFacts';
+import { factsOf } from '../state/chapterFacts';
 
 import { EffectLane, EffectName, withLanes } from './EffectLane';
 import { EndHandle } from './EndHandle';
@@ -44,7 +44,7 @@ function useLanes(width: number, tall: number) {
   const hues = useHues();
   const span = Math.max(10, width - LEFT - END);
   const calibration = now?.settings.calibration;
-  const own = shot && now ? ownLanes(chapterFacts[view.chapter], shot, now, view) : [];
+  const own = shot && now ? ownLanes(factsOf(view.chapter), shot, now, view) : [];
   const effects = now ? withLanes(now) : [];
   const chosen = own.length > 0 ? undefined : (effects.find((e) => e.id === view.selectedEffect) ?? effects[0]);
   const others = effects.filter((e) => e !== chosen);

@@ -10,7 +10,7 @@ import { shotOf, useDocument } from './documentStore';
 import { requestOf } from './previewLoop';
 import { useSession } from './sessionStore';
 import { lensOf } from './shotLens';
-import { chapterFacts } from './chapterFacts';
+import { factsOf } from './chapterFacts';
 import { useView } from './viewStore';
 import { follower, wobble, wobbler } from './wobble';
 
@@ -43,7 +43,7 @@ export class CameraWatch {
 
   private survey(shot: Shot): void {
     const { chapter, adding, wobble: wobbles, follow } = useView.getState();
-    if (!chapterFacts[chapter].measures && !adding && !wobbles && !follow && !hasCamera(shot.settings)) return;
+    if (!factsOf(chapter).measures && !adding && !wobbles && !follow && !hasCamera(shot.settings)) return;
     const { framing, hfovDegrees, layers, cleanup, calibration, drives } = shot.settings;
     const { given } = useSession.getState();
     const key = contentKey(addressOfFile(shot.plate), framing, hfovDegrees, layers, cleanup, calibration, drives, given);

@@ -1,3 +1,4 @@
+import { registryOf } from '../../core/values/registry';
 import type { Shot } from '../../core/document/schema';
 import type { FramePart } from '../../engine/messages/protocol';
 import { viewOf, type ViewMode } from './views';
@@ -49,5 +50,11 @@ const all = {
 } as const satisfies Readonly<Record<string, ChapterFacts>>;
 
 export type Chapter = keyof typeof all;
-export const chapterFacts: Readonly<Record<Chapter, ChapterFacts>> = all;
 export const chapterNames = Object.keys(all) as [Chapter, ...Chapter[]];
+
+/** The chapters in their order. */
+export const chapterFacts = registryOf<ChapterFacts & { readonly kind: Chapter }>(
+  'chapter',
+  chapterNames.map((kind) => ({ kind, ...all[kind] })),
+);
+export const factsOf = chapterFacts.named as (kind: Chapter) => ChapterFacts;

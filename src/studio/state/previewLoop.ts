@@ -16,7 +16,7 @@ import type { ChapterThumbs, PreviewPart, PreviewSpec } from '../../engine/messa
 import { useDocument } from './documentStore';
 import { useSession } from './sessionStore';
 import { momentOf, shotNow } from './shotNow';
-import { chapterFacts } from './chapterFacts';
+import { factsOf } from './chapterFacts';
 import { useView } from './viewStore';
 
 /** Largest picture rendered for the viewer, px. */
@@ -48,7 +48,7 @@ function asLookedAt(shot: Shot): Shot {
 }
 
 /** The shot as it is looked at in the chapter that is open. */
-export const lookedAt = (shot: Shot): Shot => asLookedAt(chapterFacts[useView.getState().chapter].inPlace ? atPlate(shot) : shot);
+export const lookedAt = (shot: Shot): Shot => asLookedAt(factsOf(useView.getState().chapter).inPlace ? atPlate(shot) : shot);
 
 /** The limits of the effect in hand, or else of the first that has some. */
 function limitsInHand({ settings }: Shot, selected: string | null): Pick<PreviewSpec, 'reach' | 'region'> {
@@ -227,7 +227,7 @@ export class PreviewLoop {
       shot: requestOf(lookedAt(shot), size),
       given: useSession.getState().given,
       estimate: check?.needsEstimate ? comparison : null,
-      cleaning: chapterFacts[view.chapter].cleaning === true,
+      cleaning: factsOf(view.chapter).cleaning === true,
       quick,
       depthColours: view.depthColours,
       check: view.check,

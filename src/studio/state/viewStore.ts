@@ -5,7 +5,7 @@ import { create } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
 import type { Spacing } from '../../core/depth/calibrate';
 import { checks } from '../../core/depth/checks/registry';
-import { chapterFacts, chapterNames, type Chapter } from './chapterFacts';
+import { factsOf, chapterNames, type Chapter } from './chapterFacts';
 import type { Picking } from './picking';
 import { viewModes, type ViewMode } from './views';
 
@@ -117,7 +117,7 @@ export const rememberPlate = (shotId: string, { sha256, name }: Pick<FileRef, 's
 /** What going to another chapter changes besides: each is seen as it was seen last. */
 function seenIn(now: Remembered, { chapter, mode }: Partial<Remembered>): Partial<Remembered> {
   if (!chapter || chapter === now.chapter || mode) return {};
-  return { mode: now.modes[chapter] ?? chapterFacts[chapter].firstView(now.mode), modes: { ...now.modes, [now.chapter]: now.mode } };
+  return { mode: now.modes[chapter] ?? factsOf(chapter).firstView(now.mode), modes: { ...now.modes, [now.chapter]: now.mode } };
 }
 
 /** How the shot is looked at: not part of the document. */

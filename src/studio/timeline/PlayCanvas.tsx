@@ -3,7 +3,7 @@ import { useEffect, useRef } from 'react';
 import type { PlayedFrame } from '../../engine/messages/protocol';
 import { shotOf, useDocument } from '../state/documentStore';
 import { player } from '../state/playback';
-import { chapterFacts } from '../state/chapterFacts';
+import { factsOf } from '../state/chapterFacts';
 import { useSession } from '../state/sessionStore';
 import { useView } from '../state/viewStore';
 import { drawPlayed } from '../picture/draw';
@@ -59,7 +59,7 @@ export function PlayCanvas({ place, output, instead }: Props) {
         canvas.dataset.showing = made ? 'yes' : 'no';
         if (made && size) {
           if (canvas.width !== size.width || canvas.height !== size.height) Object.assign(canvas, { width: size.width, height: size.height });
-          const compares = chapterFacts[chapter].compares(shotOf(useDocument.getState()));
+          const compares = factsOf(chapter).compares(shotOf(useDocument.getState()));
           drawPlayed(canvas.getContext('2d', { alpha: false })!, made, { mode: instead ? 'picture' : mode, overlay, wipe, compares });
         }
       }

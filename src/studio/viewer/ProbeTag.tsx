@@ -3,7 +3,7 @@ import { formatMetres } from '../../core/values/params';
 import { useTint } from '../controls/useTint';
 import { useDocument, useShot } from '../state/documentStore';
 import { useSession } from '../state/sessionStore';
-import { chapterFacts } from '../state/chapterFacts';
+import { factsOf } from '../state/chapterFacts';
 import { useView } from '../state/viewStore';
 import type { Placement } from '../picture/geometry';
 import { probeAt, type Probe } from '../picture/probe';
@@ -17,7 +17,7 @@ export function ProbeTag({ place, view }: { place: Placement; view: { width: num
   const shot = useShot();
   const preview = useSession((s) => s.preview);
   const pointer = useView((s) => s.pointer);
-  const { cleaning } = chapterFacts[useView((s) => s.chapter)];
+  const { cleaning } = factsOf(useView((s) => s.chapter));
   const tint = useTint();
   const busy = useDocument((s) => s.draft !== null);
   if (!shot || !preview || !pointer || busy) return null;

@@ -4,12 +4,12 @@ import type { Shot } from '../../core/document/schema';
 import type { Size } from '../../core/picture';
 import { plateViewOf } from '../chapters/depth/plateView';
 import { toolOf } from '../chapters/depth/tools/registry';
-import { chapters } from '../chapters/registry';
+import { chapterOf } from '../chapters/registry';
 import { useSize } from '../controls/useSize';
 import { placementOf, type Placement } from '../picture/geometry';
 import { useShot } from '../state/documentStore';
 import { useLayout } from '../state/layoutStore';
-import { chapterFacts } from '../state/chapterFacts';
+import { factsOf } from '../state/chapterFacts';
 import { session } from '../state/session';
 import { useSession } from '../state/sessionStore';
 import { useLayerNow } from '../state/useLayerNow';
@@ -52,7 +52,7 @@ export function Viewer() {
   const canvasRef = useDrawnPicture(size, output, place, ratio);
   const bind = usePictureGestures({ box: boxRef, size, output, place });
   const onKeyDown = usePictureKeys({ size, output });
-  const clicks = (view.picking ?? (shot && chapters[view.chapter].picking?.(shot)))?.prompt ?? '';
+  const clicks = (view.picking ?? (shot && chapterOf(view.chapter).picking?.(shot)))?.prompt ?? '';
   const box = (): DOMRect => boxRef.current!.getBoundingClientRect();
   return (
     <Box
@@ -107,10 +107,8 @@ interface Laid {
 function OnPicture({ shot, place, size, box }: Laid & { box: () => DOMRect }) {
   const { chapter, peek, panning, selectedLayer } = useViewPart('chapter', 'peek', 'panning', 'selectedLayer');
   const alone = useLayout((s) => s.alone);
-  const layer = useLayerNow(
-    chapterFacts[chapter].inHand === 'layer' ? shot.settings.layers.find((l) => l.id === selectedLayer && l.visible) : undefined,
-  );
-  const { OnPicture: On, overPeek } = chapters[chapter];
+  const layer = useLayerNow(factsOf(chapter).inHand === 'layer' ? shot.settings.layers.find((l) => l.id === selectedLayer && l.visible) : undefined);
+  const { OnPicture: On, overPeek } = chapterOf(chapter);
   const { Overlay } = toolOf(peek || alone ? null : layer);
   const plateView = Overlay ? plateViewOf(shot, place, size, box) : null;
   return (
@@ -132,9 +130,9 @@ function BesidePicture({ shot, place, size }: Laid) {
   const { mode, peek, chapter, check } = useViewPart('mode', 'peek', 'chapter', 'check');
   const chart = useSession((s) => s.preview?.chart ?? null);
   const alone = useLayout((s) => s.alone);
-  const Beside = chapters[chapter].BesidePicture;
+  const Beside = chapterOf(chapter).BesidePicture;
   if (alone) return null;
-  const labels: [string, string] = chapterFacts[chapter].compares(shot) === 'depth' ? ['Plate', 'Depth'] : ['Before', 'After'];
+  const labels: [string, string] = factsOf(chapter).compares(shot) === 'depth' ? ['Plate', 'Depth'] : ['Before', 'After'];
   return (
     <>
       {viewOf(mode).splits && !peek && <WipeDivider place={place} output={shot.settings.framing} labels={labels} />}

@@ -1,4 +1,4 @@
-import { chapters } from '../chapters/registry';
+import { chapterOf } from '../chapters/registry';
 import { shotOf, useDocument } from '../state/documentStore';
 import { useSession } from '../state/sessionStore';
 import { useView } from '../state/viewStore';
@@ -11,7 +11,7 @@ export function clickPicture(x: number, y: number): void {
   const probe = shot && part && probeAt(part, shot, x, y);
   if (!shot || !probe) return;
   const view = useView.getState();
-  const chapter = chapters[view.chapter];
+  const chapter = chapterOf(view.chapter);
   const picking = view.picking ?? chapter.picking?.(shot);
   // what is taken may wait for another click
   view.set({ picking: null });

@@ -3,7 +3,7 @@ import type { Size } from '../../core/picture';
 import { drawLast, drawScene } from '../picture/draw';
 import type { Placement } from '../picture/geometry';
 import { useShot } from '../state/documentStore';
-import { chapterFacts } from '../state/chapterFacts';
+import { factsOf } from '../state/chapterFacts';
 import { viewOf } from '../state/views';
 import { useSession } from '../state/sessionStore';
 import { useViewPart } from '../state/viewStore';
@@ -18,7 +18,7 @@ export function useDrawnPicture(size: Size, output: Size, place: Placement, rati
   const lastPicture = useSession((s) => s.lastPicture);
   const view = useViewPart('mode', 'peek', 'overlay', 'wipe', 'check', 'chapter');
   const lit = useLitPixels();
-  const compares = chapterFacts[view.chapter].compares(shot);
+  const compares = factsOf(view.chapter).compares(shot);
   useEffect(() => {
     const canvas = canvasRef.current;
     if (!canvas || size.width === 0) return;
@@ -28,9 +28,9 @@ export function useDrawnPicture(size: Size, output: Size, place: Placement, rati
       if (canvas.width !== w || canvas.height !== h) Object.assign(canvas, { width: w, height: h });
       const part = useSession.getState().preview;
       const { mode, peek, overlay, wipe, check, chapter } = view;
-      const unfinished = chapterFacts[chapter].result === 'plate' && !viewOf(mode).splits;
+      const unfinished = factsOf(chapter).result === 'plate' && !viewOf(mode).splits;
       if (part) drawScene(canvas, { part, mode, peek, overlay, wipe, check: check !== null, compares, unfinished, lit, output }, place, ratio);
-      else if (lastPicture && mode === 'picture' && chapterFacts[chapter].result === 'picture' && !check)
+      else if (lastPicture && mode === 'picture' && factsOf(chapter).result === 'picture' && !check)
         drawLast(canvas, lastPicture, output, place, ratio);
     });
     return () => cancelAnimationFrame(frame);

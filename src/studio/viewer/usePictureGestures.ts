@@ -2,7 +2,7 @@ import { arrowStep } from '../controls/arrowStep';
 import { useGesture } from '@use-gesture/react';
 import type { KeyboardEvent, RefObject, SyntheticEvent } from 'react';
 import type { Size } from '../../core/picture';
-import { chapters } from '../chapters/registry';
+import { chapterOf } from '../chapters/registry';
 import { panBy, zoomAt, type Placement } from '../picture/geometry';
 import { probeAt } from '../picture/probe';
 import { useShot } from '../state/documentStore';
@@ -36,7 +36,7 @@ export function usePictureGestures({ box, size, output, place }: Ground) {
   const chapterDrag = (event: Event): PictureDrag | null => {
     const at = placeOf(event);
     const probe = at && shot && preview ? probeAt(preview, shot, at.x, at.y) : null;
-    return shot && probe ? (chapters[view.chapter].drag?.(shot, probe.distance) ?? null) : null;
+    return shot && probe ? (chapterOf(view.chapter).drag?.(shot, probe.distance) ?? null) : null;
   };
   return useGesture(
     {

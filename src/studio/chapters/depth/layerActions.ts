@@ -11,7 +11,7 @@ import { beginGesture, changeSettings, shotOf, useDocument, type Gesture } from 
 import { isFull } from '../../state/room';
 import { useSession } from '../../state/sessionStore';
 import { notify } from '../../notices/noticeStore';
-import { chapterFacts } from '../../state/chapterFacts';
+import { factsOf } from '../../state/chapterFacts';
 import { useView } from '../../state/viewStore';
 import { layerStart } from '../../picture/probe';
 import { startDrag } from './plateView';
@@ -25,7 +25,7 @@ export function layerById(id: string | null): Layer | null {
 /** The chosen layer, while Depth is worked on. */
 export function layerInHand(): Layer | null {
   const { chapter, selectedLayer } = useView.getState();
-  return chapterFacts[chapter].inHand === 'layer' ? layerById(selectedLayer) : null;
+  return factsOf(chapter).inHand === 'layer' ? layerById(selectedLayer) : null;
 }
 
 /** A layer that is being changed, as it is now: one that was put there in the same change is no draft. */
