@@ -1,5 +1,6 @@
 import type { Numbered } from '../../core/need/fileRef';
 import type { PageOfClip } from '../page/facts';
+import { pageStrength } from '../page/strength';
 import type { ColourLayout } from './colourDepth';
 import { OmbrageError } from '../../core/error';
 import { percent, type Params } from '../../core/values/params';
@@ -35,19 +36,6 @@ export interface ClipOutput {
 }
 
 const quality = { quality: percent({ label: 'Quality', min: 10, max: 100, lowest: 1, default: 75 }) };
-
-/** How far a page moves. */
-export const pageStrength = percent({
-  label: 'Strength',
-  min: 0.5,
-  max: 6,
-  lowest: 0,
-  highest: 12,
-  default: 2.5,
-  decimals: 1,
-  step: 0.1,
-  help: 'By how much the nearest passes the farthest, of the width',
-});
 
 /** Every output of frames, in the order in which they are offered. */
 export const clipOutputs: readonly ClipOutput[] = [

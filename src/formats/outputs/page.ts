@@ -5,7 +5,7 @@ import { partOf } from '../../core/run';
 import { laidScene } from '../../core/shot/sceneOut';
 import { metres, pixels } from '../../core/values/params';
 import { encodePage } from '../page/page';
-import { pageStrength } from './clips';
+import { pageStrength } from '../page/strength';
 import { defineOutput, type OutputDefinition, type Written } from './definition';
 import { told } from './mesh';
 
