@@ -25,7 +25,7 @@ function countIn(raster: Raster): number {
     () => true,
     (encoded) => read.push(encoded),
   );
-  return peopleIn(raster, small, read).length;
+  return peopleIn(raster, small, read)!.length;
 }
 
 /**

@@ -4,7 +4,8 @@ import { decodePng } from '../src/formats/png/png';
 import { estimateDepth, workingPicture } from '../src/core/estimate/estimate';
 import { trainedNearness } from '../src/core/estimate/network/network';
 import type { Encoded } from '../src/core/estimate/network/unet';
-import { maskOf, peopleIn, type Person } from '../src/core/estimate/people/people';
+import { faceIn, maskOf, peopleIn } from '../src/core/estimate/people/people';
+import type { Person } from '../src/core/estimate/people/person';
 import { believedIn } from '../src/core/estimate/people/whole';
 import type { Raster } from '../src/core/picture';
 import { sampleRaster, stretch } from '../src/core/raster/resample';
@@ -46,7 +47,7 @@ function personsIn(raster: Raster): { people: Person[]; width: number; height: n
     () => true,
     (encoded) => read.push(encoded),
   );
-  return { people: peopleIn(raster, small, read), width: small.width, height: small.height };
+  return { people: peopleIn(raster, small, read)!, width: small.width, height: small.height };
 }
 
 test('where nobody is, nobody is found', async () => {
@@ -102,4 +103,18 @@ test('of pairs with one end on the figure, more than 99 in a hundred are in orde
       }
     expect([quality, right / all > 0.99]).toEqual([quality, true]);
   }
+});
+
+test('the figurehead’s face has a surface: its nose lies before its eyes and these before its ears', async () => {
+  const { raster } = await demoShot('figurehead');
+  const { people } = personsIn(raster);
+  const [person] = believedIn(estimateDepth(raster, 'fine')!, people) as [Person];
+  const { x, y, depth } = faceIn(raster, person)!;
+  // tip of the nose, outer corner of an eye, before an ear, by their numbers in the mesh
+  const [nose, eye, ear] = [1, 33, 127];
+  expect(depth[nose]).toBeLessThan(depth[eye]!);
+  expect(depth[eye]).toBeLessThan(depth[ear]!);
+  // it looks to the right, and its nose is where it is seen in the picture
+  expect(Math.abs(x[nose]! / person.mask.width - 0.412)).toBeLessThan(0.02);
+  expect(Math.abs(y[nose]! / person.mask.height - 0.418)).toBeLessThan(0.03);
 });

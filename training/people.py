@@ -4,6 +4,7 @@
   ..._landscape.tflite exist.
 - The finder: what reads the encoder of the estimate's network in the object detector that it comes from,
   out/human/models/centernet.json (see detector.py), as far as it tells persons and animals.
+- The surface of a face: out/human/models/facemesh.json, beside it.
 """
 import json
 
@@ -91,8 +92,48 @@ def finder():
     return out
 
 
+def face():
+    """Layers of a face's mesh in the order of their use; a bend that lets some through below zero is a layer of one weight a plane."""
+    tensors = {k.replace('StatefulPartitionedCall/model_1/', ''): v for k, v in stored_tensors(name='facemesh').items()}
+    out = []
+
+    def put(weights, bias):
+        w = tensors[weights]
+        w = w.transpose(2, 3, 0, 1) if w.shape[3] == 1 and w.shape[2] > 1 and bias is None else w.transpose(3, 2, 0, 1)
+        out.append(layer(w, np.zeros(w.shape[0]) if bias is None else tensors[bias], 16 if w.size < SMALL else 8))
+
+    def bend(k):
+        slopes = tensors[f'p_re_lu_{k}/Neg'].reshape(-1)
+        out.append(layer(slopes[:, None, None, None], np.zeros(len(slopes)), 16))
+
+    def convolved(k):
+        put(f'conv2d_{k}/Conv2D_weights', f'conv2d_{k}/Conv2D_bn_offset')
+
+    def apart(depthwise, pointwise, slope):
+        put(f'depthwise_conv2d_{depthwise}/depthwise/ReadVariableOp', None)
+        convolved(pointwise)
+        bend(slope)
+
+    convolved(1)
+    bend(1)
+    for k in range(1, 18):
+        # the mesh goes on with the sixteenth; the fifteenth was the last that it shares
+        apart(k, k + 1, k + 1)
+    convolved(19)
+    bend(19)
+    apart(18, 20, 20)
+    put('conv2d_21/Conv2D/ReadVariableOp', 'conv2d_21/BiasAdd/ReadVariableOp')
+    # whether there is a face at all
+    apart(23, 28, 26)
+    convolved(29)
+    bend(27)
+    apart(24, 30, 28)
+    put('conv2d_31/Conv2D/ReadVariableOp', 'conv2d_31/BiasAdd/ReadVariableOp')
+    return out
+
+
 if __name__ == '__main__':
-    parts = [*(masks(name) for name in SIZES), finder()]
+    parts = [*(masks(name) for name in SIZES), finder(), face()]
     for part in parts:
         print(len(part), 'layers')
     file = written([each for part in parts for each in part])

@@ -11,7 +11,7 @@ import { registryOf } from '../values/registry';
 import { findLayout } from './layout';
 import { trainedNearness, type NetworkView } from './network/network';
 import type { Encoded } from './network/unet';
-import { peopleIn } from './people/people';
+import { faceIn, peopleIn } from './people/people';
 import { believedIn, withPeople } from './people/whole';
 import { patchEdges, superpixels } from './superpixels';
 
@@ -192,10 +192,10 @@ export function estimateDepth(raster: Raster, quality: Quality, progress: (share
   const trained = unitRange(enlargeSmoothly(network, width, height));
   const between = { ...mean, data: mean.data.map((v, i) => v + believed * (trained.data[i]! - v)) };
   shapeLike(between, mean);
-  const people = peopleIn(raster, picture, read);
-  if (!progress(0.95)) return null;
+  const people = peopleIn(raster, picture, read, (share) => progress(0.9 + 0.06 * share));
+  if (!people) return null;
   const alone = share === null ? between : drawTowards(trained, between, standing, share);
-  const drawn = withPeople(alone, believedIn(alone, people));
+  const drawn = withPeople(alone, believedIn(alone, people), (person) => faceIn(raster, person));
   if (!progress(0.97)) return null;
   const [radius, epsilon] = share === null ? [Math.max(1, Math.round(height / 120)), 4e-4] : [SNAP_RADIUS, SNAP_EPSILON];
   const snapped = unitRange(guidedEnlarge(picture, drawn, radius, epsilon, picturesRows(picture)));

@@ -66,11 +66,11 @@ export function means({ channels, width, height, data }: Maps): Float32Array {
   });
 }
 
-/** A layer of which every output reads every input. */
+/** A layer of which every output reads every input: planes as large as the taps count as so many inputs. */
 export const dense = (from: Float32Array, taps: Taps): Float32Array =>
   taps.bias.map((bias, o) => {
     let sum = bias;
-    for (let k = 0; k < taps.inputs; k++) sum += taps.weights[o * taps.inputs + k]! * from[k]!;
+    for (let k = 0; k < from.length; k++) sum += taps.weights[o * from.length + k]! * from[k]!;
     return sum;
   });
 

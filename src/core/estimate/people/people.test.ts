@@ -2,8 +2,11 @@ import { describe, expect, test } from '@jest/globals';
 import { newPlane, type Plane } from '../../picture';
 import { doubled } from '../network/layers';
 import { piecesOf } from '../pieces';
+import { FACE_POINTS } from './faceMesh';
+import { hullOf, insideHull, type FaceOnMap } from './faceRelief';
 import type { Found } from './finder';
-import { isFirm, personsAmong, type Person } from './people';
+import { isFirm, personsAmong } from './people';
+import type { Person } from './person';
 import { believedIn, withPeople } from './whole';
 
 const found = (left: number, top: number, right: number, bottom: number, score: number, person = true): Found => ({
@@ -125,4 +128,40 @@ test('pieces hang together by their sides, not by their corners', () => {
   expect([...sizes].sort()).toEqual([1, 1, 2]);
   expect(labels[0]).toBe(labels[1]);
   expect(labels[1]).not.toBe(labels[6]);
+});
+
+describe('a face has its own surface', () => {
+  // a bowl of 468 points about a middle: the middle is nearest, the rim farthest
+  const places = Array.from({ length: FACE_POINTS }, (_, k) => {
+    const [r, a] = [20 * Math.sqrt((k + 0.5) / FACE_POINTS), 2.4 * k];
+    return { x: 140 + r * Math.cos(a), y: 70 + r * Math.sin(a), depth: (r * r) / 20 - 10 };
+  });
+  const face: FaceOnMap = {
+    x: Float32Array.from(places, (p) => p.x),
+    y: Float32Array.from(places, (p) => p.y),
+    depth: Float32Array.from(places, (p) => p.depth),
+  };
+
+  test('nearest in its middle, farthest at its rim, at the person’s distance, and nowhere else', () => {
+    const map = planeOf(W, H, (x, y) => (isBody(x, y) ? 0.6 : ground(y)));
+    const [plain, own] = [withPeople(map, [somebody]), withPeople(map, [somebody], () => face)];
+    const at = (plane: Plane, x: number, y: number): number => plane.data[y * W + x]!;
+    const focal = W / (2 * Math.tan((25 * Math.PI) / 180));
+    // ten px nearer than the middle of the head, as seen by such a lens
+    expect(at(own, 140, 70) / at(plain, 140, 70)).toBeCloseTo(1 + 10 / focal, 2);
+    expect(at(own, 140, 70)).toBeGreaterThan(at(own, 153, 70));
+    for (const [x, y] of [
+      [140, 130],
+      [30, 30],
+      [140, 100],
+    ] as const)
+      expect(at(own, x, y)).toBeCloseTo(at(plain, x, y), 6);
+  });
+
+  test('its hull holds all its points, and tells how deep inside a place lies', () => {
+    const hull = hullOf(face.x, face.y);
+    for (let k = 0; k < FACE_POINTS; k++) expect(insideHull(hull, face.x, face.y, face.x[k]!, face.y[k]!)).toBeGreaterThan(-1e-3);
+    expect(insideHull(hull, face.x, face.y, 140, 70)).toBeGreaterThan(17);
+    expect(insideHull(hull, face.x, face.y, 170, 70)).toBeLessThan(-9);
+  });
 });

@@ -7,21 +7,17 @@ import { samplePlaneLinear, sampleRaster } from '../../raster/resample';
 import { readLayers } from '../network/layers';
 import type { Encoded } from '../network/unet';
 import { piecesOf } from '../pieces';
+import { FACE_LAYERS, faceMesh } from './faceMesh';
+import { faceOf, type FaceOnMap } from './faceRelief';
 import { findAll, FINDER_LAYERS, type Found } from './finder';
 import { MASK_LAYERS, maskAnswer } from './maskNetwork';
-
-/** A person in a picture. */
-export interface Person {
-  /** what is looked at, shares of the picture; may reach beyond it */
-  readonly box: Found;
-  /** how surely each pixel belongs to this person, 0..1 */
-  readonly mask: Plane;
-}
+import type { Person } from './person';
 
 interface Networks {
   readonly square: readonly Taps[];
   readonly wide: readonly Taps[];
   readonly finder: readonly Taps[];
+  readonly face: readonly Taps[];
 }
 
 let networks: Networks | null = null;
@@ -29,11 +25,9 @@ let networks: Networks | null = null;
 /** Gives the networks that know persons what they were trained to: the bytes of training/people.bin, from wherever they are kept. */
 export function providePeople(file: Uint8Array): void {
   const all = readLayers(file);
-  networks = {
-    square: all.slice(0, MASK_LAYERS),
-    wide: all.slice(MASK_LAYERS, 2 * MASK_LAYERS),
-    finder: all.slice(2 * MASK_LAYERS, 2 * MASK_LAYERS + FINDER_LAYERS),
-  };
+  let at = 0;
+  const next = (count: number): readonly Taps[] => all.slice(at, (at += count));
+  networks = { square: next(MASK_LAYERS), wide: next(MASK_LAYERS), finder: next(FINDER_LAYERS), face: next(FACE_LAYERS) };
 }
 
 export const peopleAreThere = (): boolean => networks !== null;
@@ -217,15 +211,26 @@ function part(persons: readonly Person[]): void {
 
 /**
  * The persons in a picture: found by what the estimate's encoder read at several sizes, each looked at again in a part of the picture of its own, so that one far off is seen as well as
- * one near by. `size`: that of the masks, `small` a copy of the picture that size. Nothing is said of what is no person, or not surely one.
+ * one near by. `small`: a copy of the picture as large as the masks are to be. Nothing is said of what is no person, or not surely one. `progress` gets the share done; null where it
+ * answers false.
  */
-export function peopleIn(raster: Raster, small: Picture, read: readonly Encoded[]): Person[] {
+export function peopleIn(
+  raster: Raster,
+  small: Picture,
+  read: readonly Encoded[],
+  progress: (share: number) => boolean = () => true,
+): Person[] | null {
   const all = read.slice(0, SIZES).flatMap((encoded) => findAll(encoded, ready().finder, Math.min(SURE_LARGE, ANIMAL)));
   const found = personsAmong(
     all.sort((a, b) => b.score - a.score),
     raster,
   );
-  const persons = found.map((one) => personAt(raster, one, small)).filter(isFirm);
+  const persons: Person[] = [];
+  for (const [k, one] of found.entries()) {
+    if (!progress(k / found.length)) return null;
+    const person = personAt(raster, one, small);
+    if (isFirm(person)) persons.push(person);
+  }
   part(persons);
   return persons.map(({ box, mask }) => {
     const edged = guidedEnlarge(small, mask, SNAP_RADIUS, SNAP_EPSILON, picturesRows(small));
@@ -234,3 +239,7 @@ export function peopleIn(raster: Raster, small: Picture, read: readonly Encoded[
     return { box, mask: edged };
   });
 }
+
+/** The surface of a person's face on the map of their mask; null where none is seen. */
+export const faceIn = (raster: Raster, person: Person): FaceOnMap | null =>
+  faceOf(raster, person, (picture) => faceMesh(planesOf(picture), ready().face));

@@ -1,7 +1,8 @@
 import { newPlane, type Plane, type Size } from '../../picture';
 import { boxMean, gaussian, quantile } from '../../raster/filters';
 import { pushPull } from '../../raster/pushPull';
-import type { Person } from './people';
+import { faceSurface, type FaceOnMap } from './faceRelief';
+import type { Person } from './person';
 
 /** Of what a person's own surface goes up and down, so much is believed, and no more than so far to each side, nearness. */
 const RELIEF = 0.6;
@@ -142,15 +143,36 @@ function believed(map: Plane, { box, mask }: Person): Person | null {
   return { box, mask: out };
 }
 
+/**
+ * Lays the surface of a face over a person's nearness, in place, no farther than most of them: nearness is as the inverse of distance, and the lens is taken to see 50° across.
+ * `focal`: of it, px.
+ */
+function layFace(own: Plane, mask: Plane, { x, y, depth }: FaceOnMap, { left, top }: Extent, focal: number): void {
+  const here = { x: x.map((v) => v - left), y: y.map((v) => v - top), depth };
+  const surface = faceSurface(here, own, pushPull);
+  let [sum, n] = [0, 0];
+  for (let i = 0; i < own.data.length; i++) {
+    sum += surface.share.data[i]! * own.data[i]!;
+    n += surface.share.data[i]!;
+  }
+  if (n === 0) return;
+  const most = where(own, extentOf(mask, 0.5), (i) => mask.data[i]! > 0.5);
+  const level = Math.max(sum / n, quantile(most, 0.5));
+  for (let i = 0; i < own.data.length; i++) {
+    const share = surface.share.data[i]!;
+    if (share > 0) own.data[i]! += share * (level * (1 - surface.depth.data[i]! / focal) - own.data[i]!);
+  }
+}
+
 /** Persons as far as a map of nearness of the masks' size bears them out; those of whom nothing is left are left out. */
 export const believedIn = (map: Plane, people: readonly Person[]): Person[] => people.flatMap((person) => believed(map, person) ?? []);
 
 /**
  * A map of nearness in which every person stands as one thing: where their feet are seen, as near as the ground there, elsewhere as near as most of them; upright, with
  * their own relief, and with the outline of their mask. What the map had smeared about them is what lies round about. Maps of one size,
- * nearness 0..1; each person takes a pixel at least.
+ * nearness 0..1; each person takes a pixel at least. `faceOf`: the surface of their face, where it is seen.
  */
-export function withPeople(map: Plane, people: readonly Person[]): Plane {
+export function withPeople(map: Plane, people: readonly Person[], faceOf: (person: Person) => FaceOnMap | null = () => null): Plane {
   if (people.length === 0) return map;
   const { width, height } = map;
   const taken = newPlane(width, height);
@@ -158,10 +180,15 @@ export function withPeople(map: Plane, people: readonly Person[]): Plane {
   const halo = boxMean({ ...taken, data: taken.data.map((v) => (v > 0.3 ? 1 : 0)) }, Math.max(2, Math.round(height / 90)));
   const around = pushPull({ ...map, data: map.data.map((v, i) => (taken.data[i]! > 0.02 || halo.data[i]! > NONE ? NaN : v)) });
   const out = { ...around, data: around.data.slice() };
-  for (const { mask } of people) {
+  const focal = width / (2 * Math.tan((25 * Math.PI) / 180));
+  for (const person of people) {
+    const { mask } = person;
     const part = roundAbout(extentOf(mask, 0), map);
     const cut = extentOf(mask, 0.5).bottom > (1 - CUT_OFF) * height;
-    const own = personNearness(partOf(map, part), partOf(mask, part), partOf(taken, part), cut);
+    const theirs = partOf(mask, part);
+    const own = personNearness(partOf(map, part), theirs, partOf(taken, part), cut);
+    const face = faceOf(person);
+    if (face) layFace(own, theirs, face, part, focal);
     for (let y = part.top; y <= part.bottom; y++)
       for (let x = part.left, i = y * width + x, k = (y - part.top) * own.width; x <= part.right; x++, i++, k++)
         out.data[i]! += mask.data[i]! * (own.data[k]! - out.data[i]!);
