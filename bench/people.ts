@@ -1,31 +1,15 @@
 import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import { estimateDepth, workingPicture } from '../src/core/estimate/estimate';
-import { trainedNearness } from '../src/core/estimate/network/network';
-import type { Encoded } from '../src/core/estimate/network/unet';
-import { peopleIn } from '../src/core/estimate/people/people';
+import { estimateDepth } from '../src/core/estimate/estimate';
 import type { Raster } from '../src/core/picture';
 import { loadNetwork } from '../headless/network';
+import { personsIn } from '../headless/people';
 import { table } from './metrics';
 
 async function rasterOf(path: string): Promise<Raster> {
   const { data, info } = await sharp(path).rotate().removeAlpha().toColourspace('srgb').raw().toBuffer({ resolveWithObject: true });
   return { width: info.width, height: info.height, channels: 3, data };
-}
-
-/** How many persons are found in a picture, at the sizes at which a fine estimate reads it. */
-function countIn(raster: Raster): number {
-  const small = workingPicture(raster, 576);
-  const read: Encoded[] = [];
-  const views = [448 * 448, 288 * 192].map((area) => ({ area, mirrored: false }));
-  trainedNearness(
-    small,
-    views,
-    () => true,
-    (encoded) => read.push(encoded),
-  );
-  return peopleIn(raster, small, read)!.length;
 }
 
 /**
@@ -41,7 +25,7 @@ export async function peopleTable(folder: string): Promise<void> {
     let ms = 0;
     for (const name of names) {
       const raster = await rasterOf(join(folder, kind, name));
-      const found = countIn(raster);
+      const found = personsIn(raster).length;
       if (found > 0 !== (kind === 'with')) wrong.push(name);
       const from = performance.now();
       estimateDepth(raster, 'fine');

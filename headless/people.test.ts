@@ -1,16 +1,15 @@
 import { expect, test } from '@jest/globals';
 import { readFileSync } from 'node:fs';
 import { decodePng } from '../src/formats/png/png';
-import { estimateDepth, workingPicture } from '../src/core/estimate/estimate';
-import { trainedNearness } from '../src/core/estimate/network/network';
-import type { Encoded } from '../src/core/estimate/network/unet';
-import { faceIn, maskOf, peopleIn } from '../src/core/estimate/people/people';
+import { estimateDepth } from '../src/core/estimate/estimate';
+import { faceIn, maskOf } from '../src/core/estimate/people/people';
 import type { Person } from '../src/core/estimate/people/person';
 import { believedIn } from '../src/core/estimate/people/whole';
 import type { Raster } from '../src/core/picture';
 import { sampleRaster, stretch } from '../src/core/raster/resample';
 import { demoShot } from '../bench/truth';
 import { loadNetwork } from './network';
+import { personsIn } from './people';
 
 loadNetwork();
 
@@ -36,29 +35,16 @@ test.each(['square', 'wide'] as const)('the %s mask is what the network’s own 
   expect(share).toBeLessThan(0.6);
 });
 
-/** The persons in a picture, as a fine estimate finds them. */
-function personsIn(raster: Raster): { people: Person[]; width: number; height: number } {
-  const small = workingPicture(raster, 576);
-  const read: Encoded[] = [];
-  const views = [448 * 448, 288 * 192].map((area) => ({ area, mirrored: false }));
-  trainedNearness(
-    small,
-    views,
-    () => true,
-    (encoded) => read.push(encoded),
-  );
-  return { people: peopleIn(raster, small, read)!, width: small.width, height: small.height };
-}
-
 test('where nobody is, nobody is found', async () => {
-  for (const name of ['chartTable', 'quayLamp', 'dunes']) expect([name, personsIn((await demoShot(name)).raster).people.length]).toEqual([name, 0]);
+  for (const name of ['chartTable', 'quayLamp', 'dunes']) expect([name, personsIn((await demoShot(name)).raster).length]).toEqual([name, 0]);
 });
 
 test('the figurehead is found, whole and nothing else; its outline lies within two pixels of 640', async () => {
   const { raster, distance } = await demoShot('figurehead');
-  const { people, width, height } = personsIn(raster);
+  const people = personsIn(raster);
   expect(people).toHaveLength(1);
   const [{ mask }] = believedIn(estimateDepth(raster, 'fine')!, people) as [Person];
+  const { width, height } = mask;
   const near = (x: number, y: number): boolean => {
     const [u, v] = [Math.floor(((x + 0.5) / width) * distance.width), Math.floor(((y + 0.5) / height) * distance.height)];
     return x > 0.15 * width && x < 0.51 * width && y > 0.16 * height && distance.data[v * distance.width + u]! < 2.6;
@@ -107,7 +93,7 @@ test('of pairs with one end on the figure, more than 99 in a hundred are in orde
 
 test('the figurehead’s face has a surface: its nose lies before its eyes and these before its ears', async () => {
   const { raster } = await demoShot('figurehead');
-  const { people } = personsIn(raster);
+  const people = personsIn(raster);
   const [person] = believedIn(estimateDepth(raster, 'fine')!, people) as [Person];
   const { x, y, depth } = faceIn(raster, person)!;
   // tip of the nose, outer corner of an eye, before an ear, by their numbers in the mesh

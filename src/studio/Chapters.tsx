@@ -4,7 +4,7 @@ import { memo, useEffect, useRef } from 'react';
 import { chapterOf } from './chapters/registry';
 import { useShot } from './state/documentStore';
 import { useSession } from './state/sessionStore';
-import { factsOf, chapterNames, type Chapter } from './state/chapterFacts';
+import { chapterFacts, factsOf, type Chapter } from './state/chapterFacts';
 import { useView } from './state/viewStore';
 import { tokens } from '../theme/tokens';
 
@@ -21,7 +21,7 @@ export function Chapters() {
       aria-label="Chapters"
       sx={{ borderRight: '1px solid var(--line)', padding: '10px', display: 'flex', flexDirection: 'column', gap: '7px', overflow: 'auto' }}
     >
-      {chapterNames.map((name) => (
+      {chapterFacts.all.map(({ kind: name }) => (
         <ChapterButton
           key={`${shot?.id ?? ''} ${name}`}
           name={name}

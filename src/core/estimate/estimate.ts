@@ -12,6 +12,7 @@ import { findLayout } from './layout';
 import { trainedNearness, type NetworkView } from './network/network';
 import type { Encoded } from './network/unet';
 import { faceIn, peopleIn } from './people/people';
+import type { Person } from './people/person';
 import { believedIn, withPeople } from './people/whole';
 import { patchEdges, superpixels } from './superpixels';
 
@@ -192,10 +193,15 @@ export function estimateDepth(raster: Raster, quality: Quality, progress: (share
   const trained = unitRange(enlargeSmoothly(network, width, height));
   const between = { ...mean, data: mean.data.map((v, i) => v + believed * (trained.data[i]! - v)) };
   shapeLike(between, mean);
-  const people = peopleIn(raster, picture, read, (share) => progress(0.9 + 0.06 * share));
-  if (!people) return null;
+  const found = peopleIn(raster, picture, read, (share) => progress(0.9 + 0.05 * share));
+  if (!found) return null;
   const alone = share === null ? between : drawTowards(trained, between, standing, share);
-  const drawn = withPeople(alone, believedIn(alone, people), (person) => faceIn(raster, person));
+  const people: Person[] = [];
+  for (const person of believedIn(alone, found)) {
+    if (!progress(0.95)) return null;
+    people.push({ ...person, face: faceIn(raster, person) });
+  }
+  const drawn = withPeople(alone, people);
   if (!progress(0.97)) return null;
   const [radius, epsilon] = share === null ? [Math.max(1, Math.round(height / 120)), 4e-4] : [SNAP_RADIUS, SNAP_EPSILON];
   const snapped = unitRange(guidedEnlarge(picture, drawn, radius, epsilon, picturesRows(picture)));

@@ -1,25 +1,19 @@
-import type { Plane } from '../picture';
+import type { Size } from '../picture';
 
-/** Pieces of a plane: the number of each pixel's, 0 where it is in none, and how many pixels each has. */
-export interface Pieces {
-  readonly labels: Int32Array;
-  readonly sizes: number[];
-}
-
-/** What hangs together by its sides, among the pixels whose value is `inside`. */
-export function piecesOf({ width, height, data }: Plane, inside: (v: number) => boolean): Pieces {
-  const labels = new Int32Array(width * height);
-  const sizes: number[] = [];
-  const waiting: number[] = [];
-  for (let first = 0; first < labels.length; first++) {
-    if (labels[first] || !inside(data[first]!)) continue;
-    const label = sizes.length + 1;
-    let size = 0;
-    labels[first] = label;
-    waiting.push(first);
-    while (waiting.length) {
-      const i = waiting.pop()!;
-      size++;
+/** What hangs together by its sides, each piece as its pixels: those that are `inside`, as far as two neighbours are `joined`. */
+export function piecesOf(
+  { width, height }: Size,
+  inside: (i: number) => boolean,
+  joined: (a: number, b: number) => boolean = () => true,
+): number[][] {
+  const seen = new Uint8Array(width * height);
+  const pieces: number[][] = [];
+  for (let first = 0; first < seen.length; first++) {
+    if (seen[first] || !inside(first)) continue;
+    const piece = [first];
+    seen[first] = 1;
+    for (let k = 0; k < piece.length; k++) {
+      const i = piece[k]!;
       const x = i % width;
       for (const [next, there] of [
         [i - 1, x > 0],
@@ -27,12 +21,12 @@ export function piecesOf({ width, height, data }: Plane, inside: (v: number) => 
         [i - width, i >= width],
         [i + width, i < width * (height - 1)],
       ] as const)
-        if (there && !labels[next] && inside(data[next]!)) {
-          labels[next] = label;
-          waiting.push(next);
+        if (there && !seen[next] && inside(next) && joined(i, next)) {
+          seen[next] = 1;
+          piece.push(next);
         }
     }
-    sizes.push(size);
+    pieces.push(piece);
   }
-  return { labels, sizes };
+  return pieces;
 }

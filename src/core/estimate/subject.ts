@@ -1,5 +1,6 @@
 import { quantile } from '../raster/filters';
 import { newPlane, type Plane } from '../picture';
+import { piecesOf } from './pieces';
 
 /** How far something must stand out before what usually lies in its row to count as a thing and not as ground, nearness. */
 const STANDS_OUT = 0.1;
@@ -34,10 +35,12 @@ export function findSubject(map: Plane): Subject {
   const out = standsOut(small);
   let best: Subject | null = null;
   let bestScore = 0;
-  const seen = new Uint8Array(w * h);
-  for (let first = 0; first < seen.length; first++) {
-    if (seen[first] || !out[first]) continue;
-    const piece = pieceAt(first, small, out, seen);
+  const pieces = piecesOf(
+    small,
+    (i) => out[i] === 1,
+    (a, b) => Math.abs(small.data[a]! - small.data[b]!) < STEP,
+  );
+  for (const piece of pieces) {
     if (piece.length < LEAST * w * h) continue;
     const values = piece.map((i) => small.data[i]!).sort((a, b) => a - b);
     const nearness = values[values.length >> 1]!;
@@ -62,27 +65,6 @@ function standsOut({ width, height, data }: Plane): Uint8Array {
     for (let x = 0; x < width; x++) out[y * width + x] = row.data[x]! > usual + STANDS_OUT ? 1 : 0;
   }
   return out;
-}
-
-/** All that hangs together with a pixel without a step between neighbours. */
-function pieceAt(first: number, { width, height, data }: Plane, out: Uint8Array, seen: Uint8Array): number[] {
-  const piece = [first];
-  seen[first] = 1;
-  for (let k = 0; k < piece.length; k++) {
-    const i = piece[k]!;
-    const x = i % width;
-    for (const [next, inside] of [
-      [i - 1, x > 0],
-      [i + 1, x < width - 1],
-      [i - width, i >= width],
-      [i + width, i < width * (height - 1)],
-    ] as const)
-      if (inside && !seen[next] && out[next] && Math.abs(data[next]! - data[i]!) < STEP) {
-        seen[next] = 1;
-        piece.push(next);
-      }
-  }
-  return piece;
 }
 
 /** The nearer part of the middle of a picture. */

@@ -3,7 +3,7 @@ import type { PlateLens } from '../camera/pose';
 import { gainOf } from '../camera/view';
 import { LEAST_PAD } from '../camera/viewKernel';
 import { hfovOf } from '../document/framing';
-import type { Settings } from '../document/schema';
+import { standing } from '../document/standing';
 import { OmbrageError } from '../error';
 import { gainFor, spreadOf } from '../mesh/spread';
 import { posesOf } from '../path/path';
@@ -24,12 +24,6 @@ export interface LaidScene {
   /** px of parallax for each 1/m that it is made ready for */
   readonly gain: number;
 }
-
-/** Settings of a camera that stands where the plate was taken, throughout. */
-const unmoved = <S extends Settings>(settings: S): S => {
-  const { camera } = settings;
-  return { ...settings, camera: { ...camera, moves: [], stereo: { ...camera.stereo, on: false } } };
-};
 
 /** What a scene is taken apart for. */
 interface SceneChoice {
@@ -53,7 +47,7 @@ export async function laidScene(
   const { camera, layers } = now.settings;
   if (!layers.some((l) => l.visible)) throw new OmbrageError('no-depth', 'This shot has no depth yet.', 'Add a layer in Depth, or switch one on.');
   // pictures of earlier frames, which some effects look at, are seen from there too
-  const request: ShotRequest = { ...now, settings: unmoved(now.settings), ...(now.set && { set: unmoved(now.set) }) };
+  const request: ShotRequest = { ...now, settings: standing(now.settings), ...(now.set && { set: standing(now.set) }) };
   const [surface, , ...rest] = steps;
   const through: Step = async (from, of, with_) => {
     const lit = await surface!(from, of, with_);

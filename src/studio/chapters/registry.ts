@@ -106,4 +106,4 @@ export const chapterRegistry = registryOf<ChapterDefinition & { readonly kind: C
   'panel of a chapter',
   chapterNames.map((kind) => ({ kind, ...all[kind] })),
 );
-export const chapterOf = chapterRegistry.named as (kind: Chapter) => ChapterDefinition;
+export const chapterOf: (kind: Chapter) => ChapterDefinition = chapterRegistry.named;

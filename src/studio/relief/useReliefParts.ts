@@ -72,14 +72,18 @@ class Asking {
 
   private async run(): Promise<void> {
     this.busy = true;
-    // at first what is in front, which is there much sooner than what is made up behind it
-    const first = this.wanted;
-    if (!this.seen && first?.behind && (await this.ask('coarse', { ...first, behind: false }))) this.seen = true;
     let last: Wanted | null = null;
     while (this.wanted && !this.closed) {
       last = this.wanted;
       this.wanted = null;
-      if (!(await this.ask('coarse', last))) last = null;
+      // at first what is in front, which is there much sooner than what is made up behind it
+      const front = !this.seen && last.behind;
+      if (!(await this.ask('coarse', front ? { ...last, behind: false } : last))) {
+        last = null;
+        continue;
+      }
+      this.seen = true;
+      if (front) this.wanted ??= last;
     }
     this.busy = false;
     if (!last?.rests || this.closed) return;

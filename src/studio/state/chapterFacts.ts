@@ -57,4 +57,4 @@ export const chapterFacts = registryOf<ChapterFacts & { readonly kind: Chapter }
   'chapter',
   chapterNames.map((kind) => ({ kind, ...all[kind] })),
 );
-export const factsOf = chapterFacts.named as (kind: Chapter) => ChapterFacts;
+export const factsOf: (kind: Chapter) => ChapterFacts = chapterFacts.named;

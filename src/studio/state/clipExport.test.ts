@@ -17,6 +17,7 @@ jest.unstable_mockModule('../../media/clipStore', () => ({
 }));
 const { exportName, clipOf } = await import('./clipExport');
 const { somethingMissing } = await import('./missing');
+const { useView } = await import('./viewStore');
 
 const plate = { sha256: 'a'.repeat(64), name: 'c.mp4', width: 64, height: 36, bits: 8, hfovFromFile: null };
 const picture = { sha256: 'b'.repeat(64), name: 'b.png', width: 64, height: 36 };
@@ -57,4 +58,30 @@ test('what is off and lacks its picture stands in no export’s way; what is on 
   shot.settings.effects = [];
   shot.settings.layers = [{ ...newLayer('imported', picture), visible: false }];
   expect(somethingMissing(shot.plate, shot.settings, {})).toBe(false);
+});
+
+test('a page of a clip holds all that is nearer or farther in any of its frames, wherever the playhead is', () => {
+  const shot = newShot({ ...plate, clip: { frames: 10, fps: 24 } });
+  shot.settings.calibration = { ...shot.settings.calibration, near: 2, far: 50 };
+  const facts = () => clipOf(shot, 'clip-page', {}, { width: 64, height: 36 }).page!.facts;
+  const still = facts();
+  expect([still.least, still.most]).toEqual([1 / 50, 1 / 2]);
+  shot.settings.drives = {
+    'calibration.near': {
+      kind: 'keys',
+      keys: [
+        { frame: 0, value: 2, easing: 'straight' },
+        { frame: 9, value: 1, easing: 'straight' },
+      ],
+    },
+  };
+  expect(facts().most).toBeCloseTo(1, 6);
+  const first = facts();
+  useView.getState().set({ frame: 7 });
+  expect(facts()).toEqual(first);
+  shot.settings.calibration = { ...shot.settings.calibration, far: 'infinite' };
+  expect(facts().least).toBe(0);
+  // by twice the strength it moves twice as far
+  const aside = (parallax: number): number => clipOf(shot, 'clip-page', { parallax }, { width: 64, height: 36 }).page!.facts.aside;
+  expect(aside(4) / aside(2)).toBeCloseTo(2, 6);
 });

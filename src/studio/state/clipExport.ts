@@ -9,7 +9,8 @@ import { gainFor } from '../../core/mesh/spread';
 import { fitLongSide } from '../../core/raster/resample';
 import { cameraLens } from '../../core/shot/cameraStep';
 import { handIn, needsOf } from '../../core/shot/needs';
-import { checkRenderable, finishedSize } from '../../core/shot/chain';
+import { checkRenderable, finishedSize, resolved } from '../../core/shot/chain';
+import { settingsAt } from '../../core/shot/settingsAt';
 import type { ShotRequest } from '../../core/shot/stage';
 import { engine, type Job } from '../../engine/pool/engine';
 import type { Given } from '../../engine/messages/protocol';
@@ -67,7 +68,7 @@ export function clipOf(shot: Shot, kind: string, values: ClipSpec['values'], siz
     from,
     to,
     ...(along && { sound: { sha256, name } }),
-    ...(output.page && { page: pageOf(shot, even, values.parallax ?? pageStrength.default, words) }),
+    ...(output.page && { page: pageOf(shot, even, { from, to }, values.parallax ?? pageStrength.default, words) }),
     ...own,
   };
 }
@@ -78,9 +79,14 @@ const STILL = 0.35;
 const PAGE_SIDE = 960;
 
 /** How the scene of a shot moves in a page: between its near end and its far end, about what it is about. `parallax`: by how much the nearest passes the farthest, % of the width. */
-function pageOf(shot: Shot, size: Size, parallax: unknown, words: string): PageOfClip {
-  const { near, far } = calibrationOf(shot.settings.calibration);
-  const lens = cameraLens(requestOf(shot, size));
+function pageOf(shot: Shot, size: Size, { from, to }: { from: number; to: number }, parallax: unknown, words: string): PageOfClip {
+  const { settings } = shot;
+  const { fps } = settings.time;
+  // ends may be driven: as near and as far as they come in any frame
+  const ends = Array.from({ length: to - from + 1 }, (_, k) => calibrationOf(settingsAt(settings, { frame: from + k, fps }).calibration));
+  const near = ends.reduce((least, end) => Math.min(least, end.near), Infinity);
+  const far = ends.reduce((most, end) => Math.max(most, end.far), 0);
+  const lens = cameraLens(resolved(requestOf(shot, size, { frame: from, fps })));
   const [least, most] = [far === Infinity ? 0 : 1 / far, 1 / near];
   const still = least + STILL * (most - least);
   const aside = gainFor(Number(parallax) / 100, lens.width, { least, most }) / (2 * lens.focalPx);

@@ -1,3 +1,4 @@
+import { standing } from '../../core/document/standing';
 import { checks } from '../../core/depth/checks/registry';
 import { rulerOf } from '../../core/depth/ruler';
 import { calibrationOf } from '../../core/document/defaults';
@@ -33,9 +34,8 @@ export function requestOf(shot: Shot, size: Size, at: Moment = momentOf(shot)): 
 }
 
 const atPlate = (shot: Shot): Shot => {
-  const { camera } = shot.settings;
-  if (camera.moves.length === 0 && !camera.stereo.on) return shot;
-  return { ...shot, settings: { ...shot.settings, camera: { ...camera, moves: [], stereo: { ...camera.stereo, on: false } } } };
+  const settings = standing(shot.settings);
+  return settings === shot.settings ? shot : { ...shot, settings };
 };
 
 /** The shot with one effect alone, or without one, where that is what is looked at. */

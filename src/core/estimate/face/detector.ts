@@ -1,4 +1,6 @@
 import { convolve, type Maps } from '../../kernels/convolveHost';
+import { sigmoid } from '../network/layers';
+import { overlap, type Box } from '../overlap';
 import { largestOfFour, ownTapsOf, squareOf, tapsOf, withoutBorder, type Rgb8, type Weights } from './tensors';
 
 /** Where a face lies, px of the picture; may reach beyond it. */
@@ -24,7 +26,7 @@ const ANCHORS = [
 /** Boxes that overlap by more, as a share of both together, are one face. */
 const OVERLAP = 0.4;
 
-const sigmoid = (v: number): number => 1 / (1 + Math.exp(-v));
+const sidesOf = ({ x, y, width, height }: FaceBox): Box => ({ left: x, top: y, right: x + width, bottom: y + height });
 
 /** What leaks through below zero. */
 function leaky(maps: Maps): Maps {
@@ -72,13 +74,7 @@ function boxesOf({ width: cells, data }: Maps, { width, height }: Rgb8, least: n
 /** Of boxes that lie over each other only the surest. */
 function distinct(boxes: readonly FaceBox[]): FaceBox[] {
   const kept: FaceBox[] = [];
-  for (const box of [...boxes].sort((a, b) => b.score - a.score)) if (kept.every((other) => shared(box, other) <= OVERLAP)) kept.push(box);
+  for (const box of [...boxes].sort((a, b) => b.score - a.score))
+    if (kept.every((other) => overlap(sidesOf(box), sidesOf(other)) <= OVERLAP)) kept.push(box);
   return kept;
-}
-
-/** What two boxes share, of what both cover. */
-function shared(a: FaceBox, b: FaceBox): number {
-  const w = Math.max(0, Math.min(a.x + a.width, b.x + b.width) - Math.max(a.x, b.x));
-  const h = Math.max(0, Math.min(a.y + a.height, b.y + b.height) - Math.max(a.y, b.y));
-  return (w * h) / (a.width * a.height + b.width * b.height - w * h);
 }

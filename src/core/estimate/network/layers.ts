@@ -1,4 +1,6 @@
 import type { Maps, Taps } from '../../kernels/convolveHost';
+import type { Picture } from '../../picture';
+import { quickCurves } from '../../raster/colour';
 
 /** Reads a file that training/export.py wrote. */
 export function readLayers(file: Uint8Array): readonly Taps[] {
@@ -52,6 +54,22 @@ export function writePlace({ channels, width, height, data }: Maps): void {
     data[at + i] = (((i % width) + 0.5) / width) * 2 - 1;
     data[at + n + i] = ((Math.floor(i / width) + 0.5) / height) * 2 - 1;
   }
+}
+
+/** A picture of linear light as three planes of sRGB values 0..1, of 8 bits once. */
+export function planesOf({ width, height, data }: Picture): Maps {
+  const n = width * height;
+  const out = new Float32Array(3 * n);
+  const { encode } = quickCurves();
+  for (let i = 0; i < n; i++) for (let k = 0; k < 3; k++) out[k * n + i] = encode(Math.min(1, Math.max(0, data[i * 4 + k]!)));
+  return { channels: 3, width, height, data: out };
+}
+
+/** Planes as a mirror shows them. */
+export function mirrored({ channels, width, height, data }: Maps): Maps {
+  const out = new Float32Array(data.length);
+  for (let row = 0; row < data.length; row += width) for (let x = 0; x < width; x++) out[row + x] = data[row + width - 1 - x]!;
+  return { channels, width, height, data: out };
 }
 
 export const sigmoid = (v: number): number => 1 / (1 + Math.exp(-v));

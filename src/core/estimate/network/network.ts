@@ -1,9 +1,8 @@
 import { OmbrageError } from '../../error';
 import type { Maps, Taps } from '../../kernels/convolveHost';
-import { linearToSrgb } from '../../raster/colour';
 import { newPlane, type Picture, type Plane } from '../../picture';
 import { samplePlaneLinear, shrinkPicture, stretch } from '../../raster/resample';
-import { readLayers } from './layers';
+import { mirrored, planesOf, readLayers } from './layers';
 import { encode, unetAnswer, type Encoded } from './unet';
 
 /** Sides are whole multiples of this, px. */
@@ -31,26 +30,14 @@ export interface NetworkView {
 }
 
 /** What the network reads in a picture made so many px large; `mirrored` also asks it of the mirrored picture and takes the mean. */
-function ask(picture: Picture, { area, mirrored }: NetworkView, seen?: (encoded: Encoded) => void): Plane {
+function ask(picture: Picture, { area, mirrored: both }: NetworkView, seen?: (encoded: Encoded) => void): Plane {
   const aspect = picture.width / picture.height;
   const side = (length: number): number => Math.max(2 * STEP, STEP * Math.round(length / STEP));
-  const small = shrinkPicture(picture, side(Math.sqrt(area * aspect)), side(Math.sqrt(area / aspect)));
-  const { width, height } = small;
-  const n = width * height;
-  const [straight, turned] = [new Float32Array(3 * n), new Float32Array(3 * n)];
-  for (let i = 0; i < n; i++) {
-    const m = i - (i % width) + width - 1 - (i % width);
-    for (let k = 0; k < 3; k++) {
-      const v = linearToSrgb(Math.min(1, Math.max(0, small.data[i * 4 + k]!)));
-      straight[k * n + i] = v;
-      turned[k * n + m] = v;
-    }
-  }
-  const out = answer({ channels: 3, width, height, data: straight }, seen);
-  if (!mirrored) return out;
-  const other = answer({ channels: 3, width, height, data: turned });
-  const mirror = (i: number): number => i - 2 * (i % out.width) + out.width - 1;
-  return { ...out, data: out.data.map((v, i) => (v + other.data[mirror(i)]!) / 2) };
+  const shown = planesOf(shrinkPicture(picture, side(Math.sqrt(area * aspect)), side(Math.sqrt(area / aspect))));
+  const out = answer(shown, seen);
+  if (!both) return out;
+  const turned = mirrored({ channels: 1, ...answer(mirrored(shown)) });
+  return { ...out, data: out.data.map((v, i) => (v + turned.data[i]!) / 2) };
 }
 
 /**
@@ -64,7 +51,7 @@ export function trainedNearness(
   progress: (share: number) => boolean = () => true,
   seen?: (encoded: Encoded) => void,
 ): Plane | null {
-  const costOf = ({ area, mirrored }: NetworkView): number => area * (mirrored ? 2 : 1);
+  const costOf = (view: NetworkView): number => view.area * (view.mirrored ? 2 : 1);
   const whole = views.reduce((sum, view) => sum + costOf(view), 0);
   const answers: Plane[] = [];
   let done = 0;

@@ -1,7 +1,7 @@
 import { newPlane, type Plane, type Raster, type Size } from '../../picture';
 import { sampleRaster } from '../../raster/resample';
 import { FACE_POINTS, FACE_SIDE, type FaceMesh } from './faceMesh';
-import type { Person } from './person';
+import type { FaceOnMap, Person } from './person';
 
 /** A face is believed from this on. */
 const SURE = 0.6;
@@ -21,13 +21,6 @@ interface Square {
   readonly side: number;
   /** radians by which the face leans to its left in the picture */
   readonly turn: number;
-}
-
-/** A face on a map: x and y, px of the map; depth, px of the map, more is farther. */
-export interface FaceOnMap {
-  readonly x: Float32Array;
-  readonly y: Float32Array;
-  readonly depth: Float32Array;
 }
 
 /** The outer corners of the eyes. */

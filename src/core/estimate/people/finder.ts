@@ -1,17 +1,13 @@
 import { convolve, type Maps, type Taps } from '../../kernels/convolveHost';
 import type { Encoded } from '../network/unet';
+import type { Box } from '../overlap';
 import { addTo, doubled, sigmoid, weigh } from '../network/layers';
 
 /** Layers that the finder has. */
 export const FINDER_LAYERS = 28;
 
-/** Somebody, or an animal, and how sure that is. */
-export interface Found {
-  /** shares of the picture */
-  readonly left: number;
-  readonly top: number;
-  readonly right: number;
-  readonly bottom: number;
+/** Somebody, or an animal, in shares of the picture, and how sure that is. */
+export interface Found extends Box {
   /** 0..1 */
   readonly score: number;
   /** a person; otherwise an animal, or what is made like one */

@@ -1,17 +1,17 @@
 import { OmbrageError } from '../../error';
-import type { Maps, Taps } from '../../kernels/convolveHost';
+import type { Taps } from '../../kernels/convolveHost';
 import { newPlane, type Picture, type Plane, type Raster, type Size } from '../../picture';
 import { guidedEnlarge, picturesRows } from '../../kernels/guidedHost';
-import { quickCurves } from '../../raster/colour';
 import { samplePlaneLinear, sampleRaster } from '../../raster/resample';
-import { readLayers } from '../network/layers';
+import { planesOf, readLayers } from '../network/layers';
+import { overlap } from '../overlap';
 import type { Encoded } from '../network/unet';
 import { piecesOf } from '../pieces';
 import { FACE_LAYERS, faceMesh } from './faceMesh';
-import { faceOf, type FaceOnMap } from './faceRelief';
+import { faceOf } from './faceRelief';
 import { findAll, FINDER_LAYERS, type Found } from './finder';
 import { MASK_LAYERS, maskAnswer } from './maskNetwork';
-import type { Person } from './person';
+import type { FaceOnMap, Person } from './person';
 
 interface Networks {
   readonly square: readonly Taps[];
@@ -43,15 +43,6 @@ const SQUARE: Size = { width: 256, height: 256 };
 const WIDE: Size = { width: 256, height: 144 };
 const WIDER_THAN = 1.35;
 
-/** A picture of 8-bit sRGB values 0..1 as three planes. */
-export function planesOf({ width, height, data }: Picture): Maps {
-  const n = width * height;
-  const out = new Float32Array(3 * n);
-  const { encode } = quickCurves();
-  for (let i = 0; i < n; i++) for (let k = 0; k < 3; k++) out[k * n + i] = encode(Math.min(1, Math.max(0, data[i * 4 + k]!)));
-  return { channels: 3, width, height, data: out };
-}
-
 /** The answer of the network that was trained at the shape of the picture: how surely each pixel is a person's, 0..1. */
 export function maskOf(picture: Picture): Plane {
   const { square, wide } = ready();
@@ -78,15 +69,6 @@ const SMALLEST = 0.05;
 /** At most so many, the surest. */
 const MOST = 12;
 
-/** Shares of a picture: what two boxes have in common, of both together. */
-function shared(a: Found, b: Found): number {
-  const w = Math.max(0, Math.min(a.right, b.right) - Math.max(a.left, b.left));
-  const h = Math.max(0, Math.min(a.bottom, b.bottom) - Math.max(a.top, b.top));
-  const area = (f: Found): number => (f.right - f.left) * (f.bottom - f.top);
-  const both = w * h;
-  return both / Math.max(1e-9, area(a) + area(b) - both);
-}
-
 /** Those of what was found that are persons, each once: the surest first. */
 export function personsAmong(all: readonly Found[], { width, height }: Size): Found[] {
   const kept: Found[] = [];
@@ -94,8 +76,8 @@ export function personsAmong(all: readonly Found[], { width, height }: Size): Fo
     if (!one.person || !(one.right > one.left && one.bottom > one.top)) continue;
     const long = Math.max((one.right - one.left) * width, (one.bottom - one.top) * height) / Math.max(width, height);
     if (long < SMALLEST || one.score < SURE_TINY + (SURE_LARGE - SURE_TINY) * Math.min(1, 2 * long)) continue;
-    if (kept.some((other) => shared(one, other) > SAME)) continue;
-    if (all.some((other) => !other.person && other.score > Math.max(ANIMAL, one.score) && shared(one, other) > SAME)) continue;
+    if (kept.some((other) => overlap(one, other) > SAME)) continue;
+    if (all.some((other) => !other.person && other.score > Math.max(ANIMAL, one.score) && overlap(one, other) > SAME)) continue;
     kept.push(one);
     if (kept.length === MOST) break;
   }
@@ -179,11 +161,9 @@ export function isFirm({ box, mask }: Person): boolean {
 
 /** Takes away, in place, what does not hang together with enough of the rest. */
 function inOnePiece(mask: Plane): void {
-  const { labels, sizes } = piecesOf(mask, (v) => v > 0.5);
-  const least = PIECE * Math.max(0, ...sizes);
-  // what is not sure goes with what it lies beside
-  const gone = sizes.map((size) => size < least);
-  for (let i = 0; i < mask.data.length; i++) if (labels[i]! > 0 && gone[labels[i]! - 1]!) mask.data[i] = 0;
+  const pieces = piecesOf(mask, (i) => mask.data[i]! > 0.5);
+  const least = PIECE * pieces.reduce((most, piece) => Math.max(most, piece.length), 0);
+  for (const piece of pieces) if (piece.length < least) for (const i of piece) mask.data[i] = 0;
 }
 
 /** How much of a pixel that two persons claim is this one's, besides what the masks say: more in the middle of the box. */

@@ -1,8 +1,8 @@
 import { newPlane, type Plane, type Size } from '../../picture';
 import { boxMean, gaussian, quantile } from '../../raster/filters';
 import { pushPull } from '../../raster/pushPull';
-import { faceSurface, type FaceOnMap } from './faceRelief';
-import type { Person } from './person';
+import { faceSurface } from './faceRelief';
+import type { FaceOnMap, Person } from './person';
 
 /** Of what a person's own surface goes up and down, so much is believed, and no more than so far to each side, nearness. */
 const RELIEF = 0.6;
@@ -170,9 +170,9 @@ export const believedIn = (map: Plane, people: readonly Person[]): Person[] => p
 /**
  * A map of nearness in which every person stands as one thing: where their feet are seen, as near as the ground there, elsewhere as near as most of them; upright, with
  * their own relief, and with the outline of their mask. What the map had smeared about them is what lies round about. Maps of one size,
- * nearness 0..1; each person takes a pixel at least. `faceOf`: the surface of their face, where it is seen.
+ * nearness 0..1; each person takes a pixel at least.
  */
-export function withPeople(map: Plane, people: readonly Person[], faceOf: (person: Person) => FaceOnMap | null = () => null): Plane {
+export function withPeople(map: Plane, people: readonly Person[]): Plane {
   if (people.length === 0) return map;
   const { width, height } = map;
   const taken = newPlane(width, height);
@@ -181,13 +181,11 @@ export function withPeople(map: Plane, people: readonly Person[], faceOf: (perso
   const around = pushPull({ ...map, data: map.data.map((v, i) => (taken.data[i]! > 0.02 || halo.data[i]! > NONE ? NaN : v)) });
   const out = { ...around, data: around.data.slice() };
   const focal = width / (2 * Math.tan((25 * Math.PI) / 180));
-  for (const person of people) {
-    const { mask } = person;
+  for (const { mask, face } of people) {
     const part = roundAbout(extentOf(mask, 0), map);
     const cut = extentOf(mask, 0.5).bottom > (1 - CUT_OFF) * height;
     const theirs = partOf(mask, part);
     const own = personNearness(partOf(map, part), theirs, partOf(taken, part), cut);
-    const face = faceOf(person);
     if (face) layFace(own, theirs, face, part, focal);
     for (let y = part.top; y <= part.bottom; y++)
       for (let x = part.left, i = y * width + x, k = (y - part.top) * own.width; x <= part.right; x++, i++, k++)
