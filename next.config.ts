@@ -37,6 +37,7 @@ const config: NextConfig = {
       ],
     },
     { source: '/_next/static/:path*', headers: [{ key: 'Content-Security-Policy', value: scripts }] },
+    { source: '/onnx/:path*', headers: [{ key: 'Content-Security-Policy', value: scripts }] },
     {
       source: '/offline.js',
       headers: [

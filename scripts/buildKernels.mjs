@@ -65,5 +65,15 @@ const serve = (from, folder, name) => {
 };
 serve(join(root, 'training/network.bin'), 'models', 'estimate.bin');
 serve(join(root, 'training/people.bin'), 'models', 'people.bin');
+// Networks of somebody's own are run by this, fetched when the first one is.
+for (const name of [
+  'ort.wasm.min.mjs',
+  'ort-wasm-simd-threaded.mjs',
+  'ort-wasm-simd-threaded.wasm',
+  'ort.webgpu.min.mjs',
+  'ort-wasm-simd-threaded.asyncify.mjs',
+  'ort-wasm-simd-threaded.asyncify.wasm',
+])
+  serve(join(root, 'node_modules/onnxruntime-web/dist', name), 'onnx', name);
 for (const name of ['detector', 'landmarks'])
   for (const file of [`${name}.bin`, `${name}.json`]) serve(join(root, 'training/faces', file), 'face', file);

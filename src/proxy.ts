@@ -24,7 +24,7 @@ export function proxy(request: NextRequest): NextResponse {
   if (request.method !== 'GET' && request.method !== 'HEAD') return new NextResponse(null, { status: 405, headers: { Allow: 'GET, HEAD' } });
   const path = request.nextUrl.pathname;
   // scripts have policies of their own (next.config.ts); what else has a dot in its name may be a file, or a page that says there is none
-  if (path.startsWith('/_next/') || path === '/offline.js' || path === '/preview.html') return NextResponse.next();
+  if (path.startsWith('/_next/') || path === '/offline.js' || path === '/preview.html' || path.startsWith('/onnx/')) return NextResponse.next();
   const policy = policyOf(Buffer.from(crypto.randomUUID()).toString('base64'));
   const headers = new Headers(request.headers);
   // Next reads the nonce from here and gives it to its own scripts

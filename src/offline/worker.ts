@@ -20,7 +20,9 @@ serwist.registerRoute(
   new Route(
     ({ request, sameOrigin }) => sameOrigin && request.destination === 'worker',
     async ({ request }) => {
-      const kept = (await serwist.matchPrecache(request.url.replace(/[?#].*/, ''))) ?? (await fetch(request.url));
+      const address = request.url.replace(/[?#].*/, '');
+      // threads of what runs networks begin with a script that was kept when it was wanted first
+      const kept = (await serwist.matchPrecache(address)) ?? (await caches.match(address, { cacheName: 'onnx' })) ?? (await fetch(request.url));
       return new Response(kept.body, { status: kept.status, headers: kept.headers });
     },
   ),
@@ -30,6 +32,8 @@ serwist.registerRoute(new PrecacheRoute(serwist));
 serwist.registerRoute(
   new Route(({ url, sameOrigin }) => sameOrigin && /^\/(models|face|surroundings)\//.test(url.pathname), new CacheFirst({ cacheName: 'models' })),
 );
+// what runs networks of somebody's own is large: it is kept when it was wanted once, and asked for anew where there is a network
+serwist.registerRoute(new Route(({ url, sameOrigin }) => sameOrigin && url.pathname.startsWith('/onnx/'), new NetworkFirst({ cacheName: 'onnx' })));
 serwist.registerRoute(new Route(({ url, sameOrigin }) => sameOrigin && url.pathname.startsWith('/demo/'), new NetworkFirst({ cacheName: 'demo' })));
 
 // what a page shows depends on its address alone in the browser: one copy serves every shot

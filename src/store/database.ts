@@ -1,4 +1,6 @@
 import type { SceneShape } from '../core/mesh/scene';
+import type { FoundUse } from '../core/estimate/own/guess';
+import type { NetworkUse } from '../core/need/networkUse';
 import Dexie, { type DexieOptions, type Table } from 'dexie';
 
 export interface ProjectRow {
@@ -72,6 +74,20 @@ export interface ShapeRow {
   shape: SceneShape;
 }
 
+/** A network of somebody's own, for every project in this browser. */
+export interface NetworkRow {
+  sha256: string;
+  name: string;
+  blob: Blob;
+  addedAt: number;
+  /** how it is asked, as far as its file tells */
+  found: FoundUse;
+  /** how somebody chose that it is asked; null until then */
+  use: NetworkUse | null;
+  /** what a run took last, s */
+  seconds: number | null;
+}
+
 /** Something that happened once in this browser. */
 export interface MarkRow {
   name: string;
@@ -87,6 +103,7 @@ export class Database extends Dexie {
   exports!: Table<ExportRow, string>;
   pieces!: Table<PieceRow, [string, number]>;
   shapes!: Table<ShapeRow, string>;
+  networks!: Table<NetworkRow, string>;
 
   constructor(name = 'ombrage', options: DexieOptions = {}) {
     super(name, options);
@@ -95,6 +112,7 @@ export class Database extends Dexie {
     this.version(3).stores({ exports: 'id, shot', pieces: '[export+index], export' });
     this.version(4).stores({ looks: 'id, savedAt' });
     this.version(5).stores({ shapes: 'shot' });
+    this.version(6).stores({ networks: 'sha256, addedAt' });
   }
 }
 

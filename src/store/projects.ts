@@ -2,9 +2,13 @@ import { OmbrageError } from '../core/error';
 import { newId } from '../core/document/defaults';
 import { parseProject, readProject } from '../core/document/migrate';
 import { estimateKey } from '../core/need/estimateKey';
-import { qualities } from '../core/need/estimators';
-import type { Project } from '../core/document/schema';
-import { addressOfFile } from '../core/need/need';
+import { estimateBy, estimateLayer } from '../core/depth/layers/estimate';
+import { contentOf } from '../core/depth/definition';
+import { networkOf, qualities, type EstimateBy } from '../core/need/estimators';
+import type { Project, Settings } from '../core/document/schema';
+import { paramsAt, START } from '../core/values/moment';
+import { addressOfFile, needKey } from '../core/need/need';
+import { needsOf } from '../core/shot/needs';
 import { mediaOf } from '../formats/project/projectMedia';
 import { asStorageError } from '../media/storage';
 import type { Table } from 'dexie';
@@ -137,6 +141,15 @@ interface Used {
   readonly shots: ReadonlySet<string>;
 }
 
+/** The networks of somebody's own that settings ask. */
+const ownNetworks = (all: readonly Settings[]): readonly EstimateBy[] =>
+  all.flatMap(({ layers }) =>
+    layers
+      .filter((l) => l.kind === estimateLayer.kind)
+      .map((l) => estimateBy(paramsAt(estimateLayer, l, START), contentOf(estimateLayer, l.content)))
+      .filter((by) => networkOf(by) !== null),
+  );
+
 /** What the projects of some rows refer to; null where one cannot be read: then it is not known. */
 function usedBy(rows: readonly ProjectRow[]): Used | null {
   const [media, maps, shots] = [new Set<string>(), new Set<string>(), new Set<string>()];
@@ -144,9 +157,12 @@ function usedBy(rows: readonly ProjectRow[]): Used | null {
     try {
       const project = parseProject(row.document, row.name);
       for (const ref of mediaOf(project)) media.add(ref.sha256);
-      for (const { id, plate } of project.shots) {
+      for (const { id, plate, settings, takes } of project.shots) {
         shots.add(id);
-        for (const quality of qualities) maps.add(estimateKey(addressOfFile(plate), quality));
+        for (const quality of qualities) maps.add(estimateKey(addressOfFile(plate), { quality }));
+        for (const all of [settings, ...takes.map((t) => t.settings)])
+          for (const need of needsOf({ plate, settings: all })) if (need.is === 'persons') maps.add(needKey(need));
+        for (const by of ownNetworks([settings, ...takes.map((t) => t.settings)])) maps.add(estimateKey(addressOfFile(plate), by));
       }
     } catch {
       return null;

@@ -80,12 +80,12 @@ test('the shelf tells what a shot has: a draft, depth of some frames or all, som
   const still = shot('a');
   expect(await shotState(db, still)).toEqual([]);
   const plane = { width: 2, height: 1, data: Float32Array.from([0.2, 0.8]) };
-  await putMap(db, estimateKey(still.plate.sha256, 'draft'), plane);
+  await putMap(db, estimateKey(still.plate.sha256, { quality: 'draft' }), plane);
   expect(await shotState(db, still)).toEqual(['draft depth']);
   // what is not seen in the picture is not told
   const under: Shot = { ...still, settings: { ...still.settings, layers: still.settings.layers.map((l) => ({ ...l, visible: false })) } };
   expect(await shotState(db, under)).toEqual([]);
-  await putMap(db, estimateKey(still.plate.sha256, 'fine'), plane);
+  await putMap(db, estimateKey(still.plate.sha256, { quality: 'fine' }), plane);
   writeNote('made', still.id, 'a.png');
   expect(await shotState(db, still)).toEqual(['exported']);
 

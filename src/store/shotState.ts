@@ -1,10 +1,9 @@
-import { qualities, type Quality } from '../core/need/estimators';
+import { downFrom, QUICKEST, type Quality } from '../core/need/estimators';
 import type { Shot } from '../core/document/schema';
 import { estimateLayer } from '../core/depth/layers/estimate';
-import { estimateKey } from '../core/need/estimateKey';
-import { addressOfFile } from '../core/need/need';
+import { needKey } from '../core/need/need';
 import { clipDepthSpec } from '../core/shot/clipLayer';
-import { seenLayers } from '../core/shot/needs';
+import { layerMapNeed, seenLayers } from '../core/shot/needs';
 import { framesDone, isFound, stateOf } from '../media/clipDepthState';
 import type { Database } from './database';
 import { readNote } from './shotNotes';
@@ -22,14 +21,17 @@ export async function shotState(db: Database, shot: Shot): Promise<readonly stri
       const { all, there } = found.find((f) => f.there < f.all)!;
       said.push(`depth of ${there} in ${all} frames`);
     }
-  } else if (!plate.clip && seen.some((l) => l.kind === estimateLayer.kind)) {
-    const has = async (quality: Quality): Promise<boolean> =>
-      (await db.maps
-        .where('key')
-        .equals(estimateKey(addressOfFile(plate), quality))
-        .count()) > 0;
-    const [quickest, ...better] = qualities;
-    if (!(await Promise.all(better.map(has))).some(Boolean) && (await has(quickest!))) said.push('draft depth');
+  } else if (!plate.clip) {
+    const need = seen.filter((l) => l.kind === estimateLayer.kind).map((l) => layerMapNeed(l, plate))[0];
+    if (need?.is === 'estimate') {
+      const has = async (quality: Quality): Promise<boolean> =>
+        (await db.maps
+          .where('key')
+          .equals(needKey({ ...need, quality }))
+          .count()) > 0;
+      const better = downFrom(need.quality).filter((quality) => quality !== QUICKEST);
+      if (!(await Promise.all(better.map(has))).some(Boolean) && (await has(QUICKEST))) said.push('draft depth');
+    }
   }
   if (readNote('made', shot.id) !== null) said.push('exported');
   return said;

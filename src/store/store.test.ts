@@ -82,7 +82,7 @@ test('estimates and pictures on the shelf that belong to no shot are removed, un
   const project = await addProject(db, await withShot());
   const shot = project.shots[0]!;
   const plane = { width: 1, height: 1, data: new Float32Array(1) };
-  const keys = ['draft', 'fine'].map((q) => estimateKey(shot.plate.sha256, q as 'draft' | 'fine'));
+  const keys = ['draft', 'fine'].map((q) => estimateKey(shot.plate.sha256, { quality: q as 'draft' | 'fine' }));
   for (const key of [...keys, 'estimate of an earlier version']) await putMap(db, key, plane);
   for (const id of [shot.id, 'a shot that was deleted']) await db.thumbs.put({ shot: id, blob: blobOf(bytes) });
   await db.projects.add({ id: 'x', name: 'Broken', document: {}, revision: 1, updatedAt: 1, deletedAt: null });
@@ -247,7 +247,7 @@ describe('for ever', () => {
     const now = Date.now();
     for (const { id, plate } of project.shots) {
       await putMedia(db, plate.sha256, plate.name, blobOf(bytes));
-      await putMap(db, estimateKey(plate.sha256, 'fine'), { width: 1, height: 1, data: new Float32Array(1) });
+      await putMap(db, estimateKey(plate.sha256, { quality: 'fine' }), { width: 1, height: 1, data: new Float32Array(1) });
       await db.thumbs.put({ shot: id, blob: blobOf(bytes) });
       await db.exports.put({ id: `export ${id}`, project: project.id, shot: id, name: 'x.mp4', request: {}, clip: {}, begunAt: now });
       await db.pieces.put({ export: `export ${id}`, index: 0, blob: blobOf(bytes) });

@@ -1,8 +1,8 @@
 import { guidedEnlarge, picturesRows } from '../kernels/guidedHost';
 import { linearToOklab } from '../raster/colour';
-import { boxMean, gradient, quantile } from '../raster/filters';
+import { boxMean, gradient } from '../raster/filters';
 import { newPlane, type Picture, type Plane, type Raster } from '../picture';
-import { enlargeSmoothly, fitLongSide, rasterRow, sampleRaster, shrinkPicture, stretch, thinRaster } from '../raster/resample';
+import { enlargeSmoothly, fitLongSide, rasterRow, sampleRaster, shrinkPicture, stretch } from '../raster/resample';
 import { cues } from './cues/registry';
 import type { CueInput } from './cue';
 import { fuseCues } from './fuse';
@@ -15,6 +15,8 @@ import { faceIn, peopleIn } from './people/people';
 import type { Person } from './people/person';
 import { believedIn, withPeople } from './people/whole';
 import { patchEdges, superpixels } from './superpixels';
+import { plateAtSize } from './plateAtSize';
+import { unitRange } from './unitRange';
 
 interface Scale {
   /** long side worked on, px */
@@ -70,13 +72,8 @@ export const methodRegistry = registryOf<Method>('method of estimate', [
 const SNAP_RADIUS = 4;
 const SNAP_EPSILON = 1e-5;
 
-/** A copy of the plate small enough to work on. Large plates are read in steps: the eye of the estimate is not that sharp. */
-export function workingPicture(raster: Raster, side: number): Picture {
-  const size = fitLongSide(raster, side);
-  const skip = Math.max(1, Math.floor(raster.width / size.width / 3));
-  const small = thinRaster(raster, skip);
-  return sampleRaster(small, stretch(small, size.width, size.height), size.width, size.height);
-}
+/** A copy of the plate small enough to work on. */
+export const workingPicture = (raster: Raster, side: number): Picture => plateAtSize(raster, fitLongSide(raster, side));
 
 function readPicture(picture: Picture, wanted: number): CueInput {
   const { width, height, data } = picture;
@@ -146,14 +143,6 @@ function shapeLike(map: Plane, like: Plane): void {
     const t = span > 0 ? Math.min(1, (v - from[a]!) / span) : 0.5;
     map.data[i] = to[a]! + (to[b]! - to[a]!) * t;
   }
-}
-
-/** Stretched in place to 0..1 between its lowest and highest half per cent. */
-function unitRange(map: Plane): Plane {
-  const low = quantile(map, 0.005);
-  const high = Math.max(low + 1e-3, quantile(map, 0.995));
-  for (let i = 0; i < map.data.length; i++) map.data[i] = Math.min(1, Math.max(0, (map.data[i]! - low) / (high - low)));
-  return map;
 }
 
 /**

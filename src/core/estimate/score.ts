@@ -37,11 +37,33 @@ export function spearman(map: Plane, distance: Plane, seed = 1): number {
     a.push(at(map, x, y));
     b.push(1 / at(distance, x, y));
   }
-  const ra = ranks(a);
-  const rb = ranks(b);
-  const mean = (PAIRS - 1) / 2;
+  return correlationOfRanks(a, b);
+}
+
+/** Places along each side at which two maps are compared. */
+const GRID = 96;
+
+/** Spearman's rank correlation of two maps laid over each other, of any sizes, on a grid; what is no number is left out. */
+export function rankCorrelation(a: Plane, b: Plane): number {
+  const pairs: [number, number][] = [];
+  for (let j = 0; j < GRID; j++)
+    for (let i = 0; i < GRID; i++) {
+      const [x, y] = [(i + 0.5) / GRID, (j + 0.5) / GRID];
+      const pair: [number, number] = [at(a, x, y), at(b, x, y)];
+      if (!pair.some(Number.isNaN)) pairs.push(pair);
+    }
+  return correlationOfRanks(
+    pairs.map(([v]) => v),
+    pairs.map(([, v]) => v),
+  );
+}
+
+/** Spearman's rank correlation of numbers that belong together, -1..1; 0 where either are all the same. */
+function correlationOfRanks(a: readonly number[], b: readonly number[]): number {
+  const [ra, rb] = [ranks(a), ranks(b)];
+  const mean = (a.length - 1) / 2;
   let [ab, aa, bb] = [0, 0, 0];
-  for (let i = 0; i < PAIRS; i++) {
+  for (let i = 0; i < a.length; i++) {
     ab += (ra[i]! - mean) * (rb[i]! - mean);
     aa += (ra[i]! - mean) ** 2;
     bb += (rb[i]! - mean) ** 2;

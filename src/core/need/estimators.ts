@@ -1,5 +1,6 @@
 import { OmbrageError } from '../error';
 import { registryOf } from '../values/registry';
+import type { NetworkUse } from './networkUse';
 
 /** A way to tell depth from a picture, as far as others need to know of it; how it works stands in `core/estimate`. */
 interface EstimatorFacts {
@@ -12,11 +13,14 @@ interface EstimatorFacts {
   /** what a frame takes, about: seconds of one processor, and bytes that its map fills */
   readonly seconds: number;
   readonly bytes: number;
+  /** asks a network of somebody's own */
+  readonly own?: boolean;
 }
 
 const all = [
   { kind: 'draft', label: 'Draft', first: null, every: 4, seconds: 0.5, bytes: 90e3 },
   { kind: 'fine', label: 'Fine', first: 'draft', every: 2, seconds: 2, bytes: 120e3 },
+  { kind: 'own', label: 'Own', first: 'draft', every: 2, seconds: 6, bytes: 120e3, own: true },
 ] as const satisfies readonly EstimatorFacts[];
 
 export type Quality = (typeof all)[number]['kind'];
@@ -38,9 +42,30 @@ export function downFrom(kind: Quality): readonly Quality[] {
   return first === null ? [kind] : [kind, ...downFrom(first)];
 }
 
+/** Those that need nothing but what ships with the page. */
+export const builtIn = (): readonly (typeof estimators)[number][] => estimators.filter(({ own }) => !own);
+/** The one that asks a network of somebody's own. */
+export const OWN_QUALITY: Quality = all.find((e) => 'own' in e)!.kind;
+
+/** How depth is told from a picture: by which of the ways, and where it asks a network of somebody's own, by which. */
+export interface EstimateBy {
+  readonly quality: Quality;
+  readonly network?: NetworkUse | undefined;
+}
+
+/** The network of somebody's own that is asked; null where it is not. */
+export const networkOf = ({ quality, network }: EstimateBy): NetworkUse | null => (estimatorRegistry.named(quality).own && network) || null;
+
 /** A quality as somebody typed it. Throws OmbrageError. */
 export function namedQuality(text: string): Quality {
-  const found = estimators.find(({ kind }) => kind === text)?.kind;
-  if (!found) throw new OmbrageError('bad-setting', `"${text}" is no quality.`, `Give ${estimators.map((e) => e.kind).join(' or ')}.`);
+  const found = builtIn().find(({ kind }) => kind === text)?.kind;
+  if (!found)
+    throw new OmbrageError(
+      'bad-setting',
+      `"${text}" is no quality.`,
+      `Give ${builtIn()
+        .map((e) => e.kind)
+        .join(' or ')}.`,
+    );
   return found;
 }

@@ -1,6 +1,7 @@
 import type { FileRef } from './fileRef';
-import { estimateKey } from './estimateKey';
-import { downFrom, type Quality } from './estimators';
+import { contentKey } from '../key';
+import { ESTIMATE_VERSION, estimateKey } from './estimateKey';
+import { downFrom, type EstimateBy } from './estimators';
 import type { Moment } from '../values/moment';
 
 declare const clipFrame: unique symbol;
@@ -44,11 +45,10 @@ export interface MapNeed {
 }
 
 /** Depth estimated from a picture. */
-export interface EstimateNeed {
+export interface EstimateNeed extends EstimateBy {
   readonly is: 'estimate';
   readonly of: FileRef;
   readonly frame: ClipFrame;
-  readonly quality: Quality;
   /** of a clip: how strongly it is made steady, 0..100; 0 or absent leaves each frame as it was estimated */
   readonly steady?: number | undefined;
   /** corrected besides by the parallax between frames */
@@ -63,10 +63,18 @@ export interface KeptNeed {
   readonly frame: ClipFrame;
 }
 
+/** What the persons at some places of a still, shares, cover of it. */
+export interface PersonsNeed {
+  readonly is: 'persons';
+  readonly of: FileRef;
+  readonly frame: ClipFrame;
+  readonly places: readonly { readonly x: number; readonly y: number }[];
+}
+
 /** What a shot is made from besides its document: one loader for each `is`, in the engine and on the command line. */
-export type Need = RasterNeed | MapNeed | EstimateNeed | KeptNeed;
+export type Need = RasterNeed | MapNeed | EstimateNeed | KeptNeed | PersonsNeed;
 /** What gives a plane of raw nearness. */
-export type PlaneNeed = MapNeed | EstimateNeed | KeptNeed;
+export type PlaneNeed = MapNeed | EstimateNeed | KeptNeed | PersonsNeed;
 
 /** What tells a picture from all others: its file, and which half of its frames it is. */
 export const addressOfFile = ({ sha256, clip }: Pick<FileRef, 'sha256' | 'clip'>): string => (clip?.half ? `${sha256}:${clip.half}` : sha256);
@@ -78,8 +86,8 @@ export const cutsName = ({ clip }: Pick<FileRef, 'clip'>): string =>
   clip?.cuts ? `:cuts +${clip.cuts.added.join()} -${clip.cuts.removed.join()}` : '';
 
 /** Of what all frames of a clip's estimate are, however many: how its depth was found, and made steady. */
-export const depthSeries = ({ of, quality, steady, parallax }: Omit<EstimateNeed, 'frame' | 'is'>): string =>
-  estimateKey(addressOfFile(of), quality) + (steady ? `:steady ${steady}${parallax ? ' by parallax' : ''}${cutsName(of)}` : '');
+export const depthSeries = ({ of, steady, parallax, ...by }: Omit<EstimateNeed, 'frame' | 'is'>): string =>
+  estimateKey(addressOfFile(of), by) + (steady ? `:steady ${steady}${parallax ? ' by parallax' : ''}${cutsName(of)}` : '');
 
 /** Ways in which the depth of a clip's frame may have been found, the best first: made steady, as estimated, as what is shown before that. */
 export function waysOf(need: EstimateNeed): readonly EstimateNeed[] {
@@ -102,6 +110,8 @@ export function needKey(need: Need): string {
       return depthSeries(need) + frameOf(need);
     case 'kept':
       return `${need.series}@${need.frame}`;
+    case 'persons':
+      return contentKey('persons', ESTIMATE_VERSION, addressOfFile(need.of), need.places);
   }
 }
 

@@ -1,3 +1,4 @@
+import type { PersonsDrawing } from '../../core/depth/layers/persons/content';
 import type { FileRef } from '../../core/need/fileRef';
 import type { Drawing } from '../../core/depth/layers/shape/content';
 import type { Span } from '../../core/motion/plan';
@@ -13,7 +14,8 @@ export interface Flickers {
 export interface RegionSpec extends Span {
   readonly of: FileRef;
   readonly series: string;
-  readonly drawings: readonly Drawing[];
+  /** shapes that were drawn on some frames, or persons that were clicked on them */
+  readonly drawings: readonly (Drawing | PersonsDrawing)[];
 }
 
 /** Where a followed point is at a frame, shares of the plate, and how far what is there, metres. */

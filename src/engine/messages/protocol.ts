@@ -7,7 +7,7 @@ import type { Relief } from '../../core/camera/relief';
 import type { Rgb8 } from '../../core/estimate/face/tensors';
 import type { Spacing } from '../../core/depth/calibrate';
 import type { HueSpread } from '../../core/depth/hues';
-import type { Quality } from '../../core/need/estimators';
+import type { EstimateApi, Report } from './estimateApi';
 import type { Span } from '../../core/motion/plan';
 import type { RasterNeed } from '../../core/need/need';
 import type { ClipDepthSpec } from '../../core/motion/clipSpec';
@@ -185,9 +185,9 @@ export interface ReadMap {
   readonly clip?: ClipFound;
 }
 
-export type Report = (share: number) => void;
+export type { Report };
 
-export interface WorkerApi {
+export interface WorkerApi extends EstimateApi {
   /** `metadata`: whether its turning and field of view are wanted too */
   decode(file: Blob, name: string, metadata: boolean): Promise<DecodedStill>;
   /** numbered pictures put together as one file, in their order */
@@ -239,10 +239,6 @@ export interface WorkerApi {
   frame(shot: ShotRequest, given: Given, view: ViewSpec, id: number, newest: Int32Array): Promise<PlayedFrame | null>;
   /** the pixels of the last preview that lie between two distances, in paper white */
   highlight(from: number, to: number): Promise<ImageBitmap | null>;
-  /** reads the network and makes one estimate of a stand-in, so that the first real one finds all of it ready */
-  readyEstimate(): Promise<void>;
-  /** depth of a held plate, or of a frame of one that is a clip */
-  estimate(plate: RasterNeed, quality: Quality, id: number, newest: Int32Array, report: Report): Promise<Plane | null>;
   /** the frames of a clip that begin a new scene; null where it was stopped */
   clipCuts(of: FileRef, span: Span, id: number, newest: Int32Array, report: Report): Promise<readonly number[] | null>;
   /** carries the estimates of a clip to all its frames and makes them steady; null where it was stopped */
@@ -281,7 +277,7 @@ export interface WorkerApi {
   /** a held plate at most so large, 8-bit sRGB */
   smallPlate(sha256: string, longSide: number): Promise<Rgb8>;
   plateThumbnail(sha256: string, longSide: number): Promise<Blob>;
-  /** ways to workers that lend a hand with rows, and a word for each that is 1 while it is busy */
-  meetHelpers(ports: MessagePort[], busy: Int32Array): void;
+  /** ways to workers that lend a hand with rows (null: not begun), and a word for each that is 1 while it is busy */
+  meetHelpers(ports: (MessagePort | null)[], busy: Int32Array): void;
   serveHelper(port: MessagePort): void;
 }

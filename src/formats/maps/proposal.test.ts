@@ -1,7 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
 import { newPlane, type Plane } from '../../core/picture';
 import type { MapFacts } from '../mapFacts';
-import { proposeMap, rankCorrelation } from './proposal';
+import { rankCorrelation } from '../../core/estimate/score';
+import { proposeMap } from './proposal';
 
 const [W, H] = [80, 60];
 const planeOf = (f: (x: number, y: number) => number): Plane => {

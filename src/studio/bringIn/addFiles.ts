@@ -8,7 +8,7 @@ import type { ReadMap } from '../../engine/messages/protocol';
 import type { StillFacts } from '../../formats/definition';
 import { foundIn } from '../../formats/maps/foundMap';
 import { halfOf } from '../../media/halves';
-import { isProjectFile } from './projectFiles';
+import { isNetworkFile, isProjectFile } from './projectFiles';
 import { useDocument } from '../state/documentStore';
 import { keepFirstPicture } from '../state/firstPicture';
 import { database } from '../../store/database';
@@ -50,6 +50,11 @@ export async function addFiles(
         if (unpacked.remarks.length > 0) notify({ kind: 'note', text: `${file.name} was taken in with changes.`, hint: unpacked.remarks.join(' ') });
         if (project.shots[0]) opened ??= { project: project.id, shot: project.shots[0].id };
         else errors.push({ text: `${file.name} holds no shot.`, hint: 'It was added all the same.' });
+        continue;
+      }
+      if (isNetworkFile(file)) {
+        const { name } = await (await import('./networkFiles')).keepNetwork(file);
+        notify({ kind: 'note', text: `${name} was taken in.`, hint: 'It stands in Depth, where an estimate’s quality is Own.' });
         continue;
       }
       shots.push(await shotOfFile(file, files.length));

@@ -3,7 +3,7 @@ import type { Plane } from '../../picture';
 import { addTo, join, weigh, writePlace } from './layers';
 
 /** One block of the encoder (Howard et al. 2019): widened, convolved plane by plane, weighed plane by plane, narrowed. */
-interface Block {
+export interface Block {
   readonly widened: boolean;
   readonly stride: 1 | 2;
   readonly weighed: boolean;
@@ -13,7 +13,7 @@ interface Block {
 }
 
 const block = (stride: 1 | 2, weighed: boolean, swish: boolean, kept = false): Block => ({ widened: true, stride, weighed, swish, kept });
-const BLOCKS: readonly Block[] = [
+export const BLOCKS: readonly Block[] = [
   { widened: false, stride: 1, weighed: false, swish: false, kept: true },
   block(2, false, false),
   block(1, false, false, true),
