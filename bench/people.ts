@@ -4,7 +4,7 @@ import sharp from 'sharp';
 import { estimateDepth } from '../src/core/estimate/estimate';
 import type { Raster } from '../src/core/picture';
 import { loadNetwork } from '../headless/network';
-import { personsIn } from '../headless/people';
+import { personsIn } from '../src/core/estimate/people/chosen';
 import { table } from './metrics';
 
 async function rasterOf(path: string): Promise<Raster> {
@@ -25,7 +25,7 @@ export async function peopleTable(folder: string): Promise<void> {
     let ms = 0;
     for (const name of names) {
       const raster = await rasterOf(join(folder, kind, name));
-      const found = personsIn(raster).length;
+      const found = personsIn(raster)!.length;
       if (found > 0 !== (kind === 'with')) wrong.push(name);
       const from = performance.now();
       estimateDepth(raster, 'fine');

@@ -6,9 +6,11 @@ import { join } from 'node:path';
 import { contentOf } from '../src/core/depth/definition';
 import { layerOf } from '../src/core/depth/layers/registry';
 import type { ShapesContent } from '../src/core/depth/layers/shape/content';
+import { personsDrawings, type PersonsContent } from '../src/core/depth/layers/persons/content';
+import { personsLayer } from '../src/core/depth/layers/persons/persons';
+import { loadNetwork } from './network';
 import { drawingsOf } from '../src/core/depth/layers/shape/follow';
 import type { Layer, Shot } from '../src/core/document/schema';
-import { estimateDepth } from '../src/core/estimate/estimate';
 import { depthSeries, frameAt, needKey, ofClip, type Need } from '../src/core/need/need';
 import type { Plane, Raster } from '../src/core/picture';
 import type { Held } from '../src/core/shot/stage';
@@ -25,7 +27,7 @@ import { halved } from '../src/media/halves';
 import { decodeMapPicture, openNodeClip, type NodeClip } from './clips';
 import { depthOfClip, memoryStore } from './clipVerbs';
 import { heldFor, type Media } from './loaders';
-import { loadNetwork } from './network';
+import { estimated } from './ownNetwork';
 
 /** So many frames and maps are kept. */
 const KEPT = 12;
@@ -46,7 +48,8 @@ export const hasClips = ({ plate, settings }: Pick<Shot, 'plate' | 'settings'>):
 function regionSpec({ plate }: Shot, layer: Layer, from: number, to: number): RegionSpec | null {
   const need = layerNeeds(layer, plate).find((n) => n.is === 'kept');
   if (need?.is !== 'kept') return null;
-  const drawings = drawingsOf(contentOf(layerOf(layer.kind), layer.content) as ShapesContent);
+  const content: unknown = contentOf(layerOf(layer.kind), layer.content);
+  const drawings = layer.kind === personsLayer.kind ? personsDrawings(content as PersonsContent) : drawingsOf(content as ShapesContent);
   const drawn = drawings.map((d) => d.frame);
   return { of: need.of, series: need.series, drawings, from: Math.min(from, ...drawn), to: Math.max(to, ...drawn) };
 }
@@ -93,8 +96,7 @@ export async function openClipShot(shot: Shot, media: Media, span: { readonly fr
         return;
       case 'estimate': {
         const kept = await store.keptFrame(depthSeries(need), need.frame);
-        loadNetwork();
-        planes.set(needKey(need), kept ?? levelled(estimateDepth(await (await pictureOf(need.of)).frame(need.frame), need.quality)!));
+        planes.set(needKey(need), kept ?? levelled(await estimated(await (await pictureOf(need.of)).frame(need.frame), need)));
       }
     }
   };
@@ -102,7 +104,10 @@ export async function openClipShot(shot: Shot, media: Media, span: { readonly fr
     const at = (frame: number): number => frameAt(shot.plate, { frame, fps: shot.settings.time.fps });
     for (const layer of seen.settings.layers) {
       const region = regionSpec(shot, layer, at(span.from), Math.max(at(span.from), at(span.to)));
-      if (region) await followRegion(region, await pictureOf(shot.plate), store, () => undefined);
+      if (region) {
+        loadNetwork();
+        await followRegion(region, await pictureOf(shot.plate), store, () => undefined);
+      }
       const whole = clipDepthSpec(shot.plate, layer);
       if (!whole || whole.steady === 0 || span.to === span.from) continue;
       const spec = { ...whole, from: at(span.from), to: Math.max(at(span.from), at(span.to)) };

@@ -5,9 +5,8 @@ import { mkdirSync, statSync, writeFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { encode as encodePng } from 'fast-png';
 import { OmbrageError } from '../src/core/error';
-import { estimateDepth } from '../src/core/estimate/estimate';
 import { meanFlicker } from '../src/core/motion/flicker';
-import { estimatorOf, namedQuality } from '../src/core/need/estimators';
+import { estimatorOf, namedQuality, OWN_QUALITY } from '../src/core/need/estimators';
 import { cutsWith, estimatedFrames, estimatesOf, seriesOf, type ClipDepthSpec } from '../src/core/motion/clipSpec';
 import type { MapNeed } from '../src/core/need/need';
 import type { Plane } from '../src/core/picture';
@@ -22,7 +21,7 @@ import { endsOfClip, nearnessIn } from '../src/media/clipMaps';
 import { mapIn } from '../src/media/halves';
 import { decodeMapPicture, openNodeClip, type NodeClip } from './clips';
 import { readFrames } from './frames';
-import { loadNetwork } from './network';
+import { estimated, useFor, type NetworkOptions } from './ownNetwork';
 
 /** How hard PNGs are packed: a clip has many, and harder saves a few per cent only. */
 const PNG_LEVEL = 3;
@@ -63,17 +62,16 @@ export async function depthOfClip(clip: NodeClip, spec: ClipDepthSpec, store: Fr
   const cuts = await cutsOf(clip, spec, () => undefined);
   const full = { ...spec, cuts: cutsWith(cuts, spec.of) };
   if (spec.source.is === 'estimate') {
-    loadNetwork();
     const frames = estimatedFrames(full);
     for (const [k, frame] of frames.entries()) {
       tell(`estimating frame ${frame}, ${k + 1} of ${frames.length}`);
-      await store.keepFrame(estimatesOf(full)!, frame, estimateDepth(await clip.frame(frame), spec.source.quality)!);
+      await store.keepFrame(estimatesOf(full)!, frame, await estimated(await clip.frame(frame), spec.source));
     }
   }
   return full;
 }
 
-interface DepthClipOptions {
+interface DepthClipOptions extends NetworkOptions {
   readonly quality: string;
   readonly steady: string;
   readonly every?: string;
@@ -84,7 +82,7 @@ interface DepthClipOptions {
 
 /** `depth-clip CLIP --quality Q --steady S --frames A-B --out DIR|FILE.webm`: depth for the frames of a clip. */
 export async function depthClip(path: string, options: DepthClipOptions): Promise<string> {
-  const quality = namedQuality(options.quality);
+  const quality = options.network === undefined ? namedQuality(options.quality) : OWN_QUALITY;
   const steady = numberOption('steady', options.steady, 0, 100);
   const every = numberOption('every', options.every ?? String(steady === 0 ? 1 : estimatorOf(quality).every), 1, 16);
   if (steady === 0 && every > 1)
@@ -97,10 +95,12 @@ export async function depthClip(path: string, options: DepthClipOptions): Promis
   const clip = await openNodeClip(path);
   try {
     const span = options.frames === undefined ? { from: 0, to: clip.frames - 1 } : readFrames(options.frames, clip.frames);
+    const own = options.network === undefined ? null : await useFor(await clip.frame(span.from), options.network, options);
+    if (own) process.stderr.write(`${own.said}\n`);
     const spec: ClipDepthSpec = {
       of: plateOf(path, clip),
       ...span,
-      source: { is: 'estimate', quality },
+      source: { is: 'estimate', quality, ...(own && { network: own.use }) },
       every,
       steady,
       parallax: options.parallax === true,

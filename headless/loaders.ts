@@ -1,11 +1,21 @@
 import type { FileRef } from '../src/core/need/fileRef';
 import { OmbrageError } from '../src/core/error';
-import { estimateDepth } from '../src/core/estimate/estimate';
-import { needKey, stillNeed, type EstimateNeed, type MapNeed, type Need, type RasterNeed } from '../src/core/need/need';
+import {
+  needKey,
+  stillNeed,
+  type EstimateNeed,
+  type MapNeed,
+  type Need,
+  type PersonsNeed,
+  type PlaneNeed,
+  type RasterNeed,
+} from '../src/core/need/need';
 import type { Plane, Raster } from '../src/core/picture';
 import type { Held } from '../src/core/shot/stage';
 import { mapAsNearness, readMapFile, type DecodeRaster } from '../src/formats/maps/mapFile';
+import { coverageAt, personsIn, sizeOfMasks } from '../src/core/estimate/people/chosen';
 import { loadNetwork } from './network';
+import { estimated } from './ownNetwork';
 import { decodeStill } from './stills';
 
 /** The files of a project, by the hash of what is in them. */
@@ -27,9 +37,24 @@ const loadRaster = async ({ ref, opaque }: RasterNeed, media: Media): Promise<Ra
 const loadMap = async ({ ref, channel, reading }: MapNeed, media: Media): Promise<Plane> =>
   mapAsNearness(await readMapFile(bytesOf(media, ref), ref.name, channel, decodeAny), reading).plane;
 
-async function loadEstimate({ of, quality }: EstimateNeed, media: Media): Promise<Plane> {
+const loadEstimate = async (need: EstimateNeed, media: Media): Promise<Plane> => estimated(await loadRaster(stillNeed(need.of), media), need);
+
+async function loadPersons({ of, places }: PersonsNeed, media: Media): Promise<Plane> {
   loadNetwork();
-  return estimateDepth(await loadRaster(stillNeed(of), media), quality)!;
+  const raster = await loadRaster(stillNeed(of), media);
+  const people = personsIn(raster)!;
+  return coverageAt(people, places, sizeOfMasks(raster));
+}
+
+function loadPlane(need: Exclude<PlaneNeed, { is: 'kept' }>, media: Media): Promise<Plane> {
+  switch (need.is) {
+    case 'map':
+      return loadMap(need, media);
+    case 'persons':
+      return loadPersons(need, media);
+    case 'estimate':
+      return loadEstimate(need, media);
+  }
 }
 
 /** Loads what a shot needs, each need by the loader of its sort. Throws OmbrageError that names the file. */
@@ -40,7 +65,7 @@ export async function heldFor(needs: readonly Need[], media: Media): Promise<Hel
     const key = needKey(need);
     if (need.is === 'raster') rasters.set(key, await loadRaster(need, media));
     else if (need.is === 'kept') continue;
-    else planes.set(key, await (need.is === 'map' ? loadMap(need, media) : loadEstimate(need, media)));
+    else planes.set(key, await loadPlane(need, media));
   }
   return {
     raster: (need) => rasters.get(needKey(need)) ?? null,

@@ -1,5 +1,6 @@
-import { estimators, qualities, QUICKEST, USUAL_QUALITY } from '../src/core/need/estimators';
-import { program } from 'commander';
+import { builtIn, QUICKEST, USUAL_QUALITY } from '../src/core/need/estimators';
+import { givenDepths, valueScales } from '../src/core/need/networkUse';
+import { program, type Command } from 'commander';
 import { effects } from '../src/core/effects/registry';
 import { formatNumber, type Param } from '../src/core/values/params';
 import { apply } from './apply';
@@ -28,6 +29,17 @@ const range = (p: Param): string => {
   return `#rrggbb, usually ${p.default}`;
 };
 
+/** What is said of a network of one's own. */
+const withNetwork = (verb: Command): Command =>
+  verb
+    .option('--network <file>', 'ask a network of your own instead: an .onnx file')
+    .option(
+      '--values <scale>',
+      `how it is given the picture: ${valueScales.join(', ')}; where not given as its file tells, or as goes best with our draft`,
+    )
+    .option('--gives <depth>', `what it answers: ${givenDepths.join(', ')}; where not given as its file tells, or guessed`)
+    .option('--sharper', 'ask it again in overlapping parts at twice the size');
+
 const effectHelp = effects
   .map((e) => {
     const rows = Object.entries(e.params).map(([name, p]) => `    ${name.padEnd(12)} ${p.label}: ${range(p)}${p.help ? `. ${p.help}` : ''}`);
@@ -38,21 +50,34 @@ const effectHelp = effects
 program.name('ombrage').description('Depth maps for stills, and effects driven by distance, without a browser.').exitOverride();
 program.configureOutput({ outputError: (text, write) => write(text.replace(/^error: /, 'error: ')) });
 program.command('inspect').argument('<file>').description('say what a picture or project file is').action(run(inspect));
-program
-  .command('estimate')
+withNetwork(program.command('estimate'))
   .argument('<picture>')
-  .option('--quality <quality>', qualities.join(' or '), USUAL_QUALITY)
+  .option(
+    '--quality <quality>',
+    builtIn()
+      .map((e) => e.kind)
+      .join(' or '),
+    USUAL_QUALITY,
+  )
   .requiredOption('--out <map>', 'raw nearness, white near: .png (16-bit) or .pfm (float)')
   .description('estimate a depth map from a picture')
-  .action(run((path: string, options: { quality: string; out: string }) => estimate(path, options)));
-program
-  .command('depth-clip')
+  .action(run((path: string, options: Parameters<typeof estimate>[1]) => estimate(path, options)));
+withNetwork(program.command('depth-clip'))
   .argument('<clip>', 'mp4, mov, mkv or webm (by ffmpeg), an animated picture, or a folder of numbered pictures')
-  .option('--quality <quality>', qualities.join(' or '), QUICKEST)
+  .option(
+    '--quality <quality>',
+    builtIn()
+      .map((e) => e.kind)
+      .join(' or '),
+    QUICKEST,
+  )
   .option('--steady <strength>', '0..100; 0 leaves each frame as it is estimated', '70')
   .option(
     '--every <frames>',
-    'depth is estimated every so many frames, and carried to those between; ' + estimators.map((e) => `${e.every} for ${e.kind}`).join(', '),
+    'depth is estimated every so many frames, and carried to those between; ' +
+      builtIn()
+        .map((e) => `${e.every} for ${e.kind}`)
+        .join(', '),
   )
   .option('--parallax', 'corrected besides by what passes faster, where the camera goes through the scene')
   .option('--frames <range>', 'some of them, such as 0-95')
@@ -147,6 +172,7 @@ program
   .option('--shot <number>', 'counted from 1', '1')
   .option('--frame <number>', 'one frame, counted from 0')
   .option('--frames <range>', 'several, such as 0-95: --out is then a folder for PNGs, or a .mp4 or .webm')
+  .option('--network <file>', 'a network that its depth asks; may be given again', (value: string, all: string[]) => [...all, value], [])
   .requiredOption('--out <file>', '.png (16-bit), .pfm (linear floats), .jpg or .webp')
   .description('render a shot of a project file; several processes may share a range of frames')
   .action(run((path: string, options: Parameters<typeof render>[1]) => render(path, options)));

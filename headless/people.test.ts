@@ -9,7 +9,7 @@ import type { Raster } from '../src/core/picture';
 import { sampleRaster, stretch } from '../src/core/raster/resample';
 import { demoShot } from '../bench/truth';
 import { loadNetwork } from './network';
-import { personsIn } from './people';
+import { personsIn } from '../src/core/estimate/people/chosen';
 
 loadNetwork();
 
@@ -36,12 +36,12 @@ test.each(['square', 'wide'] as const)('the %s mask is what the network’s own 
 });
 
 test('where nobody is, nobody is found', async () => {
-  for (const name of ['chartTable', 'quayLamp', 'dunes']) expect([name, personsIn((await demoShot(name)).raster).length]).toEqual([name, 0]);
+  for (const name of ['chartTable', 'quayLamp', 'dunes']) expect([name, personsIn((await demoShot(name)).raster)!.length]).toEqual([name, 0]);
 });
 
 test('the figurehead is found, whole and nothing else; its outline lies within two pixels of 640', async () => {
   const { raster, distance } = await demoShot('figurehead');
-  const people = personsIn(raster);
+  const people = personsIn(raster)!;
   expect(people).toHaveLength(1);
   const [{ mask }] = believedIn(estimateDepth(raster, 'fine')!, people) as [Person];
   const { width, height } = mask;
@@ -93,7 +93,7 @@ test('of pairs with one end on the figure, more than 99 in a hundred are in orde
 
 test('the figurehead’s face has a surface: its nose lies before its eyes and these before its ears', async () => {
   const { raster } = await demoShot('figurehead');
-  const people = personsIn(raster);
+  const people = personsIn(raster)!;
   const [person] = believedIn(estimateDepth(raster, 'fine')!, people) as [Person];
   const { x, y, depth } = faceIn(raster, person)!;
   // tip of the nose, outer corner of an eye, before an ear, by their numbers in the mesh

@@ -13,6 +13,7 @@ import { unpackProject } from '../src/formats/project/projectFile';
 import { hasClips, openClipShot } from './clipShot';
 import { framesIntoClip, framesIntoFolder, readFrames } from './frames';
 import { heldFor } from './loaders';
+import { giveNetwork } from './ownNetwork';
 import { checkOutput, PICTURE_ENDINGS, readBytes, writePicture } from './stills';
 
 interface RenderOptions {
@@ -20,6 +21,8 @@ interface RenderOptions {
   readonly frame?: string;
   readonly frames?: string;
   readonly out: string;
+  /** files of networks that the project's estimates ask */
+  readonly network?: readonly string[];
 }
 
 const CLIP_ENDINGS = /\.(mp4|webm)$/i;
@@ -36,6 +39,7 @@ export async function render(path: string, options: RenderOptions): Promise<stri
   const shot = project.shots[number - 1];
   if (!shot)
     throw new OmbrageError('no-shot', `There is no shot ${options.shot} in ${basename(path)}.`, `Give a number from 1 to ${project.shots.length}.`);
+  for (const file of options.network ?? []) await giveNetwork(file);
   const { framing, time } = shot.settings;
   const { width, height } = framing;
   checkRenderable({ width, height });

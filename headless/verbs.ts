@@ -1,4 +1,4 @@
-import { namedQuality, QUICKEST } from '../src/core/need/estimators';
+import { namedQuality, OWN_QUALITY, QUICKEST } from '../src/core/need/estimators';
 import './kernels';
 import { basename } from 'node:path';
 import { layPlate } from '../src/core/camera/behind';
@@ -24,6 +24,7 @@ import { unpackProject } from '../src/formats/project/projectFile';
 import { proposeMap } from '../src/formats/maps/proposal';
 import { decodeAny } from './loaders';
 import { loadNetwork } from './network';
+import { estimated, useFor, type NetworkOptions } from './ownNetwork';
 import {
   checkOutput,
   decodeStill,
@@ -63,17 +64,18 @@ export async function inspect(path: string): Promise<string> {
   ].join('\n');
 }
 
-/** `estimate PICTURE --quality Q --out MAP`: raw nearness at the picture's size. */
-export async function estimate(path: string, options: { quality: string; out: string }): Promise<string> {
-  const quality = namedQuality(options.quality);
+/** `estimate PICTURE (--quality Q | --network FILE) --out MAP`: raw nearness at the picture's size. */
+export async function estimate(path: string, options: NetworkOptions & { quality: string; out: string }): Promise<string> {
+  const quality = options.network === undefined ? namedQuality(options.quality) : OWN_QUALITY;
   checkOutput(options.out, MAP_ENDINGS);
   const { raster } = await decodeStill(readBytes(path), basename(path));
+  const own = options.network === undefined ? null : await useFor(raster, options.network, options);
   loadNetwork();
   const started = performance.now();
-  const map = estimateDepth(raster, quality)!;
+  const map = await estimated(raster, { quality, ...(own && { network: own.use }) });
   const milliseconds = performance.now() - started;
   writeMap(options.out, enlargeEstimate(map, raster));
-  return `${options.out}: ${raster.width}x${raster.height} px, estimated in ${milliseconds.toFixed(0)} ms`;
+  return `${options.out}: ${raster.width}x${raster.height} px, estimated in ${milliseconds.toFixed(0)} ms${own ? `\n${own.use.name}: ${own.said}` : ''}`;
 }
 
 export function fieldOfView(text: string): number {

@@ -1,6 +1,16 @@
 /** Thrown when a newer request has made this work needless. */
 export class Aborted extends Error {}
 
+/** What becomes of work that was made needless: null. */
+export async function unlessAborted<T>(work: () => Promise<T>): Promise<T | null> {
+  try {
+    return await work();
+  } catch (error) {
+    if (error instanceof Aborted) return null;
+    throw error;
+  }
+}
+
 /**
  * A computation whose output rows do not depend on each other, so that they can be made by several workers at once. `input` crosses to
  * them as a copy (buffers in shared memory are shared). A kernel is found by its name: it stands in `shot/rowKernels.ts`.

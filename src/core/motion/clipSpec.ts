@@ -1,10 +1,11 @@
 import type { FileRef } from '../need/fileRef';
-import { addressOfFile, cutsName, depthSeries, frameAt, readingName, type EstimateNeed, type MapNeed, type ClipFrame } from '../need/need';
+import type { EstimateBy } from '../need/estimators';
+import { addressOfFile, cutsName, depthSeries, frameAt, readingName, type MapNeed, type ClipFrame } from '../need/need';
 import { keyFrames, scenesOf, type Span } from './plan';
 
 /** From what the depth of a clip's frames is made steady: estimates of some of them, or the frames of a clip of maps. */
 export type ClipDepthSource =
-  | { readonly is: 'estimate'; readonly quality: EstimateNeed['quality'] }
+  | ({ readonly is: 'estimate' } & EstimateBy)
   | {
       readonly is: 'map';
       readonly ref: FileRef;
@@ -43,7 +44,7 @@ export const cutsWith = (found: readonly number[], { clip }: FileRef): readonly 
 
 /** Where the estimates of a clip lie, frame by frame; null where maps come from a file. */
 export const estimatesOf = ({ of, source }: Pick<ClipDepthSpec, 'of' | 'source'>): string | null =>
-  source.is === 'estimate' ? depthSeries({ of, quality: source.quality }) : null;
+  source.is === 'estimate' ? depthSeries({ of, ...source }) : null;
 
 /** The frames that are estimated. */
 export const estimatedFrames = (spec: ClipDepthSpec): readonly number[] =>
@@ -52,5 +53,5 @@ export const estimatedFrames = (spec: ClipDepthSpec): readonly number[] =>
 /** Where its finished maps lie. */
 export const seriesOf = ({ of, source, steady, parallax }: Pick<ClipDepthSpec, 'of' | 'source' | 'steady' | 'parallax'>): string =>
   source.is === 'estimate'
-    ? depthSeries({ of, quality: source.quality, steady, parallax })
+    ? depthSeries({ of, ...source, steady, parallax })
     : `map ${source.ref.sha256}:${readingName(source)}:${source.offset} along ${addressOfFile(of)}:steady ${steady}${cutsName(of)}`;

@@ -1,7 +1,7 @@
 import { estimatorOf } from '../need/estimators';
 import type { FileRef } from '../need/fileRef';
 import { contentOf } from '../depth/definition';
-import { estimateLayer } from '../depth/layers/estimate';
+import { estimateBy, estimateLayer } from '../depth/layers/estimate';
 import { clipReading, importedLayer } from '../depth/layers/imported';
 import type { Layer } from '../document/schema';
 import { type ClipDepthSource, type ClipDepthSpec } from '../motion/clipSpec';
@@ -10,8 +10,9 @@ import { paramsAt, START } from '../values/moment';
 /** From what a layer's depth comes, frame by frame, and how steady it is made; null where it is the same in all. */
 function sourceOf(layer: Layer): (Pick<ClipDepthSpec, 'steady' | 'parallax'> & { readonly source: ClipDepthSource }) | null {
   if (layer.kind === estimateLayer.kind) {
-    const { quality, steady, parallax } = paramsAt(estimateLayer, layer, START);
-    return { source: { is: 'estimate', quality }, steady, parallax };
+    const params = paramsAt(estimateLayer, layer, START);
+    const { steady, parallax } = params;
+    return { source: { is: 'estimate', ...estimateBy(params, contentOf(estimateLayer, layer.content)) }, steady, parallax };
   }
   if (layer.kind !== importedLayer.kind || !layer.media?.clip) return null;
   const read = clipReading(contentOf(importedLayer, layer.content));

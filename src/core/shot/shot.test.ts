@@ -237,7 +237,7 @@ describe('chain', () => {
       const plane: Held['plane'] = (need) => {
         if (need.is !== 'estimate') throw new Error('no such map');
         asked.add(need.quality);
-        return there(need.quality) ? { key: `${need.quality} there`, plane: planes[need.quality] } : null;
+        return there(need.quality) ? { key: `${need.quality} there`, plane: planes[need.quality as 'draft' | 'fine'] } : null;
       };
       return depthOf(request, { ...inputs, held: { ...inputs.held, plane } }).stack.value.data[0]!;
     };

@@ -7,7 +7,7 @@ import type { ShotRequest } from '../../core/shot/stage';
 import type { RasterNeed } from '../../core/need/need';
 import type { Size } from '../../core/picture';
 import { sampleRaster, stretch } from '../../core/raster/resample';
-import { Aborted } from '../../core/run';
+import { Aborted, unlessAborted } from '../../core/run';
 import { storedZip } from '../../formats/bytes/zip';
 import type { Flickers, FollowedPoint, RegionSpec } from '../messages/clipJobs';
 import { clipMap, clipOf, readerOf, withFrames } from '../held/clipFrames';
@@ -25,15 +25,6 @@ const progressFor =
     sweepAtTimes();
     if (!new Newest(words).is(id)) throw new Aborted();
   };
-
-const unlessAborted = async <T>(work: () => Promise<T>): Promise<T | null> => {
-  try {
-    return await work();
-  } catch (error) {
-    if (error instanceof Aborted) return null;
-    throw error;
-  }
-};
 
 /** The frames of a clip that begin a new scene; null where it was stopped. */
 export async function clipCuts(of: FileRef, span: Span, id: number, words: Int32Array, report: Report): Promise<readonly number[] | null> {

@@ -114,7 +114,7 @@ async function estimateFrames(spec: ClipDepthSpec, playhead: number, { stopped, 
   let done = 0;
   const hand = async (): Promise<void> => {
     for (let frame = waiting.shift(); frame !== undefined && !stopped(); frame = waiting.shift()) {
-      const plane = await run(engine().estimate({ is: 'raster', ref: spec.of, frame: clipFrameOf(frame) }, source.quality, () => undefined, true));
+      const plane = await run(engine().estimate({ is: 'raster', ref: spec.of, frame: clipFrameOf(frame) }, source, () => undefined, true));
       if (!plane) return;
       await keepFrame(series, frame, plane);
       report(++done / wanted.length);

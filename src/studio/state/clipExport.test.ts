@@ -40,7 +40,7 @@ test('pieces of an export are of the depth they were made with, and of the code 
   expect(names[0]).toBe(names[1]);
   finished = [0, 1, 2];
   await name(true);
-  const need = estimateKey(plate.sha256, 'fine');
+  const need = estimateKey(plate.sha256, { quality: 'fine' });
   await name(false, {});
   await name(false, { [need]: need });
   await name(true, {}, 'another version');

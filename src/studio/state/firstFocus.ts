@@ -2,12 +2,12 @@ import { distanceOf, nearnessOf } from '../../core/depth/calibrate';
 import { calibrationOf } from '../../core/document/defaults';
 import type { EffectItem, Shot } from '../../core/document/schema';
 import { apertureFor, lensBlur } from '../../core/effects/lens/lensBlur';
-import { addressOfFile, needKey } from '../../core/need/need';
+import { addressOfFile, needKey, stillNeed } from '../../core/need/need';
 import { renderLens } from '../../core/shot/frame';
 import { layerMapNeed } from '../../core/shot/needs';
 import { formatMetres } from '../../core/values/params';
 import { engine } from '../../engine/pool/engine';
-import { notify } from '../notices/noticeStore';
+import { dismiss, notify } from '../notices/noticeStore';
 import { amendShot, shotOf, useDocument, whileOpen } from './documentStore';
 import { useSession } from './sessionStore';
 
@@ -18,7 +18,7 @@ const blurOf = (shot: Shot): EffectItem | undefined => shot.settings.effects.fin
 
 /**
  * Focuses a shot that has just been made on its subject, with the lens so open that the farthest parts blur visibly: on the nearest large
- * thing as soon as a draft of the depth is there, again when the fine estimate is, and on a face where one is found. Whatever a person has
+ * thing as soon as a draft of the depth is there, again when the fine estimate is, and on a face where one is found, or else the nearest person. Whatever a person has
  * set meanwhile is left alone.
  */
 export class FirstFocus {
@@ -26,6 +26,7 @@ export class FirstFocus {
   private seen: string | null = null;
   private set: Pick<EffectItem['values'], 'focus' | 'aperture'> | null = null;
   private looking = false;
+  private said: number | null = null;
   private stop: () => void = () => undefined;
 
   close(): void {
@@ -68,9 +69,18 @@ export class FirstFocus {
     const job = engine().findFace(addressOfFile(shot.plate), () => undefined);
     this.stop = () => job.cancel();
     const found = await job.done;
-    if (!found || !open()) return;
-    const nearness = await engine().nearnessAt(key, found.points);
+    if (!open()) return;
+    const nearness = found ? await engine().nearnessAt(key, found.points) : await this.nearestPerson(shot, key);
     if (open() && nearness !== null) this.focusAt(nearness, far, true);
+  }
+
+  /** Nearness of the nearest person: one from behind, or far off, has no face to be found. */
+  private async nearestPerson({ plate }: Shot, key: string): Promise<number | null> {
+    const job = engine().personsFound(stillNeed(plate, plate.opaque), () => undefined);
+    this.stop = () => job.cancel();
+    const found = (await job.done) ?? [];
+    const nearness = await Promise.all(found.map((person) => engine().nearnessAt(key, [person])));
+    return nearness.reduce<number | null>((a, b) => (b === null || (a !== null && a > b) ? a : b), null);
   }
 
   /** Nobody has changed focus or aperture since. */
@@ -91,6 +101,9 @@ export class FirstFocus {
     const aperture = apertureFor(lens, focus, at(farRaw), FAR_BLUR * shot.settings.framing.width);
     this.set = { focus, aperture };
     amendShot((s) => Object.assign(blurOf(s)!.values, { focus, aperture }));
-    if (say) notify({ kind: 'note', text: `In focus: ${formatMetres(focus)}.`, hint: 'Click another thing in the picture to move it.' });
+    if (!say) return;
+    // one that was said of the draft is out of date
+    if (this.said !== null) dismiss(this.said);
+    this.said = notify({ kind: 'note', text: `In focus: ${formatMetres(focus)}.`, hint: 'Click another thing in the picture to move it.' });
   }
 }

@@ -1,5 +1,7 @@
 import { drawingsOf, followSeries } from '../../core/depth/layers/shape/follow';
 import type { ShapesContent } from '../../core/depth/layers/shape/content';
+import { personsDrawings, personsSeries, type PersonsContent } from '../../core/depth/layers/persons/content';
+import type { RegionSpec } from '../../engine/messages/clipJobs';
 import type { Shot } from '../../core/document/schema';
 import { addressOfFile } from '../../core/need/need';
 import { engine } from '../../engine/pool/engine';
@@ -20,11 +22,17 @@ export async function regionState(series: string): Promise<RegionState> {
 }
 
 /** Carries the shapes of a layer through the clip, from each frame on which they were drawn. */
-export async function carryShapes({ plate }: Shot, content: ShapesContent): Promise<void> {
-  const series = followSeries(addressOfFile(plate), content);
+export const carryShapes = ({ plate }: Shot, content: ShapesContent): Promise<void> =>
+  carry(plate, followSeries(addressOfFile(plate), content), drawingsOf(content));
+
+/** Carries persons through the clip, from each frame on which they were clicked. */
+export const carryPersons = ({ plate }: Shot, content: PersonsContent): Promise<void> =>
+  carry(plate, personsSeries(addressOfFile(plate), content), personsDrawings(content));
+
+async function carry(plate: Shot['plate'], series: string | null, drawings: RegionSpec['drawings']): Promise<void> {
   const { sha256, name, width, height, clip } = plate;
   if (!clip || series === null) return;
-  const spec = { of: { sha256, name, width, height, clip }, series, drawings: drawingsOf(content), from: 0, to: clip.frames - 1 };
+  const spec = { of: { sha256, name, width, height, clip }, series, drawings, from: 0, to: clip.frames - 1 };
   await clipJob('Following a region', async ({ run, report }) => {
     const lost = await run(engine().followRegion(spec, report));
     if (!lost) return;

@@ -38,7 +38,7 @@ const fakeEngine = {
     calls.push(`decode ${name} ${channel ?? 'first'} ${reading}`);
     return decoding.shift() ?? Promise.resolve(newPlane(2, 2));
   },
-  estimate: (_hash: string, quality: string, report: (share: number) => void) => {
+  estimate: (_hash: string, { quality }: { quality: string }, report: (share: number) => void) => {
     calls.push(`estimate ${quality}`);
     let end: (plane: Plane | null) => void = () => undefined;
     let fail: (error: Error) => void = () => undefined;
@@ -61,8 +61,8 @@ jest.unstable_mockModule('../../media/clipStore', () => frames);
 const { draftOf, Provider, shownQuality } = await import('./provider');
 
 const plate = { sha256: 'e'.repeat(64), name: 'p.png', width: 400, height: 300, bits: 8, hfovFromFile: null };
-const fine = estimateKey(plate.sha256, 'fine');
-const draft = estimateKey(plate.sha256, 'draft');
+const fine = estimateKey(plate.sha256, { quality: 'fine' });
+const draft = estimateKey(plate.sha256, { quality: 'draft' });
 /** Waits until so many estimates have been asked for. */
 const asked = (estimates: number): Promise<void> => until(() => running.length >= estimates);
 

@@ -7,6 +7,7 @@ import type { Plane } from '../../core/picture';
 import { layerMapNeed, layerNeeds, needsOf, usedLayers } from '../../core/shot/needs';
 import { START, type Moment } from '../../core/values/moment';
 import { engine, type Job } from '../../engine/pool/engine';
+import { provideNetworkFiles } from '../../engine/pool/ownNetworks';
 import type { HeldKind, HeldKinds } from '../../engine/messages/holdings';
 import type { Loading, Sources, Work } from '../../engine/pool/loaders/definition';
 import { runEstimate } from '../../engine/pool/loaders/estimate';
@@ -15,6 +16,7 @@ import type { ReadMap } from '../../engine/messages/protocol';
 import type { Database } from '../../store/database';
 import { levelled } from '../../formats/maps/packedPlane';
 import { getMap, getMedia, putMap } from '../../store/media';
+import { getNetwork } from '../../store/networks';
 import { notify } from '../notices/noticeStore';
 import { momentOf } from './shotNow';
 import { progressOf, useSession } from './sessionStore';
@@ -48,6 +50,7 @@ export class Provider {
     /** something arrived */
     private readonly arrived: () => void,
   ) {
+    provideNetworkFiles((use) => getNetwork(db, use));
     this.sources = {
       file: (ref) => getMedia(db, ref),
       kept: async (key, of) => {
@@ -233,7 +236,7 @@ export class Provider {
       return needKey(way);
     }
     const { of, frame } = need;
-    const made = await engine().estimate({ is: 'raster', ref: of, frame }, need.quality, () => undefined).done;
+    const made = await engine().estimate({ is: 'raster', ref: of, frame }, need, () => undefined).done;
     if (!made) return null;
     const plane = of.clip ? levelled(made) : made;
     this.hold('map', needKey(need), plane);

@@ -103,7 +103,7 @@ beforeEach(async () => {
   shot = newShot(plate);
   project = await addProject(db, { ...newProject('Test'), shots: [shot] });
   await putMedia(db, plate.sha256, plate.name, new Blob(['pixels']));
-  await putMap(db, estimateKey(plate.sha256, 'fine'), newPlane(4, 4));
+  await putMap(db, estimateKey(plate.sha256, { quality: 'fine' }), newPlane(4, 4));
   session = new Session();
 });
 afterEach(async () => {
@@ -121,7 +121,10 @@ describe('a shot that is opened', () => {
     decoding[0]!();
     await opening;
     expect(calls.slice(2)).toEqual(['plate aa', 'preview 800']);
-    expect(previews[0]!.spec).toMatchObject({ has: null, given: { [estimateKey(plate.sha256, 'fine')]: estimateKey(plate.sha256, 'fine') } });
+    expect(previews[0]!.spec).toMatchObject({
+      has: null,
+      given: { [estimateKey(plate.sha256, { quality: 'fine' })]: estimateKey(plate.sha256, { quality: 'fine' }) },
+    });
     expect(previews[0]!.spec.quick!.width).toBeLessThan(800);
   });
 

@@ -45,7 +45,7 @@ export class Session {
   private failedPlate: string | null = null;
   /** the plate has come, and kept maps came or had their time */
   private arrived = false;
-  private readonly provider = new Provider(this.db, () => {
+  readonly provider = new Provider(this.db, () => {
     this.loop.again();
     this.update();
   });

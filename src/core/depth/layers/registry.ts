@@ -6,12 +6,13 @@ import { flatsLayer } from './flats/flats';
 import { groundLayer } from './ground';
 import { headLayer } from './head/head';
 import { importedLayer } from './imported';
+import { personsLayer } from './persons/persons';
 import { shapeLayer } from './shape/shape';
 
 /** Every depth layer, in the order in which they are offered. */
 export const layerRegistry = registryOf<LayerDefinition>(
   'depth layer',
-  [estimateLayer, importedLayer, groundLayer, brushLayer, shapeLayer, headLayer, flatsLayer],
+  [estimateLayer, importedLayer, groundLayer, brushLayer, shapeLayer, personsLayer, headLayer, flatsLayer],
   (kind) => ({
     kind,
     label: unknownLabel(kind),

@@ -56,7 +56,7 @@ const SURE_LARGE = 0.33;
 /** An animal that lies over somebody takes them away from this on. */
 const ANIMAL = 0.35;
 /** The finder is asked of what was read at so many sizes: one that fills the picture is seen better when it is small. */
-const SIZES = 2;
+export const SIZES = 2;
 /** Boxes that share more than this, of both together, are one. */
 const SAME = 0.6;
 /** How much more than the box is looked at, on each side, as shares of the box's longer side: three times, since each look errs elsewhere, and the middle

@@ -1,4 +1,4 @@
-import { downFrom, QUICKEST, type Quality } from '../../../core/need/estimators';
+import { downFrom, networkOf, QUICKEST, type EstimateBy } from '../../../core/need/estimators';
 import { levelled } from '../../../formats/maps/packedPlane';
 import { addressOfFile, needKey, waysOf, type EstimateNeed } from '../../../core/need/need';
 import { takeAhead } from '../ahead';
@@ -35,18 +35,21 @@ async function loadFrameEstimate(need: EstimateNeed, loading: Loading): Promise<
   if ((await runEstimate(draft, loading)) && draft.quality !== need.quality) await runEstimate(wanted, loading);
 }
 
-const workOf = (quality: Quality): Work => ({
-  doing: `Estimating depth, ${quality}`,
-  stopped: `The ${quality} estimate was stopped.`,
-  hint: 'Choose “Estimate again” in Depth to run it.',
-});
+function workOf(by: EstimateBy): Work {
+  const network = networkOf(by);
+  return {
+    doing: network ? `Asking ${network.name}` : `Estimating depth, ${by.quality}`,
+    stopped: network ? `${network.name} was stopped.` : `The ${by.quality} estimate was stopped.`,
+    hint: 'Choose “Estimate again” in Depth to run it.',
+  };
+}
 
 /** Makes an estimate, whatever has been kept. Whether it is there. */
 export async function runEstimate(need: EstimateNeed, { engine, sources, wanted, hold, given, without, watch }: Loading): Promise<boolean> {
   const { of, quality } = need;
-  const plane = await watch(workOf(quality), (report) => {
+  const plane = await watch(workOf(need), (report) => {
     const ahead = quality === QUICKEST && need.frame === 0 ? takeAhead(addressOfFile(of), report) : null;
-    return ahead ?? engine.estimate({ is: 'raster', ref: of, frame: need.frame }, quality, report);
+    return ahead ?? engine.estimate({ is: 'raster', ref: of, frame: need.frame }, need, report);
   });
   if (!wanted()) return false;
   if (!plane) {

@@ -3,6 +3,7 @@ import type { Loading } from './definition';
 import { loadClip } from './clip';
 import { loadEstimate } from './estimate';
 import { loadMap } from './map';
+import { loadPersons } from './persons';
 import { loadRaster } from './raster';
 
 /** Brings what a need asks for by the loader of its sort. */
@@ -16,6 +17,8 @@ export function load(need: Need, loading: Loading): Promise<void> {
       // whoever works with it reads it
       loading.given(needKey(need));
       return Promise.resolve();
+    case 'persons':
+      return loadPersons(need, loading);
     case 'estimate':
       return loadEstimate(need, loading);
   }

@@ -9,6 +9,7 @@ import { BLEND_LABELS, blends, type Blend } from '../../../core/depth/blend';
 import { isTimed } from '../../../core/document/driven';
 import { layerAt } from '../../../core/document/keyedLayer';
 import type { Layer, Shot } from '../../../core/document/schema';
+import { networkOf } from '../../../core/need/estimators';
 import { needKey } from '../../../core/need/need';
 import { layerMapNeed, seenLayers } from '../../../core/shot/needs';
 import { paramsAt } from '../../../core/values/moment';
@@ -53,8 +54,9 @@ function useSummary(shot: Shot): (layer: Layer) => string {
     if (need && !hidden && !(needKey(need) in given)) return without[needKey(need)] ?? ((playing && known.get(l.id)) || 'coming…');
     if (need?.is === 'estimate') {
       const quality = shownQuality(need, given);
-      if (quality) known.set(l.id, quality);
-      return quality ?? (hidden ? definition.summary(values, undefined) : '');
+      const found = quality && (networkOf({ ...need, quality })?.name ?? quality);
+      if (found) known.set(l.id, found);
+      return found ?? (hidden ? definition.summary(values, contentOf(definition, here.content)) : '');
     }
     return definition.summary(values, contentOf(definition, here.content));
   };

@@ -1,4 +1,5 @@
 import { newLayer, storedFar } from '../../../core/document/defaults';
+import type { StoredCalibration } from '../../../core/document/schema';
 import { foundIn } from '../../../formats/maps/foundMap';
 import { database } from '../../../store/database';
 import { checkRoom, getMedia, putMedia } from '../../../store/media';
@@ -74,21 +75,21 @@ export async function chooseChannel(layerId: string, channel: string): Promise<v
   }
 }
 
+/** The calibration under which nearness between two distances tells metres. */
+export const calibrationBetween = ({ near, far }: { readonly near: number; readonly far: number | null }): StoredCalibration => ({
+  near,
+  far: far === null ? 'infinite' : storedFar(far),
+  spacing: 'perspective',
+  bend: 1,
+  low: 0,
+  high: 1,
+  turnOver: false,
+  scaled: true,
+});
+
 /** The distances that a file carries become the calibration. */
-export function takeEnds(ends: { near: number; far: number | null }): void {
-  changeSettings((s) => {
-    Object.assign(s.calibration, {
-      near: ends.near,
-      far: ends.far === null ? 'infinite' : storedFar(ends.far),
-      spacing: 'perspective',
-      bend: 1,
-      low: 0,
-      high: 1,
-      turnOver: false,
-      scaled: true,
-    });
-  });
-}
+export const takeEnds = (ends: { readonly near: number; readonly far: number | null }): void =>
+  changeSettings((s) => void Object.assign(s.calibration, calibrationBetween(ends)));
 
 /** The layer's file becomes the plate, and the plate the layer's map. */
 export async function swapWithPlate(layerId: string): Promise<void> {

@@ -25,6 +25,7 @@ import type { EffectExtras } from './extras';
 import { lensBlurExtras } from './lensBlurExtras';
 import { Looks } from './Looks';
 import { PickButton } from './PickButton';
+import { limitToPerson } from '../../state/persons';
 import { RegionRow } from './RegionRow';
 import { relightExtras } from './relightExtras';
 
@@ -153,6 +154,7 @@ function EffectValues({ shot, item }: { shot: Shot; item: EffectItem }) {
         <RegionRow
           shot={shot}
           item={item}
+          onPerson={() => void limitToPerson(item)}
           onChange={(region) =>
             change(item.id, (e) => {
               if (region) e.region = region;

@@ -21,11 +21,11 @@ export function followSeries(plate: string, content: ShapesContent): string | nu
 }
 
 /** Frames that are carried from each drawing: those to which it is the nearest. */
-export function spansOf(
-  drawings: readonly Drawing[],
+export function spansOf<D extends { readonly frame: number }>(
+  drawings: readonly D[],
   from: number,
   to: number,
-): readonly { readonly drawing: Drawing; readonly from: number; readonly to: number }[] {
+): readonly { readonly drawing: D; readonly from: number; readonly to: number }[] {
   return drawings.map((drawing, k) => {
     const before = drawings[k - 1];
     const after = drawings[k + 1];

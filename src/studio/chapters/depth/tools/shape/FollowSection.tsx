@@ -1,35 +1,17 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import { useEffect, useState } from 'react';
 import { followSeries } from '../../../../../core/depth/layers/shape/follow';
 import type { ShapesContent } from '../../../../../core/depth/layers/shape/content';
 import type { Layer } from '../../../../../core/document/schema';
 import { copyOf } from '../../../../../core/values/copy';
 import { addressOfFile } from '../../../../../core/need/need';
-import { notifyError } from '../../../../notices/noticeStore';
 import { Section, ToggleRow } from '../../../../controls/rows';
 import { useShot } from '../../../../state/documentStore';
-import { carryShapes, regionState, type RegionState } from '../../../../state/followRegion';
+import { carryShapes } from '../../../../state/followRegion';
 import { useSession } from '../../../../state/sessionStore';
+import { useRegionState } from '../../../../state/useRegionState';
 import { useClipFrame } from '../../../../state/shotNow';
 import { changeContent, contentIn, isLocked } from '../../layerActions';
-
-/** How far the shapes of a series have been carried; null until that is known. */
-function useRegionState(series: string | null): RegionState | null {
-  const stamp = useSession((s) => s.depthStamp);
-  const [state, setState] = useState<RegionState | null>(null);
-  useEffect(() => {
-    let wanted = true;
-    if (series !== null)
-      regionState(series)
-        .then((found) => wanted && setState(found))
-        .catch(notifyError);
-    return () => {
-      wanted = false;
-    };
-  }, [series, stamp]);
-  return state;
-}
 
 /** Shapes on a clip: whether they go with what they lie on, and drawing them again where they fail. */
 export function FollowSection({ layer }: { layer: Layer }) {
