@@ -8,6 +8,8 @@ const BROWSER_BYTES = 3e9;
 
 export default defineConfig({
   testDir: 'e2e',
+  globalSetup: './e2e/cleared.ts',
+  globalTeardown: './e2e/cleared.ts',
   // two browsers share the processors: what hangs is found out all the same
   timeout: 150_000,
   expect: { timeout: 30_000 },

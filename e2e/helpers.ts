@@ -100,7 +100,7 @@ export async function estimateKept(page: Page, name: string): Promise<void> {
             };
           };
         }),
-      estimateKey(addressOfFile(plate), 'fine'),
+      estimateKey(addressOfFile(plate), { quality: 'fine' }),
     );
   await expect.poll(kept).toBe(true);
 }

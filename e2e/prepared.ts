@@ -1,5 +1,6 @@
-import { chromium, test as base, type BrowserContext, type Page } from '@playwright/test';
-import { mkdtemp, rm, statfs } from 'node:fs/promises';
+import { chromium, expect, test as base, type BrowserContext, type Page } from '@playwright/test';
+import { existsSync } from 'node:fs';
+import { cp, mkdir, mkdtemp, rm, statfs, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromiumOptions } from '../scripts/chromium';
@@ -66,15 +67,17 @@ async function placeOfBrowser(): Promise<string> {
   return bavail * bsize > 4e9 ? memory : tmpdir();
 }
 
-/** A browser that has opened every shot of the demo, without its moves, so that their estimates are kept. */
-async function visit(options: { readonly baseURL?: string | undefined; readonly viewport?: { width: number; height: number } | null | undefined }) {
-  const { baseURL, viewport } = options;
-  const folder = await mkdtemp(join(await placeOfBrowser(), 'ombrage-e2e-'));
-  const context = await chromium.launchPersistentContext(folder, {
-    ...chromiumOptions,
-    ...(baseURL && { baseURL }),
-    ...(viewport && { viewport }),
-  });
+interface Options {
+  readonly baseURL?: string | undefined;
+  readonly viewport?: { width: number; height: number } | null | undefined;
+}
+
+const launch = (folder: string, { baseURL, viewport }: Options): Promise<BrowserContext> =>
+  chromium.launchPersistentContext(folder, { ...chromiumOptions, ...(baseURL && { baseURL }), ...(viewport && { viewport }) });
+
+/** Opens every shot of the demo, without its moves, so that their estimates are kept. */
+async function visitAll(folder: string, options: Options): Promise<void> {
+  const context = await launch(folder, options);
   const page = await context.newPage();
   await openShelf(page);
   const before = await standStill(page);
@@ -85,7 +88,35 @@ async function visit(options: { readonly baseURL?: string | undefined; readonly 
     await estimateKept(page, name);
   }
   await putBack(page, before);
-  await page.close();
+  await context.close();
+}
+
+/** Where the runner with this process keeps the browser that was everywhere. */
+export const placeOfRun = async (pid: number): Promise<string> => join(await placeOfBrowser(), `ombrage-e2e-${pid}`);
+
+/** The folder of a browser that was everywhere: made by the first that asks, waited for by the others. */
+async function visitedOnce(options: Options): Promise<string> {
+  const place = await placeOfRun(process.ppid);
+  const [folder, ready, failed] = ['browser', 'ready', 'failed'].map((name) => join(place, name)) as [string, string, string];
+  const first = await mkdir(folder, { recursive: true });
+  if (first !== undefined)
+    try {
+      await visitAll(folder, options);
+      await writeFile(ready, '');
+    } catch (error) {
+      await writeFile(failed, '');
+      throw error;
+    }
+  await expect.poll(() => existsSync(ready) || existsSync(failed), { timeout: 200_000 }).toBe(true);
+  if (existsSync(failed)) throw new Error('the demo could not be visited: the other browser says why');
+  return folder;
+}
+
+/** A browser that has opened every shot of the demo. */
+async function visit(options: Options) {
+  const folder = await mkdtemp(join(await placeOfBrowser(), 'ombrage-e2e-'));
+  await cp(await visitedOnce(options), folder, { recursive: true });
+  const context = await launch(folder, options);
   const keeper = context.pages()[0] ?? (await context.newPage());
   await keeper.goto(OUTSIDE);
   await remember(keeper);

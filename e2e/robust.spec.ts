@@ -85,7 +85,8 @@ fresh('an estimate, a face and an own picture need no network after a visit of t
 test('a worker that dies is replaced, and the picture follows the next change', async ({ page }) => {
   await openShot(page);
   const before = page.workers().length;
-  expect(before).toBeGreaterThanOrEqual(3);
+  // one for the picture, one for errands: on two processors a third begins with its first long work
+  expect(before).toBeGreaterThanOrEqual(2);
   for (const worker of page.workers()) await worker.evaluate(() => self.close()).catch(() => undefined);
   await expect.poll(() => page.workers().length).toBeGreaterThanOrEqual(before);
   await typeValue(page, 'Distance', '12 m');

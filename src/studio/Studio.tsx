@@ -22,7 +22,8 @@ import { useView } from './state/viewStore';
 import { TopBar } from './TopBar';
 import { FileDrop } from './bringIn/FileDrop';
 import { useBringIn } from './bringIn/useBringIn';
-import { isProjectFile } from './bringIn/projectFiles';
+import { isNetworkFile, isProjectFile } from './bringIn/projectFiles';
+import { useTrials } from './chapters/depth/tools/network/trialStore';
 import { useSize } from './controls/useSize';
 import { Viewer } from './viewer/Viewer';
 import { ViewerHead } from './viewer/ViewerHead';
@@ -49,6 +50,18 @@ function Keys() {
   return wanted ? <ShortcutSheet /> : null;
 }
 
+const NetworkDialog = lazy(() => import('./chapters/depth/tools/network/NetworkDialog').then((m) => ({ default: m.NetworkDialog })));
+
+/** How a network that was dropped is to be asked. */
+function Networks() {
+  const wanted = useTrials((s) => s.trials !== null);
+  return wanted ? (
+    <Suspense fallback={null}>
+      <NetworkDialog />
+    </Suspense>
+  ) : null;
+}
+
 /** What is done with files that are dropped. */
 function useDroppedFiles(): (files: File[]) => Promise<void> {
   const bringIn = useBringIn();
@@ -60,6 +73,11 @@ function useDroppedFiles(): (files: File[]) => Promise<void> {
         useView.getState().set({ chapter: 'depth' });
         const { importMap } = await import('./chapters/depth/importMap');
         await importMap(only);
+        return;
+      }
+      if (only && files.length === 1 && isNetworkFile(only)) {
+        const { bringNetwork } = await import('./chapters/depth/tools/network/networkTrials');
+        await bringNetwork(only);
         return;
       }
       await bringIn(files);
@@ -88,6 +106,7 @@ export function Studio() {
   const drop = useDroppedFiles();
   return (
     <FileDrop onFiles={drop} hint={factsOf(chapter).takesMaps}>
+      <Networks />
       <Box component="main" sx={{ display: 'flex', flexDirection: 'column', height: '100vh' }}>
         <Skips />
         <Title />

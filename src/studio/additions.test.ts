@@ -5,11 +5,16 @@ import { clipOpeners, openClip } from '../engine/held/openClip';
 import { clipKindRegistry, type ClipKind } from '../media/clipKind';
 import type { ClipReader } from '../media/clip';
 import { codecRegistry, writePiece } from '../media/writeClip';
+import { layerRegistry } from '../core/depth/layers/registry';
+import { newLayer, newShot } from '../core/document/defaults';
 import { loadNetwork } from '../../headless/network';
 import { chapterOf, chapterRegistry } from './chapters/registry';
+import { toolOf, toolRegistry } from './chapters/depth/tools/registry';
 import { chapterFacts, factsOf, type Chapter } from './state/chapterFacts';
 import { partsSeen } from './state/seen';
 import { viewRegistry, type ViewMode } from './state/views';
+
+const shot = newShot({ sha256: 'a'.repeat(64), name: 'p.png', width: 64, height: 36, bits: 8, hfovFromFile: null });
 
 const taken: (() => void)[] = [];
 afterEach(() => {
@@ -81,4 +86,26 @@ test('a codec', async () => {
   const none = async function* () {};
   expect(await (await writePiece(format, none())).text()).toBe('nothing');
   await expect(writePiece({ ...format, width: 128 }, none())).rejects.toThrow('This browser cannot write None at 128×36.');
+});
+
+test('a layer with a tool', () => {
+  const kind = 'mirror';
+  const clicked: string[] = [];
+  taken.push(
+    layerRegistry.add({
+      kind,
+      label: 'Mirror',
+      help: '',
+      params: {},
+      summary: () => '',
+      build: ({ below }) => ({ nearness: below, coverage: null }),
+    }),
+    toolRegistry.add({ kind, click: (_, layer, { x }) => void clicked.push(`${layer.kind} at ${x}`) }),
+  );
+  const layer = newLayer(kind);
+  expect(layer.name).toBe('Mirror');
+  toolOf(layer).click?.(shot, layer, { x: 0.5, y: 0.5 });
+  expect(clicked).toEqual(['mirror at 0.5']);
+  // what has no tool gets none
+  expect(toolOf({ kind: 'nothing' })).toEqual({});
 });

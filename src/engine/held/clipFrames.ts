@@ -188,6 +188,9 @@ async function planeFor(need: PlaneNeed): Promise<FramePlane> {
     }
     case 'map':
       return steadyMap(need);
+    case 'persons':
+      // of clips they are kept frame by frame
+      return null;
   }
 }
 

@@ -119,8 +119,8 @@ let replaced: () => void = () => undefined;
 /** answers null once the helpers are others: one of them was lost, and with it what it was doing */
 let others: Promise<null> = new Promise((done) => (replaced = () => done(null)));
 
-export function meetHelpers(ports: MessagePort[], busy: Int32Array): void {
-  helpers = ports.map((port, i) => ({ call: Comlink.wrap<Helper>(port), busy: () => Atomics.load(busy, i) > 0 }));
+export function meetHelpers(ports: (MessagePort | null)[], busy: Int32Array): void {
+  helpers = ports.flatMap((port, i) => (port ? [{ call: Comlink.wrap<Helper>(port), busy: () => Atomics.load(busy, i) > 0 }] : []));
   replaced();
   others = new Promise((done) => (replaced = () => done(null)));
 }

@@ -10,7 +10,7 @@ const begun = new Map<string, { readonly job: Job<Plane>; readonly listener: { r
 /** Begins the draft of a held plate; ends when that does. */
 export function estimateAhead(plate: FileRef): Promise<unknown> {
   const listener = { report: (_share: number): void => undefined };
-  const job = engine().estimate(stillNeed(plate), QUICKEST, (share) => listener.report(share));
+  const job = engine().estimate(stillNeed(plate), { quality: QUICKEST }, (share) => listener.report(share));
   // its failing is told where it is waited for
   job.done.catch(() => undefined);
   begun.clear();

@@ -5,7 +5,6 @@ import type { PlateLens } from '../../core/camera/pose';
 import type { Relief } from '../../core/camera/relief';
 import type { MoveItem } from '../../core/document/schema';
 import type { Harmonics } from '../../core/light/harmonics';
-import type { Quality } from '../../core/need/estimators';
 import type { Subject } from '../../core/estimate/subject';
 import type { Span } from '../../core/motion/plan';
 import type { RasterNeed } from '../../core/need/need';
@@ -34,7 +33,7 @@ import type {
   ReliefSpec,
   ReadMap,
 } from '../messages/protocol';
-import { ClipWorkers } from './clipWorkers';
+import { EstimateWorkers } from './estimateWorkers';
 import { FILES_SECONDS, mostAtOnce, type Job } from './workers';
 import type { UnpackedProject } from '../../formats/project/projectFile';
 
@@ -44,7 +43,7 @@ const LARGE_FRAME = 2.5e6;
 const FACE_LOOK = 800;
 
 /** The computing side of the page. The main thread asks; workers answer; the newest preview wins. */
-export class Engine extends ClipWorkers {
+export class Engine extends EstimateWorkers {
   private readonly newest = new Newest();
   private lighting: Promise<unknown> | null = null;
   private nextLight: (() => void) | null = null;
@@ -217,11 +216,6 @@ export class Engine extends ClipWorkers {
   /** Readies a worker for an estimate that will be asked for soon, while the picture is being decoded. */
   async readyEstimate(): Promise<void> {
     await this.background((worker) => worker.readyEstimate(), true);
-  }
-
-  /** `many`: one of many, so that every worker takes its share, and whoever is in need of one waits for the end of one estimate. */
-  estimate(plate: RasterNeed, quality: Quality, report: (share: number) => void, many = false): Job<Plane> {
-    return this.job((worker, id, words) => worker.estimate(plate, quality, id, words, Comlink.proxy(report)) as Promise<Plane>, !many);
   }
 
   /** The frames of a clip that begin a new scene. */

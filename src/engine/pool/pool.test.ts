@@ -125,7 +125,7 @@ describe('the pool', () => {
     const open: (() => void)[] = [];
     answers.estimate = () => new Promise((done) => open.push(() => done(null)));
     answers.decode = () => ({ sha256: 'read' });
-    const jobs = ['a', 'b'].map((hash) => engine.estimate(plateOf(hash), 'fine', () => undefined));
+    const jobs = ['a', 'b'].map((hash) => engine.estimate(plateOf(hash), { quality: 'fine' }, () => undefined));
     await until(() => of('estimate').length === 2);
     expect(of('estimate').map((a) => a.worker)).toEqual([1, 1]);
     expect(await engine.decode(new Blob([]), 'p.png')).toEqual({ sha256: 'read' });
@@ -136,16 +136,30 @@ describe('the pool', () => {
 
   test('readies for an estimate the worker that will make it', async () => {
     await engine.readyEstimate();
-    await engine.estimate(plateOf('a'), 'draft', () => undefined).done;
+    await engine.estimate(plateOf('a'), { quality: 'draft' }, () => undefined).done;
     expect([...of('readyEstimate'), ...of('estimate')].map((a) => a.worker)).toEqual([1, 1]);
   });
 
-  test('has one for what is long and one for errands on the smallest machine', () => {
+  test('has one for errands on the smallest machine, and begins one for what is long with the first such work', async () => {
     for (const hardwareConcurrency of [1, 2]) {
       Object.defineProperty(globalThis, 'navigator', { value: { hardwareConcurrency }, configurable: true });
       FakeWorker.made = 0;
+      asked.length = 0;
       engine = begin();
+      await engine.hold('map', 'm', newPlane(2, 2));
+      expect(FakeWorker.made).toBe(2);
+      answers.plateThumbnail = () => 'small';
+      await engine.plateThumbnail('a', 10);
+      expect(FakeWorker.made).toBe(2);
+      await engine.estimate(plateOf('a'), { quality: 'draft' }, () => undefined).done;
+      await engine.estimate(plateOf('a'), { quality: 'draft' }, () => undefined).done;
       expect(FakeWorker.made).toBe(3);
+      // it holds what the others hold before it works, and lends a hand like them
+      const begun = asked.filter((a) => a.worker === 2).map((a) => a.what);
+      expect(begun.indexOf('hold')).toBeGreaterThanOrEqual(0);
+      expect(begun.indexOf('hold')).toBeLessThan(begun.indexOf('estimate'));
+      const known = of('meetHelpers').map((a) => (a.with[0] as unknown[]).filter(Boolean).length);
+      expect(known.slice(-2)).toEqual([1, 2]);
     }
   });
 
@@ -270,7 +284,7 @@ test('a job tells how far it is, and stops when it is cancelled', async () => {
     }
     return newPlane(1, 1);
   };
-  const job = engine.estimate(plateOf('x'), 'fine', (share) => void shares.push(share));
+  const job = engine.estimate(plateOf('x'), { quality: 'fine' }, (share) => void shares.push(share));
   await until(() => shares.length > 3);
   job.cancel();
   const done: Plane | null = await job.done;

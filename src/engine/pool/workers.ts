@@ -44,7 +44,8 @@ function errorOf(error: unknown): Error {
 /** The workers of the page: started, watched, replaced where they end, and given work. */
 export class Workers {
   protected viewer: LivingWorker;
-  protected readonly others: LivingWorker[];
+  /** null: not begun yet, since nothing has been given to it */
+  protected readonly others: (LivingWorker | null)[];
   /** of each of the others: how many things it has been given and not done */
   private readonly busy: Int32Array;
   protected readonly holdings = new Holdings((kind, name) => this.everywhere((w) => w.letGo(kind, name)));
@@ -56,7 +57,9 @@ export class Workers {
 
   constructor() {
     this.viewer = this.startViewer();
-    this.others = Array.from({ length: poolSize() - 1 }, (_, i) => this.startOther(i));
+    const others = poolSize() - 1;
+    // more workers than processors would only hold up the first picture: those beyond begin with their first work
+    this.others = Array.from({ length: others }, (_, i) => (i < others - mostAtOnce() ? null : this.startOther(i)));
     this.busy = new Int32Array(
       typeof SharedArrayBuffer === 'undefined' ? new ArrayBuffer(this.others.length * 4) : new SharedArrayBuffer(this.others.length * 4),
     );
@@ -88,22 +91,38 @@ export class Workers {
 
   /** Lets the viewer know the others, which lend it a hand with rows. */
   private introduce(): void {
-    const ports = this.others.map(({ remote }) => {
+    const ports = this.others.map((other) => {
+      if (!other) return null;
       const { port1, port2 } = new MessageChannel();
-      remote.serveHelper(Comlink.transfer(port2, [port2])).catch(() => undefined);
+      other.remote.serveHelper(Comlink.transfer(port2, [port2])).catch(() => undefined);
       return port1;
     });
-    this.viewer.remote.meetHelpers(Comlink.transfer(ports, ports), this.busy).catch(() => undefined);
+    const given = ports.filter((port) => port !== null);
+    this.viewer.remote.meetHelpers(Comlink.transfer(ports, given), this.busy).catch(() => undefined);
+  }
+
+  /** One of the others, begun where it is not yet. */
+  private other(index: number): LivingWorker {
+    const begun = this.others[index];
+    if (begun) return begun;
+    const fresh = (this.others[index] = this.startOther(index));
+    this.equip(fresh);
+    this.introduce();
+    return fresh;
+  }
+
+  private all(): LivingWorker[] {
+    return [this.viewer, ...this.others].filter((worker) => worker !== null);
   }
 
   /** Ends every worker. */
   close(): void {
     this.closed = true;
-    for (const worker of [this.viewer, ...this.others]) worker.lose();
+    for (const worker of this.all()) worker.lose();
   }
 
   protected everywhere(tell: (worker: Remote) => Promise<void>): Promise<void>[] {
-    return [this.viewer, ...this.others].map(({ remote }) => tell(remote));
+    return this.all().map(({ remote }) => tell(remote));
   }
 
   /** Asks a worker; where that one is lost its place is taken by a fresh one, which is asked again. */
@@ -121,11 +140,12 @@ export class Workers {
    * is read at once while an estimate runs.
    */
   protected async background<T>(work: (worker: Remote) => Promise<T>, long = false, seconds?: number): Promise<T> {
-    const waiting = this.others.slice(0, long ? -1 : undefined).map((_, i) => Atomics.load(this.busy, i));
+    // beginning a worker takes about as long as waiting for one thing
+    const waiting = this.others.slice(0, long ? -1 : undefined).map((other, i) => Atomics.load(this.busy, i) + (other ? 0 : 1));
     const index = waiting.lastIndexOf(Math.min(...waiting));
     Atomics.add(this.busy, index, 1);
     try {
-      return await this.persist(() => this.others[index]!, work, seconds);
+      return await this.persist(() => this.other(index), work, seconds);
     } finally {
       Atomics.sub(this.busy, index, 1);
     }

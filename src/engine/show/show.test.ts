@@ -30,7 +30,7 @@ const specOf = (
   change(settings);
   return {
     shot: { plate, settings, at: START, size: { width: 64, height: 36 } },
-    given: { [estimateKey(plate.sha256, 'fine')]: 'map' },
+    given: { [estimateKey(plate.sha256, { quality: 'fine' })]: 'map' },
     estimate: null,
     cleaning: false,
     has,

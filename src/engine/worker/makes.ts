@@ -1,6 +1,6 @@
 import * as Comlink from 'comlink';
 import { releaseKernels } from '../../core/kernels/loader';
-import { Aborted } from '../../core/run';
+import { unlessAborted } from '../../core/run';
 import type { ShotRequest } from '../../core/shot/stage';
 import { cacheForOnce, framesFor, inputsFor, intern, rendering } from '../held/holding';
 import type { Given, MadeFile, OutputSpec, ReliefPart, ReliefSpec } from '../messages/protocol';
@@ -8,20 +8,10 @@ import { Newest } from '../messages/newest';
 import { renderFile } from '../show/outputs';
 import { reliefPart } from '../show/relief';
 
-/** What becomes of work that was stopped: nothing. */
-async function unlessStopped<T>(work: () => Promise<T>): Promise<T | null> {
-  try {
-    return await work();
-  } catch (error) {
-    if (error instanceof Aborted) return null;
-    throw error;
-  }
-}
-
 /** The scene of a shot as it is seen in space; null where it was stopped. */
 export function reliefOf(asked: ShotRequest, given: Given, spec: ReliefSpec, id: number, words: Int32Array): Promise<ReliefPart | null> {
   const newest = new Newest(words);
-  return unlessStopped(async () => {
+  return unlessAborted(async () => {
     if (!newest.is(id)) return null;
     const request = intern(asked);
     const inputs = inputsFor(given, { quick: false, alone: true, progress: () => newest.is(id), id, newest });
@@ -50,7 +40,7 @@ export async function outputOf(
   const request = intern(asked);
   const inputs = inputsFor(given, { quick: false, alone: true, whole: true, progress, id, newest, cache: cacheForOnce(request) });
   try {
-    return await unlessStopped(() => rendering(() => renderFile(request, inputs, spec), framesFor(request, given, true)));
+    return await unlessAborted(() => rendering(() => renderFile(request, inputs, spec), framesFor(request, given, true)));
   } finally {
     releaseKernels();
   }

@@ -55,6 +55,8 @@ import { encodeCanvas } from '../show/outputs';
 import { pictureBitmap } from '../show/paint';
 import type { DecodedStill, ViewSpec, Given, PreviewSpec, WorkerApi } from '../messages/protocol';
 import { outputOf, reliefOf } from './makes';
+import { ownEstimate, ownTrial } from './ownEstimate';
+import { personsCover, personsFound } from './persons';
 import { rehearse } from '../show/rehearse';
 import { sweepingAfter } from '../memory/sweep';
 import { bytesOfSmall, FIRST_PICTURE_SIDE, smallOf } from '../show/small';
@@ -214,10 +216,21 @@ const api: WorkerApi = {
       return newest.is(id);
     });
   }),
+  estimateOwn: guard(async (plate, use, call, seconds, id, words, report) =>
+    ownEstimate(await rendering(() => plateAt(plate)), use, call, seconds, new Newest(words), id, report),
+  ),
+  tryNetwork: guard(async (plate, use, sure, call, estimate) =>
+    ownTrial(await rendering(() => plateAt(plate)), use, sure, call, (estimate !== null && mapOf(estimate)) || null),
+  ),
+  personsCover: guard(personsCover),
+  personsFound: guard(personsFound),
   clipCuts: guard(clipCuts),
   steadyClip: guard(steadyWhole),
   followPoint: guard(followedPoint),
-  followRegion: guard(followedRegion),
+  followRegion: guard(async (spec, id, words, report) => {
+    if (spec.drawings.some((drawing) => 'clicked' in drawing)) await fetchNetwork();
+    return followedRegion(spec, id, words, report);
+  }),
   makeProxy: guard(madeProxy),
   output: guard(outputOf),
   clipPiece: guard(

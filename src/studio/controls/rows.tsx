@@ -90,6 +90,10 @@ interface ChoiceProps<T extends string> {
   readonly help?: string | undefined;
 }
 
+/** Buttons as wide as one another, or as their words ask. */
+const EVEN = { padding: '0 4px' };
+const BY_WORDS = { padding: '0 4px', whiteSpace: 'nowrap', width: 'auto', flex: '1 1 auto' };
+
 /** Options with more letters than these together stand in a menu; each takes room for itself besides. */
 const MOST_LETTERS = { besideLabel: 33, bare: 60 };
 const EACH = 3;
@@ -114,7 +118,7 @@ function Choice<T extends string>({ label, value, options, onChange, bare, help 
         onChange={(_, next: T | null) => next !== null && onChange(next)}
       >
         {options.map((o) => (
-          <ToggleButton key={o.value} value={o.value} sx={{ padding: '0 4px' }}>
+          <ToggleButton key={o.value} value={o.value} sx={bare ? BY_WORDS : EVEN}>
             {o.label}
           </ToggleButton>
         ))}

@@ -80,11 +80,11 @@ export function Takes() {
   const current = takes.find((t) => t.id === take);
   return (
     <>
-      <Button onClick={(e) => setAnchor(e.currentTarget)} aria-haspopup="menu" sx={{ height: 26 }}>
+      <Button onClick={(e) => setAnchor(e.currentTarget)} aria-haspopup="menu" sx={{ height: 26, flexShrink: 0 }}>
         {current ? current.name : 'Takes'}
       </Button>
       {takes.length > 1 && (
-        <Button onClick={flipTakes} sx={{ height: 26 }} title="Flip between the last two takes (t)">
+        <Button onClick={flipTakes} sx={{ height: 26, flexShrink: 0 }} title="Flip between the last two takes (t)">
           Flip
         </Button>
       )}

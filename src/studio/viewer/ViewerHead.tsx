@@ -115,7 +115,7 @@ function DepthView() {
   return (
     <>
       {viewOf(mode).depth === 'over' && (
-        <Box sx={{ width: 116, flexShrink: 0, display: 'flex', alignItems: 'center', gap: '10px', whiteSpace: 'nowrap' }}>
+        <Box sx={{ width: 116, minWidth: 84, flexShrink: 1, display: 'flex', alignItems: 'center', gap: '10px', whiteSpace: 'nowrap' }}>
           <Slider
             aria-label="Overlay opacity"
             min={0}
