@@ -84,7 +84,7 @@ function useSpace(): void {
     (event) => {
       if (!inViewer(event.target)) return;
       event.preventDefault();
-      if (!event.repeat) spaceDown = performance.now();
+      if (!event.repeat) spaceDown = { at: event.timeStamp, heard: performance.now(), zoom: useView.getState().zoom };
       set({ panning: true });
     },
     ANYWHERE,
@@ -94,9 +94,8 @@ function useSpace(): void {
     (event) => {
       if (inViewer(event.target)) event.preventDefault();
       set({ panning: false });
-      // pressed and let go it plays; held it moves the picture
       const shot = shotOf(useDocument.getState());
-      if (inViewer(event.target) && shot && isTimed(shot) && performance.now() - spaceDown < TAP_MS) playOrPause();
+      if (inViewer(event.target) && shot && isTimed(shot) && wasTapped(event)) playOrPause();
     },
     { ...ANYWHERE, keyup: true, keydown: false },
   );
@@ -122,8 +121,18 @@ function leavePictureAlone(): void {
 let playedAlone = false;
 
 /** A key that is let go within this time was tapped, ms. */
-const TAP_MS = 280;
-let spaceDown = 0;
+const TAP_MS = 400;
+let spaceDown: { at: number; heard: number; zoom: unknown } | null = null;
+
+/**
+ * Whether Space was pressed and let go without moving the picture. A page that is busy drawing hears of keys late, of the one more than of the
+ * other: the shorter of what the keyboard says and of what the page heard counts.
+ */
+function wasTapped(up: KeyboardEvent): boolean {
+  if (!spaceDown) return false;
+  const { at, heard, zoom } = spaceDown;
+  return zoom === useView.getState().zoom && Math.min(up.timeStamp - at, performance.now() - heard) < TAP_MS;
+}
 
 /** Does something with the range of a shot in which something moves. */
 function inTime(act: (from: number, to: number) => void): void {
