@@ -5,9 +5,10 @@ const below = {
   media: ['core', 'formats'],
   engine: ['core', 'formats', 'media'],
   store: ['core', 'formats', 'media'],
+  live: ['core', 'formats', 'media', 'engine'],
   theme: ['core'],
-  studio: ['core', 'formats', 'media', 'engine', 'store', 'theme'],
-  shelf: ['core', 'formats', 'media', 'engine', 'store', 'theme', 'studio/controls', 'studio/notices', 'studio/bringIn'],
+  studio: ['core', 'formats', 'media', 'engine', 'store', 'live', 'theme'],
+  shelf: ['core', 'formats', 'media', 'engine', 'store', 'live', 'theme', 'studio/controls', 'studio/notices', 'studio/bringIn'],
 };
 const room = (name) => `^src/${name}/`;
 

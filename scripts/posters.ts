@@ -12,7 +12,7 @@ import { packProject } from '../src/formats/project/projectFile';
 import { assembleDemo, posterOf } from '../src/store/demo';
 
 // What the shelf of a first visit shows: the demo's shots as they are finished, and three loops of what can be done with them.
-// `npm run demo:posters`, after what is staged in the shots has changed.
+// `npm run demo:posters`, after what is staged in the shots has changed; with names of shots, their pictures alone.
 
 const FOLDER = 'public/demo';
 /** As large as the pictures that the studio makes for the shelf, px. */
@@ -39,8 +39,11 @@ async function finished(shot: Shot, frame: number): Promise<Sharp> {
   return sharp(picture).toColourspace('srgb');
 }
 
+const only = process.argv.slice(2);
+
 async function posters(): Promise<void> {
   for (const shot of shots) {
+    if (only.length > 0 && !only.includes(fileOf(shot))) continue;
     const poster = join(FOLDER, posterOf(fileOf(shot)));
     const picture = await finished(shot, shot.plate.clip ? MOMENT : 0);
     await picture.resize(WIDTH).jpeg({ quality: 82, mozjpeg: true }).toFile(poster);
@@ -129,9 +132,11 @@ async function depthLoop(): Promise<void> {
 
 try {
   await posters();
-  await focusLoop();
-  await moveLoop();
-  await depthLoop();
+  if (only.length === 0) {
+    await focusLoop();
+    await moveLoop();
+    await depthLoop();
+  }
 } finally {
   rmSync(folder, { recursive: true, force: true });
 }

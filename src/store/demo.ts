@@ -1,8 +1,18 @@
 import * as z from 'zod';
-import { calibrationSchema, DOCUMENT_VERSION, effectSchema, layerSchema, moveSchema, type Project, type Shot } from '../core/document/schema';
+import {
+  calibrationSchema,
+  DOCUMENT_VERSION,
+  effectSchema,
+  layerSchema,
+  livePlateSchema,
+  moveSchema,
+  type Project,
+  type Shot,
+} from '../core/document/schema';
+import { importedContentSchema } from '../core/depth/layers/imported';
 import { newId, newLayer, newShot, storedFar } from '../core/document/defaults';
 import { parseProject } from '../core/document/migrate';
-import { keySchema, type Drives } from '../core/values/drive';
+import { drivesSchema, keySchema, type Drives } from '../core/values/drive';
 import { sha256 } from '../formats/bytes/sha256';
 import type { Database } from './database';
 import { asStorageError } from '../media/storage';
@@ -25,6 +35,8 @@ const demoSchema = z.object({
       clip: z.object({ frames: z.number(), fps: z.number() }).optional(),
       plate: z.string().optional(),
       map: z.object({ name: z.string(), title: z.string(), width: z.number(), height: z.number() }).optional(),
+      /** where the plate arrives live: its file is one picture of it, with depth in alpha */
+      live: livePlateSchema.optional(),
     }),
   ),
 });
@@ -35,7 +47,13 @@ const madeSchema = z.record(z.string(), z.object({ exact: z.enum(['below', 'abov
 /** What is staged in some shots: effects besides lens blur, how the camera moves, and what is in focus meanwhile. */
 const movesSchema = z.record(
   z.string(),
-  z.object({ effects: z.array(effectSchema).default([]), moves: z.array(moveSchema).default([]), focus: z.array(keySchema).optional() }),
+  z.object({
+    effects: z.array(effectSchema).default([]),
+    moves: z.array(moveSchema).default([]),
+    focus: z.array(keySchema).optional(),
+    /** what drives numbers of its lens blur besides */
+    drives: drivesSchema.default({}),
+  }),
 );
 
 /** The mark in the database, and where browsers that had the demo before there were marks keep it. */
@@ -44,7 +62,7 @@ const SEEDED_BEFORE = 'ombrage.demo-seen';
 const DEMO_PROJECT = 'slack-water';
 const DEMO_NAME = 'Slack Water';
 /** Files of its plates. */
-const DEMO_PLATES = /^(chartTable|quayLamp|figurehead|crossing|dunes)\.(jpg|webm)$/;
+const DEMO_PLATES = /^(chartTable|quayLamp|figurehead|crossing|dunes|signalHut)\.(jpg|webm|png)$/;
 
 interface Demo {
   readonly shots: Shot[];
@@ -75,25 +93,32 @@ export async function assembleDemo(read: Read, finished = true): Promise<Demo> {
   const shots: Shot[] = [];
   const posters: { shot: string; blob: Blob }[] = [];
   for (const [name, s] of Object.entries(index.shots).sort((a, b) => a[1].title.localeCompare(b[1].title))) {
-    const { clip, width, height, plate: plateName = `${name}.jpg` } = s;
-    const mapFile = s.map ?? { name: `${name}.depth.png`, title: 'Exact depth', width, height };
+    const { clip, live, width, height, plate: plateName = `${name}.jpg` } = s;
+    const mapFile =
+      s.map ??
+      (live ? { name: plateName, title: 'Depth in alpha', width, height } : { name: `${name}.depth.png`, title: 'Exact depth', width, height });
     const time = clip && { clip };
-    const plate = { sha256: await keep(plateName), name: plateName, width, height, bits: 8, hfovFromFile: s.hfovDegrees, ...time };
-    const map = { sha256: await keep(mapFile.name), name: mapFile.name, width: mapFile.width, height: mapFile.height, ...time };
+    const sha256 = await keep(plateName);
+    const arrives = live && { live, opaque: true };
+    const plate = { sha256, name: plateName, width, height, bits: 8, hfovFromFile: s.hfovDegrees, ...time, ...arrives };
+    const map = { sha256: live ? sha256 : await keep(mapFile.name), name: mapFile.name, width: mapFile.width, height: mapFile.height, ...time };
     const shot = newShot(plate);
     const hand = made[name] ?? { exact: 'below', layers: [] };
-    const exact = { ...newLayer('imported', map), name: mapFile.title };
+    const exact = { ...newLayer('imported', map), name: mapFile.title, ...(live && { content: importedContentSchema.parse({ channel: 'alpha' }) }) };
     const blur = shot.settings.effects[0]!;
     const moves = moving[name];
-    const drives: Drives = moves?.focus ? { focus: { kind: 'keys' as const, keys: moves.focus } } : {};
+    const focused: Drives = moves?.focus ? { focus: { kind: 'keys' as const, keys: moves.focus } } : {};
     shots.push({
       ...shot,
       name: s.title,
       settings: {
         ...shot.settings,
-        layers: [...shot.settings.layers, ...(hand.exact === 'below' ? [exact, ...hand.layers] : [...hand.layers, exact])],
+        layers: [...(live ? [] : shot.settings.layers), ...(hand.exact === 'below' ? [exact, ...hand.layers] : [...hand.layers, exact])],
         calibration: calibrationSchema.parse({ near: s.near, far: storedFar(s.far), spacing: s.spacing, bend: s.bend, scaled: true }),
-        effects: [...(moves?.effects ?? []), { ...blur, drives, values: { ...blur.values, focus: s.focus[0]!, aperture: s.aperture ?? 1.4 } }],
+        effects: [
+          ...(moves?.effects ?? []),
+          { ...blur, drives: { ...focused, ...moves?.drives }, values: { ...blur.values, focus: s.focus[0]!, aperture: s.aperture ?? 1.4 } },
+        ],
         camera: { ...shot.settings.camera, moves: moves?.moves ?? [] },
         time: { ...shot.settings.time, ...(clip && { length: clip.frames, fps: clip.fps }) },
       },

@@ -95,7 +95,7 @@ function useSpace(): void {
       if (inViewer(event.target)) event.preventDefault();
       set({ panning: false });
       const shot = shotOf(useDocument.getState());
-      if (inViewer(event.target) && shot && isTimed(shot) && wasTapped(event)) playOrPause();
+      if (inViewer(event.target) && shot && (isTimed(shot) || shot.plate.live) && wasTapped(event)) playOrPause();
     },
     { ...ANYWHERE, keyup: true, keydown: false },
   );

@@ -62,6 +62,18 @@ function Networks() {
   ) : null;
 }
 
+const LiveHost = lazy(() => import('./live/LiveHost').then((m) => ({ default: m.LiveHost })));
+
+/** What runs of a live plate. */
+function Live() {
+  const live = useDocument((s) => shotOf(s)?.plate.live !== undefined);
+  return live ? (
+    <Suspense fallback={null}>
+      <LiveHost />
+    </Suspense>
+  ) : null;
+}
+
 /** What is done with files that are dropped. */
 function useDroppedFiles(): (files: File[]) => Promise<void> {
   const bringIn = useBringIn();
@@ -107,6 +119,7 @@ export function Studio() {
   return (
     <FileDrop onFiles={drop} hint={factsOf(chapter).takesMaps}>
       <Networks />
+      <Live />
       <Box component="main" sx={{ display: 'flex', flexDirection: 'column', height: '100vh' }}>
         <Skips />
         <Title />

@@ -166,6 +166,17 @@ export type Settings = z.infer<typeof settingsSchema>;
 
 export const takeSchema = z.object({ id, name, settings: settingsSchema });
 
+/** Where a plate's pictures come from while they arrive: a source by its kind, with its own settings. Its file is the picture that was kept last. */
+export const livePlateSchema = z.object({
+  source: z.string().min(1).max(40),
+  values: z.record(z.string(), z.union([anyNumber, z.boolean(), z.string().max(500)])).default({}),
+});
+export type LivePlate = z.infer<typeof livePlateSchema>;
+
+/** Channels that were recorded with a clip: of each the value at every frame of the shot. */
+export const recordedSchema = z.record(z.string().max(200), z.array(z.number()).max(TIME_LIMIT));
+export type Recorded = z.infer<typeof recordedSchema>;
+
 export const shotSchema = z.object({
   id,
   name,
@@ -174,6 +185,8 @@ export const shotSchema = z.object({
     hfovFromFile: z.number().nullable().default(null),
     /** true: its alpha channel holds something else and is left out of the picture; absent where it has none */
     opaque: z.boolean().optional(),
+    live: livePlateSchema.optional(),
+    recorded: recordedSchema.optional(),
   }),
   settings: settingsSchema,
   /** true while it is new and its focus is found by itself */

@@ -67,6 +67,11 @@ export class Holdings {
     this.tidy(address);
   }
 
+  /** Lets go of something that is not needed again. */
+  drop(kind: HeldKind, name: string): void {
+    this.held.delete(addressOf(kind, name));
+  }
+
   /** Says what the open shot works with. */
   need(wanted: readonly (readonly [HeldKind, string])[]): void {
     this.needed = new Set(wanted.map(([kind, name]) => addressOf(kind, name)));

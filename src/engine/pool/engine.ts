@@ -87,6 +87,11 @@ export class Engine extends EstimateWorkers {
     await Promise.all(this.everywhere((worker) => worker.hold(kind, name, value)));
   }
 
+  /** Lets every worker forget something that will not be asked for again. */
+  letGo(kind: HeldKind, name: string): void {
+    this.holdings.drop(kind, name);
+  }
+
   /** Tells every worker that maps of clips' frames have been found, or forgotten. */
   framesChanged(): void {
     for (const told of this.everywhere((worker) => worker.framesChanged())) told.catch(() => undefined);
@@ -186,6 +191,11 @@ export class Engine extends EstimateWorkers {
     };
     const hands = Array.from({ length: urgent ? this.hands : Math.max(1, Math.min(this.others.length, mostAtOnce())) }, hand);
     return { done: Promise.all(hands).then(() => (stop.is(id) ? true : null)), cancel: () => void stop.next() };
+  }
+
+  /** One moment of what is looked at, as good as a first look, on a worker that is not the viewer's. */
+  frame(shot: ShotRequest, given: Given, view: ViewSpec): Job<PlayedFrame> {
+    return this.job((worker, id, words) => worker.frame(shot, given, view, id, words) as Promise<PlayedFrame>, false);
   }
 
   /** The pixels of the last preview between two distances. While some are being lit only the newest that was asked for meanwhile follows; the others answer null. */

@@ -1,5 +1,6 @@
 import { playedRange } from '../../core/document/driven';
 import { shotOf, useDocument } from './documentStore';
+import { useLive } from './liveStore';
 import { Player } from './player';
 import { useView } from './viewStore';
 
@@ -26,11 +27,16 @@ let clock: { readonly at: number; readonly frame: number } | null = null;
 /** The next look at the clock. */
 let ticking = 0;
 
-/** Begins to play, or stops. */
+/** Begins to play, or stops; a live plate is frozen, or goes on. */
 export function playOrPause(): void {
   const shot = shotOf(useDocument.getState());
   const { playing, frame, loop, set } = useView.getState();
   if (!shot) return;
+  const { toggle } = useLive.getState();
+  if (toggle) {
+    toggle();
+    return;
+  }
   if (playing) {
     set({ playing: false });
     return;

@@ -15,6 +15,7 @@ import { valuesSchema } from '../../core/values/params';
 import { engine } from '../../engine/pool/engine';
 import type { ChapterThumbs, PreviewPart, PreviewSpec } from '../../engine/messages/protocol';
 import { useDocument } from './documentStore';
+import { givenAtGlance } from './liveStore';
 import { useSession } from './sessionStore';
 import { momentOf, shotNow } from './shotNow';
 import { factsOf } from './chapterFacts';
@@ -225,7 +226,7 @@ export class PreviewLoop {
     const check = checks.find((c) => c.kind === view.check);
     return {
       shot: requestOf(lookedAt(shot), size),
-      given: useSession.getState().given,
+      given: givenAtGlance(useSession.getState().given),
       estimate: check?.needsEstimate ? comparison : null,
       cleaning: factsOf(view.chapter).cleaning === true,
       quick,

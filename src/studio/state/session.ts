@@ -13,6 +13,7 @@ import { stopClipJob } from './clipJob';
 import { shotOf, useDocument } from './documentStore';
 import { FirstFocus } from './firstFocus';
 import { showLast } from './lastPicture';
+import { atGlance, useLive } from './liveStore';
 import { firstInHand } from './picking';
 import { player } from './playback';
 import { ofStills } from './player';
@@ -180,6 +181,9 @@ export class Session {
         this.loop.again();
         this.update();
       }),
+      useLive.subscribe((now, before) => {
+        if (now.glance !== before.glance || now.is !== before.is) this.update();
+      }),
       useView.subscribe((now, before) => {
         const id = useDocument.getState().shotId;
         if (id) rememberView(id, now);
@@ -229,9 +233,12 @@ export class Session {
     void this.firstFocus.update();
     const { playing, peek } = useView.getState();
     // while frames are played none is made for its own sake, but for the first, over which they lie, and for what is peeked at
-    if (!playing || peek || !useSession.getState().preview) this.loop.show(shot, this.comparison.of(shot), () => this.update());
+    const seen = atGlance(shot);
+    if (!playing || peek || !useSession.getState().preview) this.loop.show(seen, this.comparison.of(shot), () => this.update());
     const { given, depthStamp } = useSession.getState();
-    player.update(lookedAt(shot), ofStills(given), this.loop.viewSize(shot.settings), depthStamp, viewNow(shot));
+    // what arrives is shown as it comes: nothing can be made ahead
+    if (seen !== shot) player.clear();
+    else player.update(lookedAt(shot), ofStills(given), this.loop.viewSize(shot.settings), depthStamp, viewNow(shot));
     this.cameraWatch.update(shot, this.loop.viewSize(shot.settings));
   }
 

@@ -4,6 +4,7 @@ import type { PlayedFrame } from '../../engine/messages/protocol';
 import { shotOf, useDocument } from '../state/documentStore';
 import { player } from '../state/playback';
 import { factsOf } from '../state/chapterFacts';
+import { liveShown } from '../state/liveStore';
 import { useSession } from '../state/sessionStore';
 import { useView } from '../state/viewStore';
 import { drawPlayed } from '../picture/draw';
@@ -45,6 +46,8 @@ export function PlayCanvas({ place, output, instead }: Props) {
       }
       const { frame, playing, peek, check } = useView.getState();
       if (peek || check) return null;
+      const live = liveShown();
+      if (live) return live;
       return playing || useSession.getState().settling ? player.at(frame) : null;
     };
     const draw = (now: number): void => {

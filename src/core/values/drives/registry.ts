@@ -4,10 +4,11 @@ import type { DriveDefinition } from './definition';
 import { driftDrive } from './drift';
 import { easeDrive } from './ease';
 import { keysDrive } from './keys';
+import { signalDrive } from './signal';
 import { waveDrive } from './wave';
 
 /** Every way in which a number changes over time, as they are offered. */
-const all = [keysDrive, driftDrive, waveDrive, easeDrive] as const;
+const all = [keysDrive, driftDrive, waveDrive, easeDrive, signalDrive] as const;
 
 /** What changes a value over time. */
 export type Drive = z.infer<(typeof all)[number]['schema']>;

@@ -3,6 +3,7 @@ import RotateLeftIcon from '@mui/icons-material/RotateLeftOutlined';
 import RotateRightIcon from '@mui/icons-material/RotateRightOutlined';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import { lazy, Suspense } from 'react';
 import type { Settings } from '../../../core/document/schema';
 import { outputSides, shotNumbers, type ShotNumberName } from '../../../core/document/shotNumbers';
 import { focalLengthOfHfov } from '../../../core/optics';
@@ -12,6 +13,8 @@ import { DrivenRow } from '../../controls/DrivenRow';
 import { ChoiceRow, LabelRow, PanelHead, Section, ToggleRow } from '../../controls/rows';
 import { changeSettings, changeShot, useShot, type Gesture } from '../../state/documentStore';
 import { ClipRows } from './ClipRows';
+
+const LiveSection = lazy(() => import('../../live/LiveSection').then((m) => ({ default: m.LiveSection })));
 
 /** A row for one of the shot's own numbers. */
 function ShotNumberRow({ name, settings }: { name: ShotNumberName; settings: Settings }) {
@@ -42,7 +45,13 @@ export function PlatePanel() {
   return (
     <>
       <PanelHead title="Plate" />
-      <FileSection shot={shot} />
+      {plate.live ? (
+        <Suspense fallback={null}>
+          <LiveSection live={plate.live} />
+        </Suspense>
+      ) : (
+        <FileSection shot={shot} />
+      )}
       <OutputSection shot={shot} />
       <FramingSection settings={settings} />
       <Section title="Lens that took it" last>

@@ -1,4 +1,4 @@
-import { level, toggle } from '../../values/params';
+import { level, toggle } from '../../params';
 import { defineStep, plainRun } from '../definition';
 
 const wide = { min: -1, max: 1, lowest: -1e6, highest: 1e6 };

@@ -1,4 +1,4 @@
-import type { Params, ValuesOf } from '../values/params';
+import type { Params, ValuesOf } from '../params';
 
 /** What a step remembers from one sample to the next. */
 export interface StepRun {

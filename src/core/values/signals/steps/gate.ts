@@ -1,4 +1,4 @@
-import { level } from '../../values/params';
+import { level } from '../../params';
 import { defineStep } from '../definition';
 
 const wide = { min: 0, max: 1, lowest: -1e6, highest: 1e6 };

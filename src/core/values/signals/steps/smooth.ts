@@ -1,4 +1,4 @@
-import { level } from '../../values/params';
+import { level } from '../../params';
 import { defineStep } from '../definition';
 
 /** Follows with a delay: what is left of a jump falls to a third in this time (1/e), whatever the rate of samples. */

@@ -1,4 +1,4 @@
-import { count as whole } from '../../values/params';
+import { count as whole } from '../../params';
 import { defineStep } from '../definition';
 
 /** On which side of this a value is on. */

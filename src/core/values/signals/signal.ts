@@ -1,7 +1,7 @@
 import * as z from 'zod';
-import { anyNumber } from '../values/anyNumber';
-import { valuesSchema } from '../values/params';
-import { registryOf } from '../values/registry';
+import { anyNumber } from '../anyNumber';
+import { valuesSchema } from '../params';
+import { registryOf } from '../registry';
 import type { StepDefinition, StepRun } from './definition';
 import { countStep } from './steps/count';
 import { gateStep } from './steps/gate';
@@ -17,7 +17,7 @@ const stepSchema = z.object({ kind: z.string(), values: z.record(z.string(), z.u
 
 /** Channels by name, of which any counts (the largest), and what is done to it, step by step. */
 export const signalSchema = z.object({
-  channels: z.array(z.string().max(200)).min(1).max(100),
+  channels: z.array(z.string().max(200)).max(100),
   steps: z.array(stepSchema).max(20).default([]),
 });
 export type Signal = z.infer<typeof signalSchema>;
@@ -52,6 +52,7 @@ export function runSignal({ channels, steps }: Signal): SignalRun {
 
 /** A signal in words: it reads like a sentence. */
 export function sentenceOf({ channels, steps }: Signal): string {
+  if (channels.length === 0) return 'no channel yet';
   const from = channels.length === 1 ? channels[0]! : `any of ${channels.slice(0, -1).join(', ')} and ${channels.at(-1)!}`;
   const said = steps
     .filter((step) => stepRegistry.knows(step.kind))

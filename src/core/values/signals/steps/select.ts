@@ -1,4 +1,4 @@
-import { count as whole } from '../../values/params';
+import { count as whole } from '../../params';
 import { defineStep, plainRun } from '../definition';
 
 /** One of so many: a whole number from 0, the nearest there is. */

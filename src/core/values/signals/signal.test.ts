@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { copyOf } from '../values/copy';
+import { copyOf } from '../copy';
 import { runSignal, sentenceOf, signalSchema, stepRegistry, type Signal } from './signal';
 
 const signal = (...steps: Signal['steps']): Signal => ({ channels: ['a'], steps });
@@ -97,6 +97,7 @@ describe('a signal', () => {
     const said: Signal = { channels: ['mouth', 'eyes'], steps: [step('gate', { from: 0.6, to: 1 }), step('guess'), step('count', { wraps: 3 })] };
     expect(sentenceOf(said)).toBe('any of mouth and eyes, on between 0.6 and 1, counted, 3 times round');
     expect(series({ ...said, channels: ['a'] }, bump(0.7)).at(-1)).toBe(1);
+    expect(sentenceOf({ channels: [], steps: [] })).toBe('no channel yet');
   });
 
   test('comes back from a document as it was, every step at its defaults', () => {
@@ -105,6 +106,6 @@ describe('a signal', () => {
       expect(series(read, bump(1))).toEqual(series(signal(step(kind)), bump(1)));
       expect(sentenceOf(read).length).toBeGreaterThan(4);
     }
-    expect(signalSchema.safeParse({ channels: [] }).success).toBe(false);
+    expect(signalSchema.safeParse({ channels: [''.padEnd(201)] }).success).toBe(false);
   });
 });

@@ -1,4 +1,4 @@
-import { level } from '../../values/params';
+import { level } from '../../params';
 import { defineStep, plainRun } from '../definition';
 
 const wide = { min: -10, max: 10, lowest: -1e6, highest: 1e6 };

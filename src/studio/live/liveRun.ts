@@ -1,0 +1,275 @@
+import type { Shot } from '../../core/document/schema';
+import { isTimed } from '../../core/document/driven';
+import { QUICKEST } from '../../core/need/estimators';
+import { FIRST_FRAME, needKey, type EstimateNeed } from '../../core/need/need';
+import { layerMapNeed } from '../../core/shot/needs';
+import { engine } from '../../engine/pool/engine';
+import type { Given, PlayedFrame } from '../../engine/messages/protocol';
+import { clock } from '../../live/arrival';
+import type { LiveFeed, LiveFrame, LiveState, LiveValues } from '../../live/definition';
+import { liveSources } from '../../live/registry';
+import { notifyError } from '../notices/noticeStore';
+import { shotOf, useDocument } from '../state/documentStore';
+import { asArrived, NOT_LIVE, showLive, useLive } from '../state/liveStore';
+import { lookedAt, requestOf } from '../state/previewLoop';
+import { viewNow } from '../state/seen';
+import { session } from '../state/session';
+import { useSession } from '../state/sessionStore';
+import { useView } from '../state/viewStore';
+import { keepPicture } from './keepPicture';
+import { LiveEstimates } from './liveEstimates';
+import { LiveLoop } from './liveLoop';
+import { Pace } from './pace';
+import { Recording } from './recording';
+import { SignalRunner } from './signalRunner';
+
+/** Every how often the rail, the probe and clicks are told what is seen, ms, and figures and channels are. */
+const GLANCE_MS = 1000;
+const TELL_MS = 200;
+/** So many glances are held: one that was asked for may still be being made. */
+const GLANCES = 3;
+
+let runs = 0;
+
+/** A live plate while its shot is open: pictures arrive, are rendered and shown, the newest first; they can be frozen and recorded. */
+export class LiveRun {
+  private readonly id = ++runs;
+  private readonly feed: LiveFeed;
+  private readonly pace = new Pace();
+  private readonly signals = new SignalRunner();
+  private readonly estimates = new LiveEstimates(`live${this.id}`);
+  private readonly recording: Recording;
+  private readonly begun = clock();
+  /** who reads a picture: it is freed when nobody does */
+  private readonly readers = new Map<LiveFrame, number>();
+  private readonly glances: string[] = [];
+  private readonly timers: ReturnType<typeof setInterval>[] = [];
+  private readonly sizes = new Map<LiveFrame, number>();
+  private frozen = false;
+  private closed = false;
+  private loop = this.newLoop();
+  private stopSession: () => void = () => undefined;
+
+  constructor(
+    private readonly projectId: string,
+    private readonly shotId: string,
+    source: string,
+    values: LiveValues,
+  ) {
+    this.recording = new Recording(projectId, shotId);
+    useLive.getState().set({ ...NOT_LIVE, is: 'waiting', toggle: () => this.toggle() });
+    this.feed = liveSources.named(source).open(values, {
+      frame: (frame) => this.arrive(frame),
+      heard: (channels, at) => this.hear(channels, at),
+      state: (state) => this.state(state),
+    });
+    this.timers.push(
+      setInterval(() => this.tell(), TELL_MS),
+      setInterval(() => this.glance(), GLANCE_MS),
+    );
+    // what was frozen is shown until it has a picture of its own
+    this.stopSession = useSession.subscribe(({ settling }) => {
+      if (!settling && this.frozen) showLive(null);
+    });
+  }
+
+  set(values: LiveValues): void {
+    this.feed.set(values);
+  }
+
+  close(): void {
+    this.closed = true;
+    for (const timer of this.timers) clearInterval(timer);
+    this.stopSession();
+    this.loop.close();
+    this.estimates.close();
+    void this.recording.stop();
+    this.feed.close();
+    for (const key of this.glances) this.letGo(key);
+    for (const frame of this.readers.keys()) this.letGo(this.keyOf(frame));
+    showLive(null);
+    useLive.getState().set(NOT_LIVE);
+  }
+
+  /** Freezes what is seen, or goes on. */
+  toggle(): void {
+    if (this.frozen) {
+      this.frozen = false;
+      this.loop = this.newLoop();
+      useLive.getState().set({ is: 'waiting' });
+      return;
+    }
+    void this.freeze('frozen');
+  }
+
+  /** Begins to record, or ends it and makes a clip of it. */
+  record(): void {
+    const shot = this.shot();
+    if (this.recording.goesOn || !shot) void this.recording.stop();
+    else this.recording.begin(shot, Math.round(this.pace.rate));
+  }
+
+  private shot(): Shot | null {
+    const state = useDocument.getState();
+    return state.project?.id === this.projectId && state.shotId === this.shotId ? shotOf(state) : null;
+  }
+
+  /** What is seen becomes the plate's own picture. */
+  private async freeze(is: 'frozen' | 'gone'): Promise<void> {
+    this.frozen = true;
+    const last = this.loop.shown;
+    if (last) {
+      this.read(last);
+      await keepPicture(this.projectId, this.shotId, last.raster).catch(notifyError);
+      this.free(last);
+    }
+    if (this.closed || !this.frozen) return;
+    const before = this.loop;
+    before.close();
+    if (before.shown) this.free(before.shown);
+    useLive.getState().set({ is, glance: null });
+  }
+
+  private state(state: LiveState): void {
+    if (this.closed) return;
+    if (state.is === 'gone') {
+      useLive.getState().set({ why: state.why, hint: state.hint });
+      if (this.frozen) useLive.getState().set({ is: 'gone' });
+      else void this.freeze('gone');
+    } else if (useLive.getState().is === 'gone') {
+      // it came back by itself
+      this.frozen = false;
+      this.loop = this.newLoop();
+      useLive.getState().set({ is: 'waiting', why: '', hint: '' });
+    }
+  }
+
+  private hear(channels: LiveFrame['channels'], at: number): void {
+    const shot = this.shot();
+    if (shot) this.signals.hear(channels, at / 1000, shot.settings);
+    this.channels = { ...this.channels, ...channels };
+  }
+  private channels: LiveFrame['channels'] = {};
+
+  private arrive(frame: LiveFrame): void {
+    this.readers.set(frame, 1);
+    this.pace.arrive(frame.number);
+    this.hear(frame.channels, frame.at);
+    if (this.recording.goesOn) {
+      this.read(frame);
+      void this.recording.add(frame, this.channels).finally(() => this.free(frame));
+    }
+    if (this.frozen || this.closed || !this.shot()) {
+      this.free(frame);
+      return;
+    }
+    this.loop.take(frame);
+  }
+
+  private read(frame: LiveFrame): void {
+    this.readers.set(frame, (this.readers.get(frame) ?? 0) + 1);
+  }
+
+  private free(frame: LiveFrame): void {
+    const left = (this.readers.get(frame) ?? 1) - 1;
+    if (left > 0) {
+      this.readers.set(frame, left);
+      return;
+    }
+    this.readers.delete(frame);
+    this.letGo(this.keyOf(frame));
+    this.feed.free(frame);
+  }
+
+  private keyOf({ number }: LiveFrame): string {
+    return `live${this.id}-${number}`;
+  }
+
+  /** Gives a picture to the workers; what layers need of it by the keys of their needs. */
+  private hold(key: string, frame: Pick<LiveFrame, 'raster' | 'nearness'>, shot: Shot): Given {
+    const { raster, nearness } = frame;
+    void engine().hold('raster', key, raster).catch(notifyError);
+    if (nearness) void engine().hold('map', key, nearness).catch(notifyError);
+    const arrived = asArrived(shot, { key, ...sizeOf(raster) });
+    const given: Record<string, string> = {};
+    for (const layer of arrived.settings.layers) {
+      const need = layerMapNeed(layer, arrived.plate);
+      if (need?.is === 'map' && need.ref.sha256 === key && nearness) given[needKey(need)] = key;
+      if (need?.is === 'estimate' && need.of.sha256 === key) {
+        const estimate = this.estimates.newest;
+        if (estimate) given[needKey(need)] = estimate;
+        if (layer.visible) this.estimates.want(raster, estimateOf(need));
+      }
+    }
+    return given;
+  }
+
+  private letGo(key: string): void {
+    engine().letGo('raster', key);
+    engine().letGo('map', key);
+  }
+
+  private newLoop(): LiveLoop {
+    return new LiveLoop({
+      hands: () => engine().hands,
+      make: (frame) => this.make(frame),
+      show: (frame, made, milliseconds) => this.show(frame, made, milliseconds),
+      free: (frame) => this.free(frame),
+      failed: notifyError,
+    });
+  }
+
+  private make(frame: LiveFrame) {
+    const open = this.shot()!;
+    const key = this.keyOf(frame);
+    const shot = { ...lookedAt(open), settings: this.signals.settings(lookedAt(open).settings) };
+    const given = this.hold(key, frame, shot);
+    const whole = session().viewSize(open);
+    // what is larger than the picture that arrives shows nothing more
+    const fits = Math.min(1, Math.sqrt((frame.raster.width * frame.raster.height) / (whole.width * whole.height)));
+    const share = fits * this.pace.shareFor(fits * fits * whole.width * whole.height, engine().hands);
+    const size = { width: Math.max(16, Math.round(whole.width * share)), height: Math.max(16, Math.round(whole.height * share)) };
+    this.sizes.set(frame, size.width * size.height);
+    const { fps, length } = shot.settings.time;
+    const at = { frame: Math.floor(((frame.at - this.begun) / 1000) * fps) % length, fps };
+    if (isTimed(open)) useView.getState().set({ frame: at.frame });
+    const request = requestOf(asArrived(shot, { key, ...sizeOf(frame.raster) }), size, at);
+    return engine().frame(request, { ...useSession.getState().given, ...given }, viewNow(open));
+  }
+
+  private show(frame: LiveFrame, made: PlayedFrame, milliseconds: number): void {
+    const pixels = this.sizes.get(frame) ?? 1;
+    this.sizes.delete(frame);
+    showLive(made);
+    this.pace.show(clock() - frame.at, milliseconds, pixels);
+    const { is, glance } = useLive.getState();
+    if (is === 'waiting') useLive.getState().set({ is: 'running', why: '', hint: '' });
+    if (!glance) this.glance();
+  }
+
+  private tell(): void {
+    const shown = this.loop.shown;
+    const size = shown ? sizeOf(shown.raster) : null;
+    useLive.getState().set({ figures: this.pace.figures(this.loop.overtaken, size), channels: this.channels, recording: this.recording.figures() });
+  }
+
+  /** What is seen now is told to the rail, the probe and clicks: a copy, since it is read for a while. */
+  private glance(): void {
+    const frame = this.loop.shown;
+    const shot = this.shot();
+    if (!frame || !shot || this.frozen || useLive.getState().is !== 'running') return;
+    const key = `${this.keyOf(frame)}-glance`;
+    if (this.glances.includes(key)) return;
+    const { raster, nearness } = frame;
+    const copy = { raster: { ...raster, data: raster.data.slice() }, nearness: nearness && { ...nearness, data: nearness.data.slice() } };
+    const given = this.hold(key, copy, shot);
+    this.glances.push(key);
+    useLive.getState().set({ glance: { key, ...sizeOf(raster), given } });
+    if (this.glances.length > GLANCES) this.letGo(this.glances.shift()!);
+  }
+}
+
+const sizeOf = ({ width, height }: { readonly width: number; readonly height: number }) => ({ width, height });
+
+/** A live picture is estimated as soon as it can be. */
+const estimateOf = (need: EstimateNeed): EstimateNeed => ({ is: 'estimate', of: need.of, frame: FIRST_FRAME, quality: QUICKEST });

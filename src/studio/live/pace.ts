@@ -1,0 +1,66 @@
+import type { LiveFigures } from '../state/liveStore';
+
+/** Rates are told of so long a time, ms. */
+const WINDOW_MS = 1000;
+/** The picture is made smaller in such steps, and larger again only where there is this much room. */
+const STEP = 0.125;
+const LEAST = 0.375;
+const ROOM = 1.25;
+
+/** How pictures arrive and are shown, and how large they may be so that the machine keeps up. */
+export class Pace {
+  private readonly arrived: number[] = [];
+  private readonly shown: number[] = [];
+  private lastNumber: number | null = null;
+  private lost = 0;
+  private age = 0;
+  private perPixel = 0;
+  private share = 1;
+
+  constructor(private readonly now: () => number = () => performance.now()) {}
+
+  /** A picture arrived; those before it that did not are counted as lost. */
+  arrive(number: number): void {
+    this.arrived.push(this.now());
+    if (this.lastNumber !== null && number > this.lastNumber) this.lost += number - this.lastNumber - 1;
+    this.lastNumber = number;
+    trim(this.arrived, this.now());
+  }
+
+  /** A picture was shown, so old, ms, and took so long for each px. */
+  show(age: number, milliseconds: number, pixels: number): void {
+    this.shown.push(this.now());
+    trim(this.shown, this.now());
+    this.age = this.age === 0 ? age : 0.8 * this.age + 0.2 * age;
+    const took = milliseconds / Math.max(1, pixels);
+    this.perPixel = this.perPixel === 0 ? took : 0.9 * this.perPixel + 0.1 * took;
+  }
+
+  /** Pictures that arrive in a second. */
+  get rate(): number {
+    trim(this.arrived, this.now());
+    return (this.arrived.length * 1000) / WINDOW_MS;
+  }
+
+  figures(overtaken: number, size: LiveFigures['size']): LiveFigures {
+    const { rate, age, lost } = this;
+    trim(this.shown, this.now());
+    return { rate, shown: (this.shown.length * 1000) / WINDOW_MS, age: this.shown.length > 0 ? age : 0, lost, overtaken, size };
+  }
+
+  /** The share of each side at which so many workers keep up with what arrives. */
+  shareFor(pixels: number, hands: number): number {
+    const wanted = Math.max(10, this.rate);
+    if (this.perPixel === 0) return this.share;
+    const room = Math.sqrt((hands * 1000) / wanted / (this.perPixel * pixels));
+    const fits = Math.max(LEAST, Math.min(1, Math.floor(room / STEP) * STEP));
+    const grows = room >= ROOM * (this.share + STEP) || (fits === 1 && room >= ROOM);
+    if (fits < this.share) this.share = Math.max(LEAST, Math.min(this.share - STEP, Math.max(fits, this.share - 2 * STEP)));
+    else if (fits > this.share && grows) this.share = Math.min(1, this.share + STEP);
+    return this.share;
+  }
+}
+
+function trim(times: number[], now: number): void {
+  while (times.length > 0 && times[0]! < now - WINDOW_MS) times.shift();
+}

@@ -1,0 +1,37 @@
+import { signalsOf, withSignalsNow } from '../../core/document/signals';
+import type { Settings } from '../../core/document/schema';
+import type { SignalDrive } from '../../core/values/drives/signal';
+import { runSignal, type SignalRun } from '../../core/values/signals/signal';
+import type { Heard } from '../../live/definition';
+
+/** Signals as they run: each hears every sample of its channels once, however often it is looked at. */
+export class SignalRunner {
+  private readonly runs = new Map<string, { readonly run: SignalRun; now: number | null }>();
+  private readonly last = new Map<string, number>();
+
+  /** Channels as they are at a time, s. */
+  hear(channels: Heard, seconds: number, settings: Settings): void {
+    for (const [name, value] of Object.entries(channels)) this.last.set(name, value);
+    const wanted = new Set<string>();
+    for (const { signal } of signalsOf(settings)) {
+      const key = JSON.stringify(signal);
+      if (wanted.has(key)) continue;
+      wanted.add(key);
+      let found = this.runs.get(key);
+      if (!found) this.runs.set(key, (found = { run: runSignal(signal), now: null }));
+      found.now = found.run.next(this.last, seconds);
+    }
+    // those that are set otherwise now begin anew
+    for (const key of this.runs.keys()) if (!wanted.has(key)) this.runs.delete(key);
+  }
+
+  /** What a signal gives; null before any of its channels was heard. */
+  now({ signal }: SignalDrive): number | null {
+    return this.runs.get(JSON.stringify(signal))?.now ?? null;
+  }
+
+  /** Settings with what their signals give. */
+  settings(settings: Settings): Settings {
+    return withSignalsNow(settings, (drive) => this.now(drive));
+  }
+}
