@@ -78,6 +78,14 @@ export function calibrateMap(map: Plane, c: Calibration, shared = false): Plane 
   const atFar = measure(c.spacing === 'perspective' ? c.far : finiteFar(c));
   const slope = measure(c.near) - atFar;
   const values = out.data;
+  if (c.bend === 1 && c.spacing === 'perspective') {
+    for (let i = 0; i < data.length; i++) {
+      let n = (data[i]! - c.low) / span;
+      n = n < 0 ? 0 : n > 1 ? 1 : n;
+      values[i] = 1 / (atFar + slope * Math.fround(c.turnOver ? 1 - n : n));
+    }
+    return out;
+  }
   for (let i = 0; i < data.length; i++) {
     let n = (data[i]! - c.low) / span;
     n = n < 0 ? 0 : n > 1 ? 1 : n;

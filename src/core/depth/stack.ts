@@ -21,6 +21,10 @@ export function layOver(below: Plane, { nearness, coverage }: LayerResult, blend
   const top = nearness.data;
   const cover = coverage?.data ?? null;
   const k = lowest && !cover ? 1 : opacity;
+  if (lowest && !cover && blend === 'replace') {
+    data.set(top);
+    return;
+  }
   for (let i = 0; i < data.length; i++) {
     const a = cover ? k * cover[i]! : k;
     if (a === 0) continue;

@@ -145,6 +145,12 @@ export function drivenNumbers(settings: Settings): readonly DrivenNumber[] {
 export const isTimed = ({ plate, settings }: { readonly plate?: Pick<FileRef, 'clip'>; readonly settings: Settings }): boolean =>
   (plate?.clip?.frames ?? 1) > 1 || settings.camera.moves.length > 0 || keyedLayers(settings).length > 0 || drivenNumbers(settings).length > 0;
 
+/** Whether nothing but signals changes what is set: a live plate then has no time of its own. */
+export const onlySignals = (settings: Settings): boolean =>
+  settings.camera.moves.length === 0 &&
+  keyedLayers(settings).length === 0 &&
+  drivenNumbers(settings).every(({ drive }) => drive && 'signal' in drive);
+
 /** Layers in which something moves from key to key. */
 export const keyedLayers = ({ layers }: Pick<Settings, 'layers'>): readonly Layer[] => layers.filter((l) => l.keyed && l.keyed.length > 0);
 

@@ -117,6 +117,15 @@ export function rasterRow(raster: Raster, y: number, out: Float32Array): void {
 /** Nearest sample of a plane through an affine map; the border is repeated outside. Depth must not be averaged across edges. */
 export function samplePlaneNearest(plane: Plane, map: Affine, width: number, height: number, shared = false): Plane {
   const out = newPlane(width, height, shared);
+  if (map.b === 0 && map.d === 0) {
+    // what is not turned reads the same columns in every row
+    const columns = Int32Array.from({ length: width }, (_, u) => Math.min(plane.width - 1, Math.max(0, Math.floor(map.a * (u + 0.5) + map.c))));
+    for (let v = 0, o = 0; v < height; v++) {
+      const row = plane.width * Math.min(plane.height - 1, Math.max(0, Math.floor(map.e * (v + 0.5) + map.f)));
+      for (let u = 0; u < width; u++) out.data[o++] = plane.data[row + columns[u]!]!;
+    }
+    return out;
+  }
   for (let v = 0; v < height; v++)
     for (let u = 0; u < width; u++) {
       const x = Math.floor(map.a * (u + 0.5) + map.b * (v + 0.5) + map.c);

@@ -91,9 +91,15 @@ function copyShared(plane: Plane): Plane {
   return out;
 }
 
+/** Whether anything of a map is not known. */
+function hasUnknown({ data }: Plane): boolean {
+  for (let i = 0; i < data.length; i++) if (data[i] !== data[i]) return true;
+  return false;
+}
+
 function rawMap(cleaned: Stage<Plane>, { cache, run }: ChainInputs): Stage<Plane> {
   return stepOf(cache, 'raw', { cleaned }, ({ cleaned: map }) => {
-    if (!map.data.some((v) => v !== v)) return map;
+    if (!hasUnknown(map)) return map;
     const out = newPlane(map.width, map.height, run.shared);
     for (let i = 0; i < out.data.length; i++) out.data[i] = map.data[i] === map.data[i] ? map.data[i]! : 0;
     return out;

@@ -107,6 +107,13 @@ export interface ViewSpec {
 }
 export type PlayedFrame = Readonly<Partial<Record<FramePart, ImageBitmap>>>;
 
+/** A picture that is used once, and its map of nearness where it brings one: held under the same name while it is rendered. */
+export interface Brought {
+  readonly key: string;
+  readonly raster: Raster;
+  readonly map: Plane | null;
+}
+
 /** Small pictures of what leaves each chapter. */
 export interface ChapterThumbs {
   readonly plate: ImageBitmap;
@@ -235,8 +242,8 @@ export interface WorkerApi extends EstimateApi {
   fitMoves(items: readonly MoveItem[], path: Path, lens: PlateLens, relief: Relief): Promise<readonly MoveItem[]>;
   /** the moves of a path made shorter until they tear nothing open wider than so many px */
   shortenMoves(path: Path, lens: PlateLens, relief: Relief, px: number): Promise<readonly MoveItem[]>;
-  /** what is looked at, at one moment, for playing: as good as a first look; null where it became needless */
-  frame(shot: ShotRequest, given: Given, view: ViewSpec, id: number, newest: Int32Array): Promise<PlayedFrame | null>;
+  /** what is looked at, at one moment, for playing: as good as a first look; null where it became needless. `brought` is held for that alone. */
+  frame(shot: ShotRequest, given: Given, view: ViewSpec, id: number, newest: Int32Array, brought?: Brought): Promise<PlayedFrame | null>;
   /** the pixels of the last preview that lie between two distances, in paper white */
   highlight(from: number, to: number): Promise<ImageBitmap | null>;
   /** the frames of a clip that begin a new scene; null where it was stopped */

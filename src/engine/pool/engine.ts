@@ -20,6 +20,7 @@ import { closePictures, FINISHED } from '../messages/pictures';
 import type { MapReading } from '../../formats/mapFacts';
 import type { ClipSpec } from '../../formats/outputs/clips';
 import type {
+  Brought,
   ChapterThumbs,
   DecodedStill,
   ViewSpec,
@@ -193,9 +194,9 @@ export class Engine extends EstimateWorkers {
     return { done: Promise.all(hands).then(() => (stop.is(id) ? true : null)), cancel: () => void stop.next() };
   }
 
-  /** One moment of what is looked at, as good as a first look, on a worker that is not the viewer's. */
-  frame(shot: ShotRequest, given: Given, view: ViewSpec): Job<PlayedFrame> {
-    return this.job((worker, id, words) => worker.frame(shot, given, view, id, words) as Promise<PlayedFrame>, false);
+  /** One moment of what is looked at, as good as a first look, on a worker that is not the viewer's; `brought`: a picture for it alone. */
+  frame(shot: ShotRequest, given: Given, view: ViewSpec, brought?: Brought): Job<PlayedFrame> {
+    return this.job((worker, id, words) => worker.frame(shot, given, view, id, words, brought) as Promise<PlayedFrame>, false);
   }
 
   /** The pixels of the last preview between two distances. While some are being lit only the newest that was asked for meanwhile follows; the others answer null. */

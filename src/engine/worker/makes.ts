@@ -2,11 +2,12 @@ import * as Comlink from 'comlink';
 import { releaseKernels } from '../../core/kernels/loader';
 import { unlessAborted } from '../../core/run';
 import type { ShotRequest } from '../../core/shot/stage';
-import { cacheForOnce, framesFor, inputsFor, intern, rendering } from '../held/holding';
-import type { Given, MadeFile, OutputSpec, ReliefPart, ReliefSpec } from '../messages/protocol';
+import { cacheForOnce, framesFor, hold, inputsFor, intern, letGo, rendering, workOn, type How } from '../held/holding';
+import type { Brought, Given, MadeFile, OutputSpec, PlayedFrame, ReliefPart, ReliefSpec, ViewSpec } from '../messages/protocol';
 import { Newest } from '../messages/newest';
 import { renderFile } from '../show/outputs';
 import { reliefPart } from '../show/relief';
+import { frameParts } from '../show/show';
 
 /** The scene of a shot as it is seen in space; null where it was stopped. */
 export function reliefOf(asked: ShotRequest, given: Given, spec: ReliefSpec, id: number, words: Int32Array): Promise<ReliefPart | null> {
@@ -21,6 +22,37 @@ export function reliefOf(asked: ShotRequest, given: Given, spec: ReliefSpec, id:
       part.surfaces.flatMap((s) => [...(s.picture ? [s.picture.bitmap] : []), s.corners.buffer, s.triangles.buffer]),
     );
   });
+}
+
+/** What is looked at, at one moment, as good as a first look; null where it was stopped. */
+export async function frameOf(
+  asked: ShotRequest,
+  given: Given,
+  view: ViewSpec,
+  id: number,
+  words: Int32Array,
+  brought?: Brought,
+): Promise<PlayedFrame | null> {
+  const newest = new Newest(words);
+  if (!newest.is(id)) return null;
+  workOn(asked.plate);
+  if (brought) {
+    hold('raster', brought.key, brought.raster);
+    if (brought.map) hold('map', brought.key, brought.map);
+  }
+  try {
+    return await unlessAborted(async () => {
+      const how: How = { quick: true, alone: true, progress: () => newest.is(id), id, newest };
+      const request = intern(asked);
+      const made = await rendering(() => frameParts(request, inputsFor(given, how), view), framesFor(request, given));
+      return Comlink.transfer(made, Object.values(made));
+    });
+  } finally {
+    if (brought) {
+      letGo('raster', brought.key);
+      letGo('map', brought.key);
+    }
+  }
 }
 
 /** A shot as a file; null where it was stopped. */

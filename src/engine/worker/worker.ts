@@ -54,7 +54,7 @@ import { Newest } from '../messages/newest';
 import { encodeCanvas } from '../show/outputs';
 import { pictureBitmap } from '../show/paint';
 import type { DecodedStill, ViewSpec, Given, PreviewSpec, WorkerApi } from '../messages/protocol';
-import { outputOf, reliefOf } from './makes';
+import { frameOf, outputOf, reliefOf } from './makes';
 import { ownEstimate, ownTrial } from './ownEstimate';
 import { personsCover, personsFound } from './persons';
 import { rehearse } from '../show/rehearse';
@@ -184,20 +184,7 @@ const api: WorkerApi = {
   judgePath: guard(judgePath),
   fitMoves: guard(fitMoves),
   shortenMoves: guard(shortenMoves),
-  frame: guard(async (asked: ShotRequest, given: Given, view: ViewSpec, id: number, words: Int32Array) => {
-    const newest = new Newest(words);
-    if (!newest.is(id)) return null;
-    workOn(asked.plate);
-    try {
-      const how: How = { quick: true, alone: true, progress: () => newest.is(id), id, newest };
-      const request = intern(asked);
-      const made = await rendering(() => frameParts(request, inputsFor(given, how), view), framesFor(request, given));
-      return Comlink.transfer(made, Object.values(made));
-    } catch (error) {
-      if (error instanceof Aborted) return null;
-      throw error;
-    }
-  }),
+  frame: guard(frameOf),
   highlight: async (from, to) => {
     const bitmap = await litDistances(from, to);
     return bitmap && Comlink.transfer(bitmap, [bitmap]);

@@ -16,8 +16,8 @@ export const png = defineFormat({
   mime: 'image/png',
   decodedBy: 'platform',
   use: 'plates and maps, 8 and 16 bit; pictures and depth out',
-  // the platform would throw the lower half of the bits away
-  readPicture: (bytes, { bits }, use) => (bits === 16 ? readPng(bytes, use) : null),
+  // the platform would throw the lower half of the bits away, and colours where alpha is small: it may be depth
+  readPicture: (bytes, { bits }, use) => (bits === 16 || hasPlainAlpha(bytes) ? readPng(bytes, use) : null),
   writePicture: (picture, { bits }) => encodePng(picture, bits),
   matches: (bytes) => bytes[0] === 0x89 && hasText(bytes, 1, 'PNG\r\n'),
   describe: (bytes) => {
@@ -27,6 +27,15 @@ export const png = defineFormat({
     return { bits: bytes[24]!, colour: COLOURS[bytes[25]!] ?? 'unknown', animated: findText(bytes, 'acTL', data < 0 ? bytes.length : data) > 0 };
   },
 });
+
+const WITH_ALPHA = [4, 6];
+
+/** Whether a PNG has eight bits of alpha, and colours that need not be turned to sRGB. */
+function hasPlainAlpha(bytes: Uint8Array): boolean {
+  if (bytes[24] !== 8 || !WITH_ALPHA.includes(bytes[25]!)) return false;
+  const data = findText(bytes, 'IDAT');
+  return findText(bytes, 'iCCP', data < 0 ? bytes.length : data) < 0;
+}
 
 const damaged = (why: string): OmbrageError => new OmbrageError('damaged-file', `The PNG ${why}.`, 'Choose an undamaged copy.');
 

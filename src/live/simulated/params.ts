@@ -4,7 +4,7 @@ import { count, percent, level, type ValuesOf } from '../../core/values/params';
 export const simulatedParams = {
   rate: count({ label: 'Rate', min: 10, max: 30, lowest: 1, highest: 240, default: 30, help: 'Pictures a second' }),
   latency: count({
-    label: 'Latency',
+    label: 'Latency, ms',
     min: 0,
     max: 500,
     lowest: 0,

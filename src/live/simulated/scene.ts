@@ -98,8 +98,7 @@ function show(cover: number, colour: Colour, light: number, z: number): void {
 
 /** A ball, told by its middle and radius, m, and painted by a place on it, -1..1. */
 const ball = (cx: number, cy: number, cz: number, radius: number, paint: (u: number, v: number) => Colour): Thing => ({
-  // what lies nearer is seen larger
-  box: boxOf([cx], [cy], cz - radius, radius),
+  box: boxOf([cx], [cy], cz, radius),
   look(x, y) {
     const u = (x * cz - cx) / radius;
     const v = (y * cz - cy) / radius;

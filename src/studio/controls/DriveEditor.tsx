@@ -8,11 +8,14 @@ import { drives, driveValue, keysOf, newDrive, recorded, sortedKeys, type Drive,
 import { driveFrames } from '../../core/values/drives/definition';
 import { driveOf } from '../../core/values/drives/registry';
 import { clampNumber, formatNumber, type NumberParam } from '../../core/values/params';
+import { lazy, Suspense } from 'react';
 import { NumberRow } from './NumberRow';
 import { ChoiceRow } from './rows';
 import { changeSettings, useShot, type Gesture } from '../state/documentStore';
 import { goTo } from '../state/playback';
 import { useView } from '../state/viewStore';
+
+const SignalEditor = lazy(() => import('./SignalEditor').then((m) => ({ default: m.SignalEditor })));
 
 const FIXED = { kind: null, label: 'Fixed', help: 'The same at every frame.' };
 const KINDS: readonly { readonly kind: Drive['kind'] | null; readonly label: string; readonly help: string }[] = [FIXED, ...drives];
@@ -87,6 +90,12 @@ interface FieldsProps {
 /** How a drive is set: by keys, or by its numbers. */
 function Fields({ number: { param, set }, drive, frame, onChange }: FieldsProps) {
   const keys = keysOf(drive);
+  if ('signal' in drive)
+    return (
+      <Suspense fallback={null}>
+        <SignalEditor drive={drive} param={param} onChange={onChange} />
+      </Suspense>
+    );
   if (keys)
     return (
       <Keys

@@ -8,6 +8,7 @@ import { clampNumber, type NumberParam } from '../../core/values/params';
 import { NumberRow } from './NumberRow';
 import { steady } from './steady';
 import { changeSettings, shotOf, useDocument, type Gesture } from '../state/documentStore';
+import { signalKey, useLive } from '../state/liveStore';
 import { useView } from '../state/viewStore';
 
 const DriveEditor = lazy(() => import('./DriveEditor').then((m) => ({ default: m.DriveEditor })));
@@ -29,9 +30,15 @@ const useDrive = (address: NumberAddress): Drive | undefined =>
     return shot ? numberAt(shot.settings, address)?.drive : undefined;
   });
 
+/** A drive with what its channels give now, where it is a signal that is heard. */
+function useHeard(drive: Drive | undefined): Drive | undefined {
+  const now = useLive((s) => (drive && 'signal' in drive ? s.signals[signalKey(drive)] : undefined));
+  return drive && 'signal' in drive && now !== undefined ? { ...drive, now } : drive;
+}
+
 /** A number's row with the round mark that opens its drive: a driven number shows its value at the playhead, and a change is recorded there. */
 export function DrivenRow({ address, param, value, onChange, tint, disabled }: Props) {
-  const drive = useDrive(address);
+  const drive = useHeard(useDrive(address));
   const frame = useView((s) => (drive ? s.frame : 0));
   const shown = drive ? clampNumber(param, driveValue(drive, value, frame)) : value;
   const set = (next: number, gesture?: Gesture): void => {

@@ -1,5 +1,5 @@
 import type { Shot } from '../../core/document/schema';
-import { isTimed } from '../../core/document/driven';
+import { isTimed, onlySignals } from '../../core/document/driven';
 import { QUICKEST } from '../../core/need/estimators';
 import { FIRST_FRAME, needKey, type EstimateNeed } from '../../core/need/need';
 import { layerMapNeed } from '../../core/shot/needs';
@@ -24,8 +24,8 @@ import { Recording } from './recording';
 import { SignalRunner } from './signalRunner';
 
 /** Every how often the rail, the probe and clicks are told what is seen, ms, and figures and channels are. */
-const GLANCE_MS = 1000;
-const TELL_MS = 200;
+const GLANCE_MS = 1500;
+const TELL_MS = 250;
 /** So many glances are held: one that was asked for may still be being made. */
 const GLANCES = 3;
 
@@ -86,7 +86,6 @@ export class LiveRun {
     void this.recording.stop();
     this.feed.close();
     for (const key of this.glances) this.letGo(key);
-    for (const frame of this.readers.keys()) this.letGo(this.keyOf(frame));
     showLive(null);
     useLive.getState().set(NOT_LIVE);
   }
@@ -106,7 +105,7 @@ export class LiveRun {
   record(): void {
     const shot = this.shot();
     if (this.recording.goesOn || !shot) void this.recording.stop();
-    else this.recording.begin(shot, Math.round(this.pace.rate));
+    else this.recording.begin(shot, this.pace.ownRate);
   }
 
   private shot(): Shot | null {
@@ -153,7 +152,7 @@ export class LiveRun {
 
   private arrive(frame: LiveFrame): void {
     this.readers.set(frame, 1);
-    this.pace.arrive(frame.number);
+    this.pace.arrive(frame.number, frame.at);
     this.hear(frame.channels, frame.at);
     if (this.recording.goesOn) {
       this.read(frame);
@@ -177,7 +176,6 @@ export class LiveRun {
       return;
     }
     this.readers.delete(frame);
-    this.letGo(this.keyOf(frame));
     this.feed.free(frame);
   }
 
@@ -185,11 +183,8 @@ export class LiveRun {
     return `live${this.id}-${number}`;
   }
 
-  /** Gives a picture to the workers; what layers need of it by the keys of their needs. */
-  private hold(key: string, frame: Pick<LiveFrame, 'raster' | 'nearness'>, shot: Shot): Given {
-    const { raster, nearness } = frame;
-    void engine().hold('raster', key, raster).catch(notifyError);
-    if (nearness) void engine().hold('map', key, nearness).catch(notifyError);
+  /** What there is of what layers need of a picture, by the keys of their needs; depth is estimated where it brings none. */
+  private givenOf(key: string, { raster, nearness }: Pick<LiveFrame, 'raster' | 'nearness'>, shot: Shot): Given {
     const arrived = asArrived(shot, { key, ...sizeOf(raster) });
     const given: Record<string, string> = {};
     for (const layer of arrived.settings.layers) {
@@ -223,7 +218,7 @@ export class LiveRun {
     const open = this.shot()!;
     const key = this.keyOf(frame);
     const shot = { ...lookedAt(open), settings: this.signals.settings(lookedAt(open).settings) };
-    const given = this.hold(key, frame, shot);
+    const given = this.givenOf(key, frame, shot);
     const whole = session().viewSize(open);
     // what is larger than the picture that arrives shows nothing more
     const fits = Math.min(1, Math.sqrt((frame.raster.width * frame.raster.height) / (whole.width * whole.height)));
@@ -232,9 +227,10 @@ export class LiveRun {
     this.sizes.set(frame, size.width * size.height);
     const { fps, length } = shot.settings.time;
     const at = { frame: Math.floor(((frame.at - this.begun) / 1000) * fps) % length, fps };
-    if (isTimed(open)) useView.getState().set({ frame: at.frame });
+    if (isTimed(open) && !onlySignals(open.settings)) useView.getState().set({ frame: at.frame });
     const request = requestOf(asArrived(shot, { key, ...sizeOf(frame.raster) }), size, at);
-    return engine().frame(request, { ...useSession.getState().given, ...given }, viewNow(open));
+    const brought = { key, raster: frame.raster, map: frame.nearness };
+    return engine().frame(request, { ...useSession.getState().given, ...given }, viewNow(open), brought);
   }
 
   private show(frame: LiveFrame, made: PlayedFrame, milliseconds: number): void {
@@ -250,7 +246,12 @@ export class LiveRun {
   private tell(): void {
     const shown = this.loop.shown;
     const size = shown ? sizeOf(shown.raster) : null;
-    useLive.getState().set({ figures: this.pace.figures(this.loop.overtaken, size), channels: this.channels, recording: this.recording.figures() });
+    useLive.getState().set({
+      figures: this.pace.figures(this.loop.overtaken, size),
+      channels: this.channels,
+      signals: this.signals.values(),
+      recording: this.recording.figures(),
+    });
   }
 
   /** What is seen now is told to the rail, the probe and clicks: a copy, since it is read for a while. */
@@ -262,7 +263,9 @@ export class LiveRun {
     if (this.glances.includes(key)) return;
     const { raster, nearness } = frame;
     const copy = { raster: { ...raster, data: raster.data.slice() }, nearness: nearness && { ...nearness, data: nearness.data.slice() } };
-    const given = this.hold(key, copy, shot);
+    void engine().hold('raster', key, copy.raster).catch(notifyError);
+    if (copy.nearness) void engine().hold('map', key, copy.nearness).catch(notifyError);
+    const given = this.givenOf(key, copy, shot);
     this.glances.push(key);
     useLive.getState().set({ glance: { key, ...sizeOf(raster), given } });
     if (this.glances.length > GLANCES) this.letGo(this.glances.shift()!);

@@ -1,3 +1,4 @@
+import { RATES } from '../../core/values/moment';
 import type { LiveFigures } from '../state/liveStore';
 
 /** Rates are told of so long a time, ms. */
@@ -6,10 +7,17 @@ const WINDOW_MS = 1000;
 const STEP = 0.125;
 const LEAST = 0.375;
 const ROOM = 1.25;
+/** A rate that differs by less is one of those in use. */
+const NEAR = 0.008;
+/** A picture may take so long at the most, ms: where it took longer it would be old when it is shown. */
+const LONGEST_MS = 66;
 
 /** How pictures arrive and are shown, and how large they may be so that the machine keeps up. */
 export class Pace {
   private readonly arrived: number[] = [];
+  /** the first picture of late, by which the source's own rate is told */
+  private first: { readonly number: number; readonly at: number } | null = null;
+  private steps = 0;
   private readonly shown: number[] = [];
   private lastNumber: number | null = null;
   private lost = 0;
@@ -19,9 +27,11 @@ export class Pace {
 
   constructor(private readonly now: () => number = () => performance.now()) {}
 
-  /** A picture arrived; those before it that did not are counted as lost. */
-  arrive(number: number): void {
+  /** A picture arrived that was taken at a time, ms; those before it that did not are counted as lost. */
+  arrive(number: number, at: number): void {
     this.arrived.push(this.now());
+    if (!this.first || at < this.first.at || number < this.first.number) this.first = { number, at };
+    else if (number > this.first.number) this.steps = (at - this.first.at) / (number - this.first.number);
     if (this.lastNumber !== null && number > this.lastNumber) this.lost += number - this.lastNumber - 1;
     this.lastNumber = number;
     trim(this.arrived, this.now());
@@ -42,6 +52,12 @@ export class Pace {
     return (this.arrived.length * 1000) / WINDOW_MS;
   }
 
+  /** Pictures a second as the source counts them, whatever is lost on the way; rates in use are told exactly. */
+  get ownRate(): number {
+    const rate = this.steps > 0 ? 1000 / this.steps : this.rate;
+    return RATES.find((r) => Math.abs(r / rate - 1) < NEAR) ?? Math.max(1, Math.round(rate));
+  }
+
   figures(overtaken: number, size: LiveFigures['size']): LiveFigures {
     const { rate, age, lost } = this;
     trim(this.shown, this.now());
@@ -52,7 +68,7 @@ export class Pace {
   shareFor(pixels: number, hands: number): number {
     const wanted = Math.max(10, this.rate);
     if (this.perPixel === 0) return this.share;
-    const room = Math.sqrt((hands * 1000) / wanted / (this.perPixel * pixels));
+    const room = Math.sqrt(Math.min((hands * 1000) / wanted, LONGEST_MS) / (this.perPixel * pixels));
     const fits = Math.max(LEAST, Math.min(1, Math.floor(room / STEP) * STEP));
     const grows = room >= ROOM * (this.share + STEP) || (fits === 1 && room >= ROOM);
     if (fits < this.share) this.share = Math.max(LEAST, Math.min(this.share - STEP, Math.max(fits, this.share - 2 * STEP)));

@@ -49,7 +49,7 @@ export class Recording {
     this.begun = performance.now();
     [this.frames, this.missed, this.waiting] = [0, 0, 0];
     const { width, height } = useLive.getState().figures.size ?? plate;
-    const row = { id, project: this.projectId, shot: this.shotId, name, width, height, fps: Math.min(120, Math.max(1, rate)), begunAt: Date.now() };
+    const row = { id, project: this.projectId, shot: this.shotId, name, width, height, fps: Math.min(120, rate), begunAt: Date.now() };
     recorderPort()
       .begin(row)
       .catch((error: unknown) => this.fail(error));
@@ -163,7 +163,7 @@ export function takeOf(
     ...shot,
     id: newId(),
     name,
-    plate: { ...plate, sha256: hash, name: file, width, height, recorded: channels as Record<string, number[]> },
+    plate: { ...plate, sha256: hash, name: file, width, height, recorded: channels },
     takes: [],
     take: null,
     previousTake: null,

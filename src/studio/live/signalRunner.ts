@@ -3,6 +3,7 @@ import type { Settings } from '../../core/document/schema';
 import type { SignalDrive } from '../../core/values/drives/signal';
 import { runSignal, type SignalRun } from '../../core/values/signals/signal';
 import type { Heard } from '../../live/definition';
+import { signalKey } from '../state/liveStore';
 
 /** Signals as they run: each hears every sample of its channels once, however often it is looked at. */
 export class SignalRunner {
@@ -13,12 +14,12 @@ export class SignalRunner {
   hear(channels: Heard, seconds: number, settings: Settings): void {
     for (const [name, value] of Object.entries(channels)) this.last.set(name, value);
     const wanted = new Set<string>();
-    for (const { signal } of signalsOf(settings)) {
-      const key = JSON.stringify(signal);
+    for (const drive of signalsOf(settings)) {
+      const key = signalKey(drive);
       if (wanted.has(key)) continue;
       wanted.add(key);
       let found = this.runs.get(key);
-      if (!found) this.runs.set(key, (found = { run: runSignal(signal), now: null }));
+      if (!found) this.runs.set(key, (found = { run: runSignal(drive.signal), now: null }));
       found.now = found.run.next(this.last, seconds);
     }
     // those that are set otherwise now begin anew
@@ -26,8 +27,13 @@ export class SignalRunner {
   }
 
   /** What a signal gives; null before any of its channels was heard. */
-  now({ signal }: SignalDrive): number | null {
-    return this.runs.get(JSON.stringify(signal))?.now ?? null;
+  now(drive: SignalDrive): number | null {
+    return this.runs.get(signalKey(drive))?.now ?? null;
+  }
+
+  /** What all of them give, by `signalKey`. */
+  values(): Record<string, number> {
+    return Object.fromEntries([...this.runs].flatMap(([key, { now }]) => (now === null ? [] : [[key, now] as const])));
   }
 
   /** Settings with what their signals give. */

@@ -1,5 +1,7 @@
 import { create } from 'zustand';
-import type { Shot } from '../../core/document/schema';
+import type { Settings, Shot } from '../../core/document/schema';
+import { withSignalsNow } from '../../core/document/signals';
+import type { SignalDrive } from '../../core/values/drives/signal';
 import type { Given, PlayedFrame } from '../../engine/messages/protocol';
 import type { Heard } from '../../live/definition';
 import { useSession, type Progress } from './sessionStore';
@@ -36,6 +38,8 @@ interface LiveState {
   readonly figures: LiveFigures;
   /** channels as they are, some times a second */
   readonly channels: Heard;
+  /** what the signals of the shot give, by `signalKey` */
+  readonly signals: Readonly<Record<string, number>>;
   /** what the rail, the probe and clicks see of it */
   readonly glance: Arrived | null;
   /** a recording that goes on */
@@ -53,6 +57,7 @@ export const NOT_LIVE = {
   hint: '',
   figures: NO_FIGURES,
   channels: {},
+  signals: {},
   glance: null,
   recording: null,
   making: null,
@@ -61,6 +66,14 @@ export const NOT_LIVE = {
 
 /** The live plate of the open shot. */
 export const useLive = create<LiveState>()((set) => ({ ...NOT_LIVE, set: (change) => set(change) }));
+
+/** By which a signal is told from others: the same signal gives the same wherever it drives. */
+export const signalKey = ({ signal }: SignalDrive): string => JSON.stringify(signal);
+
+/** Settings with what their signals give at the moment. */
+export function withSignalsHeard(settings: Settings, signals: LiveState['signals']): Settings {
+  return Object.keys(signals).length === 0 ? settings : withSignalsNow(settings, (drive) => signals[signalKey(drive)] ?? null);
+}
 
 /** Whether pictures are arriving, and shown. */
 export const liveRuns = (): boolean => useLive.getState().is === 'running';

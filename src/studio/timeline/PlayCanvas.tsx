@@ -6,6 +6,7 @@ import { player } from '../state/playback';
 import { factsOf } from '../state/chapterFacts';
 import { liveShown } from '../state/liveStore';
 import { useSession } from '../state/sessionStore';
+import { showOut } from '../state/showOut';
 import { useView } from '../state/viewStore';
 import { drawPlayed } from '../picture/draw';
 
@@ -63,6 +64,7 @@ export function PlayCanvas({ place, output, instead }: Props) {
         if (made && size) {
           if (canvas.width !== size.width || canvas.height !== size.height) Object.assign(canvas, { width: size.width, height: size.height });
           const compares = factsOf(chapter).compares(shotOf(useDocument.getState()));
+          showOut(made.picture);
           drawPlayed(canvas.getContext('2d', { alpha: false })!, made, { mode: instead ? 'picture' : mode, overlay, wipe, compares });
         }
       }

@@ -1,7 +1,7 @@
 import Box from '@mui/material/Box';
 import { Fragment, useMemo } from 'react';
 import { useShallow } from 'zustand/react/shallow';
-import { isTimed } from '../../core/document/driven';
+import { isTimed, onlySignals } from '../../core/document/driven';
 import type { Shot } from '../../core/document/schema';
 import { FoldButton } from '../score/FoldButton';
 import { END, hairlines } from '../score/measures';
@@ -21,7 +21,7 @@ const SEEN = 5;
 /** The time of a shot in which something moves: playing, a ruler with the playhead, a track for every driven number and every move. */
 export function Timeline() {
   const shot = useShot();
-  if (!shot || !isTimed(shot)) return null;
+  if (!shot || !isTimed(shot) || (shot.plate.live && onlySignals(shot.settings))) return null;
   return <Tracks shot={shot} />;
 }
 

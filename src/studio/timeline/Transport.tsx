@@ -22,6 +22,7 @@ import { NumberRow } from '../controls/NumberRow';
 import { END, NAME_LEFT, NAME_WIDE } from '../score/measures';
 import { LabelRow } from '../controls/rows';
 import { changeSettings } from '../state/documentStore';
+import { useLive } from '../state/liveStore';
 import { goTo, player, playOrPause, step } from '../state/playback';
 import { useView, useViewPart } from '../state/viewStore';
 
@@ -74,6 +75,9 @@ export function Transport({ shot }: { shot: Shot }) {
 /** Playing, and stepping from frame to frame. */
 function Buttons({ from, to }: { from: number; to: number }) {
   const { playing, loop, set } = useViewPart('playing', 'loop', 'set');
+  const live = useLive((s) => s.is);
+  const runs = live === 'off' ? playing : live !== 'frozen' && live !== 'gone';
+  const words = live === 'off' ? ['Play', 'Pause'] : ['Go on', 'Freeze'];
   return (
     <Box sx={{ display: 'flex', alignItems: 'center', gap: '2px', '& svg': { fontSize: 18 } }}>
       <IconButton aria-label="To the first frame" title="To the first frame (Home)" onClick={() => goTo(from)} sx={WHERE_WIDE}>
@@ -82,9 +86,9 @@ function Buttons({ from, to }: { from: number; to: number }) {
       <IconButton aria-label="One frame back" title="One frame back (,)" onClick={() => step(-1)}>
         <PreviousIcon />
       </IconButton>
-      <Button aria-pressed={playing} title="Space" onClick={playOrPause} sx={{ height: 24, minWidth: 84, padding: '0 8px' }}>
-        {playing ? <PauseIcon /> : <PlayIcon />}
-        {playing ? 'Pause' : 'Play'}
+      <Button aria-pressed={runs} title="Space" onClick={playOrPause} sx={{ height: 24, minWidth: 84, padding: '0 8px' }}>
+        {runs ? <PauseIcon /> : <PlayIcon />}
+        {words[Number(runs)]}
       </Button>
       <IconButton aria-label="One frame on" title="One frame on (.)" onClick={() => step(1)}>
         <NextIcon />

@@ -12,9 +12,11 @@ import { useLayout } from '../state/layoutStore';
 import { factsOf } from '../state/chapterFacts';
 import { session } from '../state/session';
 import { useSession } from '../state/sessionStore';
+import { liveShown } from '../state/liveStore';
+import { listenForShows, showOut } from '../state/showOut';
 import { useLayerNow } from '../state/useLayerNow';
 import { viewOf } from '../state/views';
-import { useViewPart } from '../state/viewStore';
+import { useView, useViewPart } from '../state/viewStore';
 import { follower, wobbler, WOBBLE_FPS } from '../state/wobble';
 import { PlayCanvas, type Instead } from '../timeline/PlayCanvas';
 import { AtWork, Opening } from './AtWork';
@@ -33,6 +35,7 @@ const MARGIN = 36;
 /** The picture on its neutral surround. Focused, the arrow keys move the probe and Enter clicks. */
 export function Viewer() {
   const shot = useShot();
+  useShows();
   const [boxRef, size] = useSize<HTMLDivElement>();
   const preview = useSession((s) => s.preview);
   const lastPicture = useSession((s) => s.lastPicture);
@@ -145,6 +148,21 @@ function BesidePicture({ shot, place, size }: Laid) {
       )}
     </>
   );
+}
+
+/** What windows that show the picture alone are sent while nothing plays. */
+function useShows(): void {
+  useEffect(() => {
+    const finished = (): ImageBitmap | null => useSession.getState().preview?.finished ?? null;
+    const stopListening = listenForShows(() => liveShown()?.picture ?? finished());
+    const stop = useSession.subscribe((now, before) => {
+      if (now.preview?.finished !== before.preview?.finished && !liveShown() && !useView.getState().playing) showOut(now.preview?.finished);
+    });
+    return () => {
+      stop();
+      stopListening();
+    };
+  }, []);
 }
 
 /** Frames over the picture: the wobble, the camera that follows the pointer, a check that runs in a loop, or the shot as it plays. */
