@@ -16,6 +16,8 @@ export interface LiveFrame {
   readonly nearness: Plane | null;
   /** channels as they were when it was taken */
   readonly channels: Heard;
+  /** what white and black of its depth stand for, m, where the source tells */
+  readonly ends?: { readonly near: number; readonly far: number };
 }
 
 /** How a source is doing; `why` and `hint` say what is wrong and what to do. */

@@ -4,6 +4,9 @@ import { newFloats, type Plane, type Raster } from '../core/picture';
 import { valuesSchema } from '../core/values/params';
 import type { Arrival } from './arrival';
 import type { LiveFrame, LiveListener, LiveValues } from './definition';
+import type { LivePacket } from '../formats/live/packet';
+import { DeviceLink, type Socket } from './device/link';
+import { DEVICE_ADDRESS } from './device/params';
 import { SimulatedCamera } from './simulated/camera';
 import { simulatedParams } from './simulated/params';
 
@@ -27,7 +30,7 @@ export interface LiveWorkerApi {
 
 let running: Running | null = null;
 /** frames that the page reads, and who waits for the end of that */
-const read = new Map<number, { readonly nearness: Float32Array; readonly done: () => void }>();
+const read = new Map<number, { readonly nearness: Float32Array | null; readonly done: () => void }>();
 const spare: Float32Array[] = [];
 
 /** Nearness as alpha holds it, 0..1. */
@@ -39,14 +42,16 @@ function nearnessOf({ width, height, data }: Raster): Plane {
   return plane;
 }
 
-/** Sends a picture to the page, which frees it when nobody reads it any more. */
+/** Sends a picture to the page, which frees it when nobody reads it any more. `seen`: what its alpha holds; absent where that is depth between usual ends. */
 const sending =
   (on: Told) =>
-  ({ number, at, raster, channels }: Arrival): Promise<void> =>
+  ({ number, at, raster, channels }: Arrival, seen?: Pick<LivePacket, 'holds' | 'near' | 'far'>): Promise<void> =>
     new Promise((done) => {
-      const nearness = nearnessOf(raster);
-      read.set(number, { nearness: nearness.data, done });
-      on.frame({ number, at, raster, nearness, channels });
+      const nearness = seen?.holds === 'colour' ? null : nearnessOf(raster);
+      // a source that counts anew may send a number that is still read
+      read.get(number)?.done();
+      read.set(number, { nearness: nearness?.data ?? null, done });
+      on.frame({ number, at, raster, nearness, channels, ...(seen && seen.near > 0 && { ends: { near: seen.near, far: seen.far } }) });
     });
 
 const sources: Readonly<Record<string, (values: LiveValues, on: Told) => Running>> = {
@@ -55,6 +60,27 @@ const sources: Readonly<Record<string, (values: LiveValues, on: Told) => Running
     const camera = new SimulatedCamera(of(values), sending(on));
     on.state({ is: 'running' });
     return { set: (v) => camera.set(of(v)), close: () => camera.close() };
+  },
+  device: (values, on) => {
+    const frame = sending(on);
+    const link = (v: LiveValues): DeviceLink =>
+      new DeviceLink(
+        String(v.address ?? DEVICE_ADDRESS),
+        { frame, heard: (heard, at) => on.heard(heard, at), state: (state) => on.state(state) },
+        (address) => {
+          const socket = new WebSocket(address);
+          return socket as unknown as Socket;
+        },
+      );
+    let [current, address] = [link(values), values.address];
+    return {
+      set: (v) => {
+        if (v.address === address) return;
+        current.close();
+        [current, address] = [link(v), v.address];
+      },
+      close: () => current.close(),
+    };
   },
 };
 
@@ -68,7 +94,7 @@ const api: LiveWorkerApi = {
     const freed = read.get(number);
     if (!freed) return;
     read.delete(number);
-    spare.push(freed.nearness);
+    if (freed.nearness) spare.push(freed.nearness);
     freed.done();
   },
 };
