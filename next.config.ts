@@ -13,7 +13,7 @@ const everywhere = [
 
 /** For scripts: a worker takes the policy that its script came with. */
 const scripts =
-  "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; connect-src 'self' blob: data:; img-src 'self' blob: data:; worker-src 'self' blob:; object-src 'none'; base-uri 'none'; frame-ancestors 'none'";
+  "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; connect-src 'self' blob: data: ws://localhost:* ws://127.0.0.1:*; img-src 'self' blob: data:; worker-src 'self' blob:; object-src 'none'; base-uri 'none'; frame-ancestors 'none'";
 
 /** For what shows a page that was made: it runs what stands in it, in a place of its own, and reaches nothing. */
 const preview =

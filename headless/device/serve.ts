@@ -1,6 +1,6 @@
 import { createSocket, type Socket } from 'node:dgram';
 import type { IncomingMessage } from 'node:http';
-import { WebSocketServer, type WebSocket } from 'ws';
+import { WebSocketServer } from 'ws';
 import { OmbrageError } from '../../src/core/error';
 import { writePacket, type Form, type Holds } from '../../src/formats/live/packet';
 import { oscBundle, readOsc, writeOsc } from '../../src/formats/osc/osc';
@@ -77,8 +77,7 @@ export async function serveDevice(
     server.once('error', failed);
   });
   const toAll = (bytes: Uint8Array): void => {
-    for (const client of server.clients as Set<WebSocket>)
-      if (client.readyState === client.OPEN && client.bufferedAmount < BEHIND) client.send(bytes);
+    for (const client of server.clients) if (client.readyState === client.OPEN && client.bufferedAmount < BEHIND) client.send(bytes);
   };
   let packing = false;
   const camera = new SimulatedCamera(options.camera, async (frame) => {

@@ -7,13 +7,18 @@ import MuiLink from '@mui/material/Link';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import Link from 'next/link';
-import { useEffect, useState } from 'react';
+import { useRouter } from 'next/navigation';
+import { lazy, Suspense, useEffect, useState } from 'react';
+import type { Shot } from '../core/document/schema';
 import { Logo } from './controls/Logo';
 import { useShallow } from 'zustand/react/shallow';
 import { changeShot, shotOf, useDocument } from './state/documentStore';
+import { session } from './state/session';
 import { useSession } from './state/sessionStore';
 import { useViewPart } from './state/viewStore';
 import { useGrowing } from './controls/useGrowing';
+
+const LiveDialog = lazy(() => import('./bringIn/LiveDialog').then((m) => ({ default: m.LiveDialog })));
 
 /** Mark, project and shot, saved state, undo, redo, help, export. */
 export function TopBar() {
@@ -102,8 +107,15 @@ function ShotMenu() {
   const projectId = useDocument((s) => s.project?.id);
   const names = useDocument(useShallow((s) => s.project?.shots.map((shot) => `${shot.id}/${shot.name}`) ?? []));
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const [live, setLive] = useState(false);
+  const router = useRouter();
+  const add = async (shot: Shot): Promise<void> => {
+    useDocument.getState().amend((p) => void p.shots.push(shot));
+    await session().flush();
+    setLive(false);
+    router.push(`/shot?project=${projectId}&shot=${shot.id}`);
+  };
   const shown = useGrowing(anchor ? names.length : 0, 30, 6);
-  if (names.length < 2) return null;
   const shots = names.map((n) => ({ id: n.slice(0, n.indexOf('/')), name: n.slice(n.indexOf('/') + 1) }));
   return (
     <>
@@ -122,7 +134,21 @@ function ShotMenu() {
             {s.name}
           </MenuItem>
         ))}
+        <MenuItem
+          onClick={() => {
+            setAnchor(null);
+            setLive(true);
+          }}
+          sx={{ borderTop: '1px solid var(--line)' }}
+        >
+          Add a live plate…
+        </MenuItem>
       </Menu>
+      {live && (
+        <Suspense fallback={null}>
+          <LiveDialog onClose={() => setLive(false)} onShot={add} />
+        </Suspense>
+      )}
     </>
   );
 }

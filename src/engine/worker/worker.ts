@@ -53,14 +53,14 @@ import { errorsCross } from '../messages/errors';
 import { Newest } from '../messages/newest';
 import { encodeCanvas } from '../show/outputs';
 import { pictureBitmap } from '../show/paint';
-import type { DecodedStill, ViewSpec, Given, PreviewSpec, WorkerApi } from '../messages/protocol';
+import type { DecodedStill, Given, PreviewSpec, WorkerApi } from '../messages/protocol';
 import { frameOf, outputOf, reliefOf } from './makes';
 import { ownEstimate, ownTrial } from './ownEstimate';
 import { personsCover, personsFound } from './persons';
 import { rehearse } from '../show/rehearse';
 import { sweepingAfter } from '../memory/sweep';
 import { bytesOfSmall, FIRST_PICTURE_SIDE, smallOf } from '../show/small';
-import { chapterThumbs, frameParts, litDistances, showStage } from '../show/show';
+import { chapterThumbs, litDistances, showStage } from '../show/show';
 
 // nothing here may be made from text
 z.config({ jitless: true });

@@ -79,8 +79,9 @@ describe('the simulated camera', () => {
     await until(() => got.length >= 8);
     camera.close();
     const { length } = got;
-    expect(got.map((f) => f.number)).toEqual(Array.from({ length }, (_, k) => got[0]!.number + k));
-    expect(Math.abs(got[1]!.at - got[0]!.at - 1000 / 60)).toBeLessThan(1);
+    // a machine that is busy leaves some out; the time of each is that of its number
+    for (const { number, at } of got.slice(1)) expect(at - got[0]!.at).toBeCloseTo(((number - got[0]!.number) * 1000) / 60, 3);
+    expect(new Set(got.map((f) => f.number)).size).toBe(length);
     expect(Object.keys(got[0]!.channels)).toEqual(['blink', 'mouth', 'arm', 'swing', 'lamp']);
     expect(got[0]!.alpha).toBe(4 * VIEW.width * VIEW.height);
     await until(() => true);

@@ -144,7 +144,8 @@ async function carriedDepth(file: File, facts: StillFacts): Promise<ReadMap | nu
   }
 }
 
-async function keepShots(shots: Shot[], projectId: string | null): Promise<string> {
+/** Puts shots into a stored project, or a new one; its id. */
+export async function keepShots(shots: Shot[], projectId: string | null): Promise<string> {
   const db = database();
   if (projectId) {
     const { project, revision } = await loadProject(db, projectId);

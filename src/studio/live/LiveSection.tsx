@@ -3,6 +3,8 @@ import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
 import { lazy, Suspense } from 'react';
 import { defaultsOf } from '../../core/values/params';
+import { estimateLayer } from '../../core/depth/layers/estimate';
+import { newLayer } from '../../core/document/defaults';
 import type { LivePlate } from '../../core/document/schema';
 import { liveSources } from '../../live/registry';
 import { ParamRows } from '../controls/ParamRows';
@@ -15,7 +17,14 @@ const Channels = lazy(() => import('./Channels').then((m) => ({ default: m.Chann
 /** Where the pictures of a live plate come from, how it is set, and its channels. */
 export function LiveSection({ live }: { live: LivePlate }) {
   const source = liveSources.knows(live.source) ? liveSources.of(live.source) : null;
-  const choose = (kind: string): void => changeShot((s) => void (s.plate.live = { source: kind, values: defaultsOf(liveSources.of(kind).params) }));
+  const choose = (kind: string): void =>
+    changeShot((s) => {
+      const next = liveSources.of(kind);
+      s.plate.live = { source: kind, values: defaultsOf(next.params) };
+      const { layers } = s.settings;
+      // what sees no depth has it estimated
+      if (!next.ends && !layers.some((l) => l.kind === estimateLayer.kind)) layers.unshift(newLayer(estimateLayer.kind));
+    });
   const set = (name: string, value: number | boolean | string, gesture?: Gesture): void =>
     changeShot((s) => {
       if (s.plate.live) s.plate.live.values[name] = value;

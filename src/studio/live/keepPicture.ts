@@ -4,14 +4,14 @@ import { sha256 } from '../../formats/bytes/sha256';
 import { database } from '../../store/database';
 import { putMedia } from '../../store/media';
 import { useDocument } from '../state/documentStore';
-import { recorderPort } from './recorderPort';
+import { pictureOf } from './recorderPort';
 
 /** The name of the file of a picture that was kept of a live plate. */
 const KEPT = 'live.png';
 
 /** Makes a picture that arrived the plate's file, without a step of undo: the shot is a still of it from then on. Throws where the disk is full. */
 export async function keepPicture(project: string, shotId: string, raster: Raster): Promise<void> {
-  const blob = await recorderPort().picture(raster);
+  const blob = await pictureOf(raster);
   const hash = await sha256(new Uint8Array(await blob.arrayBuffer()));
   await putMedia(database(), hash, KEPT, blob);
   const now = useDocument.getState();

@@ -1,3 +1,4 @@
+import { storedFar } from '../../core/document/defaults';
 import type { Shot } from '../../core/document/schema';
 import { isTimed, onlySignals } from '../../core/document/driven';
 import { QUICKEST } from '../../core/need/estimators';
@@ -9,7 +10,7 @@ import { clock } from '../../live/arrival';
 import type { LiveFeed, LiveFrame, LiveState, LiveValues } from '../../live/definition';
 import { liveSources } from '../../live/registry';
 import { notifyError } from '../notices/noticeStore';
-import { shotOf, useDocument } from '../state/documentStore';
+import { amendShot, shotOf, useDocument } from '../state/documentStore';
 import { asArrived, NOT_LIVE, showLive, useLive } from '../state/liveStore';
 import { lookedAt, requestOf } from '../state/previewLoop';
 import { viewNow } from '../state/seen';
@@ -154,6 +155,7 @@ export class LiveRun {
     this.readers.set(frame, 1);
     this.pace.arrive(frame.number, frame.at);
     this.hear(frame.channels, frame.at);
+    if (frame.ends) this.takeEnds(frame.ends);
     if (this.recording.goesOn) {
       this.read(frame);
       void this.recording.add(frame, this.channels).finally(() => this.free(frame));
@@ -163,6 +165,12 @@ export class LiveRun {
       return;
     }
     this.loop.take(frame);
+  }
+
+  /** The ends of a device's depth, where nobody has given others. */
+  private takeEnds({ near, far }: NonNullable<LiveFrame['ends']>): void {
+    if (this.shot()?.settings.calibration.scaled !== false) return;
+    amendShot((shot) => void Object.assign(shot.settings.calibration, { near, far: storedFar(far), scaled: true }));
   }
 
   private read(frame: LiveFrame): void {
