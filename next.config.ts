@@ -11,7 +11,7 @@ const everywhere = [
   { key: 'Referrer-Policy', value: 'no-referrer' },
 ];
 
-/** For scripts: a worker takes the policy that its script came with. */
+/** For scripts: a worker takes the policy that its script came with. Live devices of this machine are reached by one. */
 const scripts =
   "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; connect-src 'self' blob: data: ws://localhost:* ws://127.0.0.1:*; img-src 'self' blob: data:; worker-src 'self' blob:; object-src 'none'; base-uri 'none'; frame-ancestors 'none'";
 

@@ -21,6 +21,10 @@ fresh('what is served says what may be loaded, and takes nothing', async ({ requ
     'cross-origin-opener-policy': 'same-origin',
   });
   expect(headers['x-powered-by']).toBeUndefined();
+  // workers reach live devices of this machine, and nothing else
+  const script = /src="(\/_next\/static\/[^"]+\.js)"/.exec(await page.text())![1]!;
+  const reaches = /connect-src [^;]*/.exec((await request.get(script)).headers()['content-security-policy']!)![0];
+  expect(reaches).toBe("connect-src 'self' blob: data: ws://localhost:* ws://127.0.0.1:*");
   // another nonce for everybody
   expect((await request.get('/')).headers()['content-security-policy']).not.toBe(policy);
   expect((await request.get('/_next/image?url=%2Fdemo%2Fdunes.jpg&w=640&q=75')).status()).toBe(404);

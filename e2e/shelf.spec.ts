@@ -4,7 +4,7 @@ import { expect, test } from './prepared';
 
 fresh('the opening page shows the demo’s shots as pictures', async ({ page }) => {
   await openShelf(page);
-  for (const name of ['01 Chart table', '02 Quay lamp', '03 Figurehead', '04 Crossing', '05 Dunes'])
+  for (const name of ['01 Chart table', '02 Quay lamp', '03 Figurehead', '04 Crossing', '05 Dunes', '06 Signal hut'])
     await expect(page.getByRole('link', { name: new RegExp(name) })).toBeVisible();
   await expect
     .poll(() =>
@@ -13,7 +13,7 @@ fresh('the opening page shows the demo’s shots as pictures', async ({ page }) 
         .locator('img')
         .evaluateAll((all) => all.filter((i) => (i as HTMLImageElement).naturalWidth > 300).length),
     )
-    .toBe(5);
+    .toBe(6);
   expect(await barriers(page)).toEqual([]);
 });
 
@@ -59,14 +59,14 @@ test('shots are called otherwise, copied, put elsewhere by their grip and by key
   await more('03 Figurehead', 'Rename');
   await page.getByRole('textbox', { name: 'Name of the shot' }).fill('Bust');
   await page.keyboard.press('Enter');
-  await expect.poll(() => names()).toEqual(['01 Chart table', '02 Quay lamp', 'Bust', '04 Crossing', '05 Dunes']);
+  await expect.poll(() => names()).toEqual(['01 Chart table', '02 Quay lamp', 'Bust', '04 Crossing', '05 Dunes', '06 Signal hut']);
   // Escape leaves the name, and the focus is where it was
   await more('Bust', 'Rename');
   await page.getByRole('textbox', { name: 'Name of the shot' }).fill('Statue');
   await page.keyboard.press('Escape');
   await expect(page.getByRole('button', { name: 'More for Bust', exact: true })).toBeFocused();
   await more('Bust', 'Duplicate');
-  await expect.poll(() => names()).toEqual(['01 Chart table', '02 Quay lamp', 'Bust', 'Bust, copy', '04 Crossing', '05 Dunes']);
+  await expect.poll(() => names()).toEqual(['01 Chart table', '02 Quay lamp', 'Bust', 'Bust, copy', '04 Crossing', '05 Dunes', '06 Signal hut']);
   // by the grip: before the first
   await demo.getByRole('link', { name: /^Bust \d/ }).hover();
   const grip = (await page.getByRole('button', { name: 'Move Bust', exact: true }).boundingBox())!;
@@ -76,7 +76,7 @@ test('shots are called otherwise, copied, put elsewhere by their grip and by key
   await page.mouse.move(first.x + 60, first.y + 40, { steps: 8 });
   await page.mouse.move(first.x + 30, first.y + 30, { steps: 3 });
   await page.mouse.up();
-  await expect.poll(() => names()).toEqual(['Bust', '01 Chart table', '02 Quay lamp', 'Bust, copy', '04 Crossing', '05 Dunes']);
+  await expect.poll(() => names()).toEqual(['Bust', '01 Chart table', '02 Quay lamp', 'Bust, copy', '04 Crossing', '05 Dunes', '06 Signal hut']);
   // by keys: one to the right
   await page.getByRole('button', { name: 'Move Bust', exact: true }).focus();
   await page.keyboard.press('Enter');
@@ -84,7 +84,7 @@ test('shots are called otherwise, copied, put elsewhere by their grip and by key
   await page.keyboard.press('ArrowRight');
   await expect(page.getByText('Bust is at place 2 of 6 in Slack Water.')).toHaveCount(1);
   await page.keyboard.press('Enter');
-  await expect.poll(() => names()).toEqual(['01 Chart table', 'Bust', '02 Quay lamp', 'Bust, copy', '04 Crossing', '05 Dunes']);
+  await expect.poll(() => names()).toEqual(['01 Chart table', 'Bust', '02 Quay lamp', 'Bust, copy', '04 Crossing', '05 Dunes', '06 Signal hut']);
 
   const pictures = await Promise.all(
     [1, 2, 3, 4, 5, 6, 7].map(async (k) => ({ name: `pier-${k}.png`, mimeType: 'image/png', buffer: await makePicture('png') })),
@@ -98,7 +98,7 @@ test('shots are called otherwise, copied, put elsewhere by their grip and by key
   await more('Bust, copy', 'Move to My shots');
   await expect.poll(async () => (await names(own)).at(-1)).toBe('Bust, copy');
   await page.getByRole('button', { name: 'Undo' }).click();
-  await expect.poll(() => names()).toEqual(['01 Chart table', 'Bust', '02 Quay lamp', 'Bust, copy', '04 Crossing', '05 Dunes']);
+  await expect.poll(() => names()).toEqual(['01 Chart table', 'Bust', '02 Quay lamp', 'Bust, copy', '04 Crossing', '05 Dunes', '06 Signal hut']);
   const find = page.getByRole('searchbox', { name: 'Find a shot' });
   await find.fill('BUST');
   await expect(page.getByRole('main').getByRole('link')).toHaveCount(2);

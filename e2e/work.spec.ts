@@ -41,7 +41,7 @@ test('a picture pasted from the clipboard becomes a shot', async ({ page, contex
 fresh('a project whose last shot is deleted takes new pictures, and the demo comes anew', async ({ page }) => {
   await openShelf(page);
   const group = page.getByRole('region', { name: 'Slack Water' });
-  for (const name of ['01 Chart table', '02 Quay lamp', '03 Figurehead', '04 Crossing', '05 Dunes'])
+  for (const name of ['01 Chart table', '02 Quay lamp', '03 Figurehead', '04 Crossing', '05 Dunes', '06 Signal hut'])
     await group.getByRole('button', { name: `Delete ${name}` }).click();
   await expect(group.getByText('This project holds no shots.')).toBeVisible();
   await page.reload();

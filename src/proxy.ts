@@ -1,8 +1,5 @@
 import { NextResponse, type NextRequest } from 'next/server';
 
-/** Where live devices may be reached: on this machine. */
-const DEVICES = 'ws://localhost:* ws://127.0.0.1:*';
-
 /** What a page may load: its own scripts by their nonce, WebAssembly, workers and pictures of its own making; nothing from elsewhere. */
 const policyOf = (nonce: string): string =>
   [
@@ -13,8 +10,7 @@ const policyOf = (nonce: string): string =>
     "img-src 'self' blob: data:",
     "media-src 'self' blob:",
     "font-src 'self'",
-    // a live device of this machine besides
-    `connect-src 'self' blob: data: ${DEVICES}`,
+    "connect-src 'self' blob: data:",
     "worker-src 'self' blob:",
     "manifest-src 'self'",
     "object-src 'none'",

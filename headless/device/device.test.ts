@@ -142,7 +142,7 @@ test('what a device says that cannot be read is counted and left out; the link l
   const socket = new ByHand();
   const heard: Heard[] = [];
   const link = new DeviceLink(
-    'ws://x',
+    'ws://localhost:1',
     { frame: () => Promise.resolve(), heard: (channels) => void heard.push(channels), state: () => undefined },
     () => socket,
   );
@@ -155,15 +155,19 @@ test('what a device says that cannot be read is counted and left out; the link l
   expect(heard).toEqual([{ a: 1 }]);
 });
 
-test('an address that is none is said, and not tried again', () => {
+test.each([
+  ['nonsense', 'no address of a device'],
+  ['http://localhost:9210', 'no address of a device'],
+  ['ws://192.168.0.7:9210', '192.168.0.7 is another machine'],
+])('the address %s is refused in words, and not tried again', (address, words) => {
   const states: LiveState[] = [];
-  const link = new DeviceLink(
-    'nonsense',
-    { frame: () => Promise.resolve(), heard: () => undefined, state: (s) => void states.push(s) },
-    (address) => {
-      return new WebSocket(address) as unknown as Socket;
-    },
-  );
+  const opened: string[] = [];
+  const on = { frame: () => Promise.resolve(), heard: () => undefined, state: (s: LiveState) => void states.push(s) };
+  const link = new DeviceLink(address, on, (a) => {
+    opened.push(a);
+    return new ByHand();
+  });
   link.close();
-  expect(states).toEqual([expect.objectContaining({ is: 'gone', again: false })]);
+  expect(states).toEqual([expect.objectContaining({ is: 'gone', again: false, why: expect.stringContaining(words) })]);
+  expect(opened).toEqual([]);
 });

@@ -34,6 +34,16 @@ const MOST_CHANNELS = 10_000;
 /** A picture whose time differs by more from the time here was taken by another clock, ms. */
 const CLOCK_OFF_MS = 60_000;
 
+const THIS_MACHINE = ['localhost', '127.0.0.1'];
+
+/** Why an address cannot be a device's, and what to do; null where it can. */
+function wrongIn(address: string): readonly [string, string] | null {
+  const url = URL.canParse(address) ? new URL(address) : null;
+  if (!url || url.protocol !== 'ws:') return [`${address} is no address of a device.`, 'It begins with ws://, such as ws://localhost:9210.'];
+  if (THIS_MACHINE.includes(url.hostname)) return null;
+  return [`${url.hostname} is another machine.`, 'Devices of this one are reached alone: hand its port on to this machine, and give localhost.'];
+}
+
 /** The link to a device: pictures and channels as they come, the newest picture first, begun again where it breaks. */
 export class DeviceLink {
   private socket: Socket | null = null;
@@ -64,13 +74,12 @@ export class DeviceLink {
   }
 
   private connect(): void {
-    let socket: Socket;
-    try {
-      socket = this.open(this.address);
-    } catch {
-      this.gone(`${this.address} is no address of a device.`, 'It begins with ws://, such as ws://localhost:9210.', false);
+    const wrong = wrongIn(this.address);
+    if (wrong) {
+      this.gone(...wrong, false);
       return;
     }
+    const socket = this.open(this.address);
     this.socket = socket;
     socket.binaryType = 'arraybuffer';
     socket.onopen = () => {
