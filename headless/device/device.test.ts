@@ -2,7 +2,7 @@ import { createSocket } from 'node:dgram';
 import { afterEach, describe, expect, test } from '@jest/globals';
 import { WebSocket } from 'ws';
 import { defaultsOf } from '../../src/core/values/params';
-import { DeviceLink, type Socket } from '../../src/live/device/link';
+import { DeviceLink, type OpenSocket, type SocketListener } from '../../src/live/device/link';
 import type { Arrival } from '../../src/live/arrival';
 import type { Heard, LiveState } from '../../src/live/definition';
 import { simulatedParams } from '../../src/live/simulated/params';
@@ -32,6 +32,16 @@ async function served(options: Partial<DeviceOptions> = {}) {
   return device;
 }
 
+const openSocket: OpenSocket = (address, on) => {
+  const socket = new WebSocket(address);
+  socket.binaryType = 'arraybuffer';
+  socket.on('open', () => on.opened());
+  socket.on('close', () => on.closed());
+  socket.on('message', (data) => on.message(data));
+  socket.on('error', () => undefined);
+  return socket;
+};
+
 /** A link to a device, and what came of it. */
 function linked(port: number) {
   const frames: (Omit<Arrival, 'raster'> & { alpha: number[]; size: string })[] = [];
@@ -48,7 +58,7 @@ function linked(port: number) {
       heard: (channels: Heard) => void Object.assign(heard, channels),
       state: ({ is }) => void states.push(is),
     },
-    (address) => new WebSocket(address) as unknown as Socket,
+    openSocket,
   );
   ends.push(() => link.close());
   return { link, frames, heard, states };
@@ -122,34 +132,21 @@ describe('the simulated camera as a device', () => {
   });
 });
 
-/** A socket that is driven by hand. */
-class ByHand implements Socket {
-  binaryType = '';
-  onopen: (() => void) | null = null;
-  onclose: (() => void) | null = null;
-  onerror: (() => void) | null = null;
-  onmessage: ((event: { readonly data: unknown }) => void) | null = null;
-  closed = false;
-  close(): void {
-    this.closed = true;
-  }
-  say(data: unknown): void {
-    this.onmessage?.({ data });
-  }
-}
-
 test('what a device says that cannot be read is counted and left out; the link lives', async () => {
-  const socket = new ByHand();
+  let say: SocketListener['message'] = () => undefined;
   const heard: Heard[] = [];
   const link = new DeviceLink(
     'ws://localhost:1',
     { frame: () => Promise.resolve(), heard: (channels) => void heard.push(channels), state: () => undefined },
-    () => socket,
+    (_, on) => {
+      say = (data) => on.message(data);
+      return { close: () => undefined };
+    },
   );
   ends.push(() => link.close());
-  for (const bytes of [[], [1, 2, 3], [0x4f, 0x4d, 0x42, 0x4c], [35, 98, 117, 110]]) socket.say(Uint8Array.from(bytes).buffer);
-  socket.say('text');
-  socket.say(writeOsc('/a', 1).buffer);
+  for (const bytes of [[], [1, 2, 3], [0x4f, 0x4d, 0x42, 0x4c], [35, 98, 117, 110]]) say(Uint8Array.from(bytes).buffer);
+  say('text');
+  say(writeOsc('/a', 1).buffer);
   await until(() => heard.length > 0);
   expect(link.bad).toBe(5);
   expect(heard).toEqual([{ a: 1 }]);
@@ -165,7 +162,7 @@ test.each([
   const on = { frame: () => Promise.resolve(), heard: () => undefined, state: (s: LiveState) => void states.push(s) };
   const link = new DeviceLink(address, on, (a) => {
     opened.push(a);
-    return new ByHand();
+    return { close: () => undefined };
   });
   link.close();
   expect(states).toEqual([expect.objectContaining({ is: 'gone', again: false, why: expect.stringContaining(words) })]);

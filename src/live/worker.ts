@@ -5,7 +5,7 @@ import { valuesSchema } from '../core/values/params';
 import type { Arrival } from './arrival';
 import type { LiveFrame, LiveListener, LiveValues } from './definition';
 import type { LivePacket } from '../formats/live/packet';
-import { DeviceLink, type Socket } from './device/link';
+import { DeviceLink } from './device/link';
 import { DEVICE_ADDRESS } from './device/params';
 import { SimulatedCamera } from './simulated/camera';
 import { simulatedParams } from './simulated/params';
@@ -67,9 +67,13 @@ const sources: Readonly<Record<string, (values: LiveValues, on: Told) => Running
       new DeviceLink(
         String(v.address ?? DEVICE_ADDRESS),
         { frame, heard: (heard, at) => on.heard(heard, at), state: (state) => on.state(state) },
-        (address) => {
-          const socket = new WebSocket(address);
-          return socket as unknown as Socket;
+        (of, hears) => {
+          const socket = new WebSocket(of);
+          socket.binaryType = 'arraybuffer';
+          socket.onopen = () => hears.opened();
+          socket.onclose = () => hears.closed();
+          socket.onmessage = ({ data }) => hears.message(data);
+          return socket;
         },
       );
     let [current, address] = [link(values), values.address];

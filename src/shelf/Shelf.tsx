@@ -14,9 +14,9 @@ import Button from '@mui/material/Button';
 import InputBase from '@mui/material/InputBase';
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useRouter } from 'next/navigation';
-import { lazy, Suspense, useCallback, useEffect, useRef, useState, type Ref } from 'react';
+import { useCallback, useEffect, useRef, useState, type Ref } from 'react';
 import { CLIP_TYPES, PLATE_TYPES } from '../formats/registry';
-import type { Project, Shot } from '../core/document/schema';
+import type { Project } from '../core/document/schema';
 import { PROJECT_EXTENSION } from '../formats/project/projectMedia';
 import { database } from '../store/database';
 import { onlyDemo, provideDemo } from '../store/demo';
@@ -30,9 +30,8 @@ import { dismiss, notify, useNotices } from '../studio/notices/noticeStore';
 import { arrowTarget } from './arrowTarget';
 import { attempt } from './attempt';
 import { FirstVisit } from './FirstVisit';
+import { LiveButton } from './LiveButton';
 import { ProjectGroup } from './ProjectGroup';
-
-const LiveDialog = lazy(() => import('../studio/bringIn/LiveDialog').then((m) => ({ default: m.LiveDialog })));
 
 let seeding: Promise<Project | null> | null = null;
 
@@ -48,7 +47,6 @@ export function Shelf() {
   const notices = useNotices((s) => s.notices);
   const [busy, setBusy] = useState<string | null>(null);
   const [find, setFind] = useState('');
-  const [live, setLive] = useState(false);
   const input = useRef<HTMLInputElement>(null);
 
   const seed = useCallback(async (first: boolean) => {
@@ -85,12 +83,6 @@ export function Shelf() {
     [router],
   );
 
-  const addLive = async (shot: Shot): Promise<void> => {
-    const { keepShots } = await import('../studio/bringIn/addFiles');
-    const project = await keepShots([shot], null);
-    router.push(`/shot?project=${project}&shot=${shot.id}`);
-  };
-
   const demo = listed ? onlyDemo(listed.map((l) => l.project)) : null;
   const many = (listed?.reduce((sum, l) => sum + (l.project?.shots.length ?? 0), 0) ?? 0) >= MANY;
 
@@ -110,7 +102,6 @@ export function Shelf() {
             find={many || find !== '' ? find : null}
             onFind={setFind}
             onDemo={() => void openDemo()}
-            onLive={() => setLive(true)}
             onBring={() => input.current?.click()}
             onFiles={(files) => void bring(files)}
           />
@@ -125,11 +116,6 @@ export function Shelf() {
           <BringHere empty={listed?.length === 0 && !busy} onBring={() => input.current?.click()} />
         </Box>
       </Box>
-      {live && (
-        <Suspense fallback={null}>
-          <LiveDialog onClose={() => setLive(false)} onShot={addLive} />
-        </Suspense>
-      )}
       <Notices position="fixed" notices={notices} dismiss={dismiss} />
     </FileDrop>
   );
@@ -141,12 +127,11 @@ interface HeadProps {
   readonly find: string | null;
   readonly onFind: (text: string) => void;
   readonly onDemo: () => void;
-  readonly onLive: () => void;
   readonly onBring: () => void;
   readonly onFiles: (files: File[]) => void;
 }
 
-function ShelfHead({ busy, find, onFind, onDemo, onLive, onBring, onFiles }: HeadProps) {
+function ShelfHead({ busy, find, onFind, onDemo, onBring, onFiles }: HeadProps) {
   const folder = useRef<HTMLInputElement | null>(null);
   return (
     <Box component="header" sx={{ display: 'flex', alignItems: 'center', gap: '12px', marginBottom: '22px' }}>
@@ -173,7 +158,7 @@ function ShelfHead({ busy, find, onFind, onDemo, onLive, onBring, onFiles }: Hea
         Bring in files…
       </Button>
       <Button onClick={() => folder.current?.click()}>A folder…</Button>
-      <Button onClick={onLive}>Live…</Button>
+      <LiveButton />
       <FileInput
         // React knows no name for it
         ref={(element) => {

@@ -5,15 +5,15 @@ import { clock, type Arrival } from '../arrival';
 import type { Heard, LiveState } from '../definition';
 import { unpackedPicture } from './unpacked';
 
-/** What of a WebSocket is used. */
-export interface Socket {
-  binaryType: string;
-  onopen: (() => void) | null;
-  onclose: (() => void) | null;
-  onerror: (() => void) | null;
-  onmessage: ((event: { readonly data: unknown }) => void) | null;
-  close(): void;
+/** Who listens to a socket. */
+export interface SocketListener {
+  opened(): void;
+  closed(): void;
+  message(data: unknown): void;
 }
+
+/** Opens a socket whose messages come as ArrayBuffers. */
+export type OpenSocket = (address: string, on: SocketListener) => { close(): void };
 
 export interface LinkListener {
   /** resolves when nobody reads the picture any more */
@@ -46,7 +46,9 @@ function wrongIn(address: string): readonly [string, string] | null {
 
 /** The link to a device: pictures and channels as they come, the newest picture first, begun again where it breaks. */
 export class DeviceLink {
-  private socket: Socket | null = null;
+  private socket: { close(): void } | null = null;
+  /** counts sockets: what an older one says is not heard */
+  private sockets = 0;
   private timer: ReturnType<typeof setTimeout> | undefined;
   private silence: ReturnType<typeof setTimeout> | undefined;
   private wait = FIRST_WAIT_MS;
@@ -61,7 +63,7 @@ export class DeviceLink {
   constructor(
     private readonly address: string,
     private readonly on: LinkListener,
-    private readonly open: (address: string) => Socket,
+    private readonly open: OpenSocket,
   ) {
     this.connect();
   }
@@ -79,23 +81,25 @@ export class DeviceLink {
       this.gone(...wrong, false);
       return;
     }
-    const socket = this.open(this.address);
-    this.socket = socket;
-    socket.binaryType = 'arraybuffer';
-    socket.onopen = () => {
-      this.wait = FIRST_WAIT_MS;
-      this.on.state({ is: 'waiting' });
-      this.listen();
-    };
-    socket.onmessage = ({ data }) => {
-      this.listen();
-      if (data instanceof ArrayBuffer) this.take(new Uint8Array(data));
-      else this.bad++;
-    };
-    socket.onerror = () => undefined;
-    socket.onclose = () => {
-      if (this.socket === socket) this.again();
-    };
+    const mine = ++this.sockets;
+    const current = (): boolean => mine === this.sockets && !this.closed;
+    this.socket = this.open(this.address, {
+      opened: () => {
+        if (!current()) return;
+        this.wait = FIRST_WAIT_MS;
+        this.on.state({ is: 'waiting' });
+        this.listen();
+      },
+      message: (data) => {
+        if (!current()) return;
+        this.listen();
+        if (data instanceof ArrayBuffer) this.take(new Uint8Array(data));
+        else this.bad++;
+      },
+      closed: () => {
+        if (current()) this.again();
+      },
+    });
   }
 
   /** The device is lost: said, and looked for again. */
@@ -115,11 +119,9 @@ export class DeviceLink {
     const { socket } = this;
     this.socket = null;
     this.newest = null;
+    this.sockets++;
     clearTimeout(this.silence);
-    if (!socket) return;
-    socket.onclose = null;
-    socket.onmessage = null;
-    socket.close();
+    socket?.close();
   }
 
   private listen(): void {

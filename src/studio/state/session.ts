@@ -22,6 +22,7 @@ import { freePreview, freeThumbs, lookedAt, PreviewLoop } from './previewLoop';
 import { momentOf } from './shotNow';
 import { Comparison } from './comparison';
 import { Provider } from './provider';
+import { sayReplaced } from './sayReplaced';
 import { Saving } from './saving';
 import { viewNow } from './seen';
 import { nothingOpen, useSession } from './sessionStore';
@@ -278,14 +279,6 @@ export class Session {
     if (shot && !this.closed && !this.held) void this.loop.prepare(shot).catch(notifyError);
   }
 }
-
-/** A worker that ended is no secret: what it was doing begins anew, and that takes its time. */
-const sayReplaced = (): void =>
-  void notify({
-    kind: 'note',
-    text: 'A computation stopped answering and was started again.',
-    hint: 'Nothing is lost. If it happens again, close other programs: this machine may be out of memory.',
-  });
 
 let current: Session | null = null;
 
