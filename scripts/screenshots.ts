@@ -29,9 +29,6 @@ await withPage(PORT, async (page) => {
   for (const shot of ['01 Chart table', '03 Figurehead', '05 Dunes', '02 Quay lamp']) await open(page, shot);
   await page.mouse.move(505, 470);
   await shoot('effects');
-  await page.keyboard.press('1');
-  await page.mouse.move(640, 20);
-  await shoot('plate');
   await page.keyboard.press('3');
   await page.mouse.click(505, 560);
   await page.waitForTimeout(400);

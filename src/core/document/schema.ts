@@ -170,6 +170,8 @@ export const takeSchema = z.object({ id, name, settings: settingsSchema });
 export const livePlateSchema = z.object({
   source: z.string().min(1).max(40),
   values: z.record(z.string(), z.union([anyNumber, z.boolean(), z.string().max(500)])).default({}),
+  /** what is heard besides its own channels, by kinds */
+  hears: z.array(z.string().max(40)).max(40).default([]),
 });
 export type LivePlate = z.infer<typeof livePlateSchema>;
 

@@ -22,3 +22,25 @@ export function findFace(picture: Promise<Rgb8>, report: (share: number) => void
   const done = Promise.race([work, stopped, failed]).finally(() => worker.terminate());
   return { done, cancel: stop };
 }
+
+/** Looks for the largest face in pictures that come one after the other: the models are read once. */
+export class FaceWatch {
+  private worker: Worker | null = null;
+  private remote: Comlink.Remote<FaceWorkerApi> | null = null;
+
+  /** Throws where the models cannot be read. */
+  look(picture: Rgb8): Promise<FoundFace | null> {
+    this.worker ??= new Worker(new URL('../worker/faceWorker.ts', import.meta.url), { type: 'module' });
+    this.remote ??= Comlink.wrap<FaceWorkerApi>(this.worker);
+    return this.remote.find(
+      picture,
+      Comlink.proxy(() => undefined),
+    );
+  }
+
+  close(): void {
+    this.worker?.terminate();
+    this.worker = null;
+    this.remote = null;
+  }
+}

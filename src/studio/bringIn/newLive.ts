@@ -21,7 +21,7 @@ export async function newLiveShot(source: LiveSource, values: LiveValues, frame:
 export function liveShot(source: LiveSource, values: LiveValues, { raster, nearness, ends = source.ends }: LiveFrame, hash: string): Shot {
   const { width, height } = raster;
   const plate = { sha256: hash, name: FILE, width, height };
-  const live = { source: source.kind, values: { ...values } };
+  const live = { source: source.kind, values: { ...values }, hears: [] };
   const shot = newShot({ ...plate, bits: 8, hfovFromFile: source.hfovDegrees ?? null, opaque: true, live });
   shot.name = source.label;
   if (!nearness) return shot;

@@ -14,17 +14,18 @@ export function LiveHost() {
   const project = useDocument((s) => s.project?.id);
   const shot = useShot();
   const ready = useSession((s) => s.preview !== null);
-  const source = shot?.plate.live?.source;
-  const values = shot?.plate.live?.values;
+  const live = shot?.plate.live;
+  const source = live?.source;
   const id = shot?.id;
-  const latest = useRef(values);
+  const latest = useRef(live);
   useEffect(() => {
-    latest.current = values;
-    if (values) current?.set(values);
-  }, [values]);
+    latest.current = live;
+    // one that is of another source is begun anew below
+    if (live && current?.source === live.source) current.set(live);
+  }, [live]);
   useEffect(() => {
-    if (!project || !id || !source || !ready) return undefined;
-    const run = new LiveRun(project, id, source, latest.current ?? {});
+    if (!project || !id || !source || !ready || !latest.current) return undefined;
+    const run = new LiveRun(project, id, latest.current);
     current = run;
     void offerBrokenRecordings(project, id);
     return () => {

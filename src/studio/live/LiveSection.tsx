@@ -6,9 +6,10 @@ import { defaultsOf } from '../../core/values/params';
 import { estimateLayer } from '../../core/depth/layers/estimate';
 import { newLayer } from '../../core/document/defaults';
 import type { LivePlate } from '../../core/document/schema';
+import { channelSources } from '../../live/channels/registry';
 import { liveSources } from '../../live/registry';
 import { ParamRows } from '../controls/ParamRows';
-import { LabelRow, Section } from '../controls/rows';
+import { LabelRow, Section, ToggleRow } from '../controls/rows';
 import { TextRow } from '../controls/TextRow';
 import { changeShot, type Gesture } from '../state/documentStore';
 
@@ -20,7 +21,7 @@ export function LiveSection({ live }: { live: LivePlate }) {
   const choose = (kind: string): void =>
     changeShot((s) => {
       const next = liveSources.of(kind);
-      s.plate.live = { source: kind, values: defaultsOf(next.params) };
+      s.plate.live = { source: kind, values: defaultsOf(next.params), hears: s.plate.live?.hears ?? [] };
       const { layers } = s.settings;
       // what sees no depth has it estimated
       if (!next.ends && !layers.some((l) => l.kind === estimateLayer.kind)) layers.unshift(newLayer(estimateLayer.kind));
@@ -53,6 +54,21 @@ export function LiveSection({ live }: { live: LivePlate }) {
         <Suspense fallback={null}>
           <Channels />
         </Suspense>
+      </Section>
+      <Section title="Also heard">
+        {channelSources.all.map(({ kind, label, help }) => (
+          <ToggleRow
+            key={kind}
+            label={label}
+            help={help}
+            value={live.hears.includes(kind)}
+            onChange={(on) =>
+              changeShot((s) => {
+                if (s.plate.live) s.plate.live.hears = on ? [...s.plate.live.hears, kind] : s.plate.live.hears.filter((k) => k !== kind);
+              })
+            }
+          />
+        ))}
       </Section>
     </>
   );

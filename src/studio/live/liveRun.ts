@@ -1,13 +1,11 @@
-import { storedFar } from '../../core/document/defaults';
-import type { Shot } from '../../core/document/schema';
+import { distanceOf, nearnessOf } from '../../core/depth/calibrate';
+import { calibrationOf, storedFar } from '../../core/document/defaults';
+import type { LivePlate, Shot } from '../../core/document/schema';
 import { isTimed, onlySignals } from '../../core/document/driven';
-import { QUICKEST } from '../../core/need/estimators';
-import { FIRST_FRAME, needKey, type EstimateNeed } from '../../core/need/need';
-import { layerMapNeed } from '../../core/shot/needs';
 import { engine } from '../../engine/pool/engine';
-import type { Given, PlayedFrame } from '../../engine/messages/protocol';
+import type { PlayedFrame } from '../../engine/messages/protocol';
 import { clock } from '../../live/arrival';
-import type { LiveFeed, LiveFrame, LiveState, LiveValues } from '../../live/definition';
+import type { LiveFeed, LiveFrame, LiveState } from '../../live/definition';
 import { liveSources } from '../../live/registry';
 import { notifyError } from '../notices/noticeStore';
 import { amendShot, shotOf, useDocument } from '../state/documentStore';
@@ -18,9 +16,12 @@ import { session } from '../state/session';
 import { useSession } from '../state/sessionStore';
 import { useView } from '../state/viewStore';
 import { keepPicture } from './keepPicture';
+import { givenOf, sizeOf } from './givenOf';
 import { LiveEstimates } from './liveEstimates';
 import { LiveLoop } from './liveLoop';
+import { OtherChannels } from './otherChannels';
 import { Pace } from './pace';
+import { Readers } from './readers';
 import { Recording } from './recording';
 import { SignalRunner } from './signalRunner';
 
@@ -35,14 +36,15 @@ let runs = 0;
 /** A live plate while its shot is open: pictures arrive, are rendered and shown, the newest first; they can be frozen and recorded. */
 export class LiveRun {
   private readonly id = ++runs;
+  readonly source: string;
   private readonly feed: LiveFeed;
   private readonly pace = new Pace();
   private readonly signals = new SignalRunner();
   private readonly estimates = new LiveEstimates(`live${this.id}`);
   private readonly recording: Recording;
+  private readonly others = new OtherChannels((channels) => this.hear(channels, clock()));
   private readonly begun = clock();
-  /** who reads a picture: it is freed when nobody does */
-  private readonly readers = new Map<LiveFrame, number>();
+  private readonly readers = new Readers((frame) => this.feed.free(frame));
   private readonly glances: string[] = [];
   private readonly timers: ReturnType<typeof setInterval>[] = [];
   private readonly sizes = new Map<LiveFrame, number>();
@@ -54,9 +56,9 @@ export class LiveRun {
   constructor(
     private readonly projectId: string,
     private readonly shotId: string,
-    source: string,
-    values: LiveValues,
+    { source, values, hears }: LivePlate,
   ) {
+    this.source = source;
     this.recording = new Recording(projectId, shotId);
     useLive.getState().set({ ...NOT_LIVE, is: 'waiting', toggle: () => this.toggle() });
     this.feed = liveSources.named(source).open(values, {
@@ -64,6 +66,7 @@ export class LiveRun {
       heard: (channels, at) => this.hear(channels, at),
       state: (state) => this.state(state),
     });
+    this.others.set(hears);
     this.timers.push(
       setInterval(() => this.tell(), TELL_MS),
       setInterval(() => this.glance(), GLANCE_MS),
@@ -74,8 +77,9 @@ export class LiveRun {
     });
   }
 
-  set(values: LiveValues): void {
+  set({ values, hears }: LivePlate): void {
     this.feed.set(values);
+    this.others.set(hears);
   }
 
   close(): void {
@@ -84,6 +88,7 @@ export class LiveRun {
     this.stopSession();
     this.loop.close();
     this.estimates.close();
+    this.others.close();
     void this.recording.stop();
     this.feed.close();
     for (const key of this.glances) this.letGo(key);
@@ -119,14 +124,14 @@ export class LiveRun {
     this.frozen = true;
     const last = this.loop.shown;
     if (last) {
-      this.read(last);
+      this.readers.read(last);
       await keepPicture(this.projectId, this.shotId, last.raster).catch(notifyError);
-      this.free(last);
+      this.readers.free(last);
     }
     if (this.closed || !this.frozen) return;
     const before = this.loop;
     before.close();
-    if (before.shown) this.free(before.shown);
+    if (before.shown) this.readers.free(before.shown);
     useLive.getState().set({ is, glance: null });
   }
 
@@ -152,16 +157,17 @@ export class LiveRun {
   private channels: LiveFrame['channels'] = {};
 
   private arrive(frame: LiveFrame): void {
-    this.readers.set(frame, 1);
+    this.readers.take(frame);
     this.pace.arrive(frame.number, frame.at);
     this.hear(frame.channels, frame.at);
     if (frame.ends) this.takeEnds(frame.ends);
+    this.others.frame(frame, (nearness) => this.metresOf(nearness));
     if (this.recording.goesOn) {
-      this.read(frame);
-      void this.recording.add(frame, this.channels).finally(() => this.free(frame));
+      this.readers.read(frame);
+      void this.recording.add(frame, this.channels).finally(() => this.readers.free(frame));
     }
     if (this.frozen || this.closed || !this.shot()) {
-      this.free(frame);
+      this.readers.free(frame);
       return;
     }
     this.loop.take(frame);
@@ -173,38 +179,15 @@ export class LiveRun {
     amendShot((shot) => void Object.assign(shot.settings.calibration, { near, far: storedFar(far), scaled: true }));
   }
 
-  private read(frame: LiveFrame): void {
-    this.readers.set(frame, (this.readers.get(frame) ?? 0) + 1);
-  }
-
-  private free(frame: LiveFrame): void {
-    const left = (this.readers.get(frame) ?? 1) - 1;
-    if (left > 0) {
-      this.readers.set(frame, left);
-      return;
-    }
-    this.readers.delete(frame);
-    this.feed.free(frame);
+  private metresOf(nearness: number): number {
+    const shot = this.shot();
+    if (!shot) return Infinity;
+    const calibration = calibrationOf(shot.settings.calibration);
+    return distanceOf(nearnessOf(nearness, calibration), calibration);
   }
 
   private keyOf({ number }: LiveFrame): string {
     return `live${this.id}-${number}`;
-  }
-
-  /** What there is of what layers need of a picture, by the keys of their needs; depth is estimated where it brings none. */
-  private givenOf(key: string, { raster, nearness }: Pick<LiveFrame, 'raster' | 'nearness'>, shot: Shot): Given {
-    const arrived = asArrived(shot, { key, ...sizeOf(raster) });
-    const given: Record<string, string> = {};
-    for (const layer of arrived.settings.layers) {
-      const need = layerMapNeed(layer, arrived.plate);
-      if (need?.is === 'map' && need.ref.sha256 === key && nearness) given[needKey(need)] = key;
-      if (need?.is === 'estimate' && need.of.sha256 === key) {
-        const estimate = this.estimates.newest;
-        if (estimate) given[needKey(need)] = estimate;
-        if (layer.visible) this.estimates.want(raster, estimateOf(need));
-      }
-    }
-    return given;
   }
 
   private letGo(key: string): void {
@@ -217,7 +200,7 @@ export class LiveRun {
       hands: () => engine().hands,
       make: (frame) => this.make(frame),
       show: (frame, made, milliseconds) => this.show(frame, made, milliseconds),
-      free: (frame) => this.free(frame),
+      free: (frame) => this.readers.free(frame),
       failed: notifyError,
     });
   }
@@ -226,7 +209,7 @@ export class LiveRun {
     const open = this.shot()!;
     const key = this.keyOf(frame);
     const shot = { ...lookedAt(open), settings: this.signals.settings(lookedAt(open).settings) };
-    const given = this.givenOf(key, frame, shot);
+    const given = givenOf(key, frame, shot, this.estimates);
     const whole = session().viewSize(open);
     // what is larger than the picture that arrives shows nothing more
     const fits = Math.min(1, Math.sqrt((frame.raster.width * frame.raster.height) / (whole.width * whole.height)));
@@ -273,14 +256,9 @@ export class LiveRun {
     const copy = { raster: { ...raster, data: raster.data.slice() }, nearness: nearness && { ...nearness, data: nearness.data.slice() } };
     void engine().hold('raster', key, copy.raster).catch(notifyError);
     if (copy.nearness) void engine().hold('map', key, copy.nearness).catch(notifyError);
-    const given = this.givenOf(key, copy, shot);
+    const given = givenOf(key, copy, shot, this.estimates);
     this.glances.push(key);
     useLive.getState().set({ glance: { key, ...sizeOf(raster), given } });
     if (this.glances.length > GLANCES) this.letGo(this.glances.shift()!);
   }
 }
-
-const sizeOf = ({ width, height }: { readonly width: number; readonly height: number }) => ({ width, height });
-
-/** A live picture is estimated as soon as it can be. */
-const estimateOf = (need: EstimateNeed): EstimateNeed => ({ is: 'estimate', of: need.of, frame: FIRST_FRAME, quality: QUICKEST });
