@@ -55,7 +55,9 @@ export class Pace {
   /** Pictures a second as the source counts them, whatever is lost on the way; rates in use are told exactly. */
   get ownRate(): number {
     const rate = this.steps > 0 ? 1000 / this.steps : this.rate;
-    return RATES.find((r) => Math.abs(r / rate - 1) < NEAR) ?? Math.max(1, Math.round(rate));
+    const off = (r: number): number => Math.abs(r / rate - 1);
+    const nearest = [...RATES].sort((a, b) => off(a) - off(b))[0]!;
+    return off(nearest) < NEAR ? nearest : Math.max(1, Math.round(rate));
   }
 
   figures(overtaken: number, size: LiveFigures['size']): LiveFigures {
