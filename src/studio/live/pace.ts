@@ -30,7 +30,8 @@ export class Pace {
   /** A picture arrived that was taken at a time, ms; those before it that did not are counted as lost. */
   arrive(number: number, at: number): void {
     this.arrived.push(this.now());
-    if (!this.first || at < this.first.at || number < this.first.number) this.first = { number, at };
+    // a source that begins anew counts from the beginning
+    if (!this.first || at < this.first.at || number <= (this.lastNumber ?? -1)) this.first = { number, at };
     else if (number > this.first.number) this.steps = (at - this.first.at) / (number - this.first.number);
     if (this.lastNumber !== null && number > this.lastNumber) this.lost += number - this.lastNumber - 1;
     this.lastNumber = number;
