@@ -1,5 +1,5 @@
 import { createSocket } from 'node:dgram';
-import { afterEach, describe, expect, test } from '@jest/globals';
+import { afterEach, describe, expect, jest, test } from '@jest/globals';
 import { WebSocket } from 'ws';
 import { defaultsOf } from '../../src/core/values/params';
 import { DeviceLink, type OpenSocket, type SocketListener } from '../../src/live/device/link';
@@ -18,8 +18,13 @@ const usual: DeviceOptions = {
   holds: 'alpha',
   form: 'raw',
   allow: [],
-  camera: { ...defaultsOf(simulatedParams), rate: 60 },
+  // a busy machine packs and unpacks few pictures a second
+  camera: { ...defaultsOf(simulatedParams), rate: 10 },
 };
+
+/** What is computed on the way takes its time on a busy machine, ms. */
+const LONG = 20_000;
+jest.setTimeout(2 * LONG);
 
 const ends: (() => unknown)[] = [];
 afterEach(async () => {
@@ -76,7 +81,7 @@ describe('the simulated camera as a device', () => {
   ] as const)('sends depth in %s as %s, with its channels', async (holds, form) => {
     const { port } = await served({ holds, form });
     const { frames, heard } = linked(port);
-    await until(() => frames.length >= 3 && Object.keys(heard).length >= 5);
+    await until(() => frames.length >= 3 && Object.keys(heard).length >= 5, LONG);
     expect(frames[0]!.size).toBe(`${VIEW.width}x${VIEW.height}`);
     for (const [k, value] of frames[0]!.alpha.entries()) expect(Math.abs(value - ground[k]!)).toBeLessThanOrEqual(1);
     expect(frames.map((f) => f.number)).toEqual([...frames.map((f) => f.number)].sort((a, b) => a - b));
@@ -86,12 +91,12 @@ describe('the simulated camera as a device', () => {
   test('hands on OSC that comes by UDP, and leaves out what is none', async () => {
     const { port, oscPort } = await served();
     const { frames, heard, link } = linked(port);
-    await until(() => frames.length > 0);
+    await until(() => frames.length > 0, LONG);
     const udp = createSocket('udp4');
     ends.push(() => udp.close());
     udp.send(Uint8Array.from([1, 2, 3, 4, 5]), oscPort!, '127.0.0.1');
     udp.send(oscBundle([writeOsc('/fader', 0.25), writeOsc('/pose', 1, 2)]), oscPort!, '127.0.0.1');
-    await until(() => heard.fader !== undefined);
+    await until(() => heard.fader !== undefined, LONG);
     expect(heard).toMatchObject({ fader: 0.25, 'pose/1': 1, 'pose/2': 2 });
     expect(link.bad).toBe(0);
   });
@@ -99,12 +104,12 @@ describe('the simulated camera as a device', () => {
   test('that goes is said, and found again by itself', async () => {
     const first = await serveDevice(usual);
     const { frames, states } = linked(first.port);
-    await until(() => frames.length > 0);
+    await until(() => frames.length > 0, LONG);
     await first.close();
-    await until(() => states.at(-1) === 'gone');
+    await until(() => states.at(-1) === 'gone', LONG);
     const before = frames.length;
     await served({ port: first.port });
-    await until(() => frames.length > before);
+    await until(() => frames.length > before, LONG);
     expect(states.at(-1)).toBe('running');
   });
 
@@ -122,13 +127,13 @@ describe('the simulated camera as a device', () => {
     const socket = new WebSocket(`ws://127.0.0.1:${port}`, { origin: 'https://elsewhere.example' });
     socket.on('error', () => (refused = true));
     ends.push(() => socket.terminate());
-    await until(() => refused);
+    await until(() => refused, LONG);
   });
 
   test('two pages on one device both see it', async () => {
     const { port } = await served();
     const [one, two] = [linked(port), linked(port)];
-    await until(() => one.frames.length >= 3 && two.frames.length >= 3);
+    await until(() => one.frames.length >= 3 && two.frames.length >= 3, LONG);
   });
 });
 

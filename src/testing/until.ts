@@ -2,9 +2,9 @@ import { setImmediate as turn } from 'node:timers/promises';
 
 const LONGEST_MS = 5000;
 
-/** For tests: waits, turn by turn of the event loop, until something is so. Throws where it never is. */
-export async function until(is: () => boolean): Promise<void> {
-  const end = performance.now() + LONGEST_MS;
+/** For tests: waits, turn by turn of the event loop, until something is so. Throws where it never is; `longest`: what is computed on the way takes its time, ms. */
+export async function until(is: () => boolean, longest = LONGEST_MS): Promise<void> {
+  const end = performance.now() + longest;
   while (!is()) {
     if (performance.now() > end) throw new Error(`never came true: ${is.toString()}`);
     await turn();

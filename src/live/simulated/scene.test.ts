@@ -1,7 +1,6 @@
-import { describe, expect, test } from '@jest/globals';
-import { until } from '../../testing/until';
-import type { Heard } from '../definition';
-import { simulatedParams } from './params';
+import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
+import type { Arrival } from '../arrival';
+import { simulatedParams, type SimulatedValues } from './params';
 import { channelsAt, KEEPER, LANTERN, lanternAt, SignalHut, spoil } from './scene';
 import { SimulatedCamera } from './camera';
 import { defaultsOf } from '../../core/values/params';
@@ -70,33 +69,69 @@ describe('the scene of the simulated camera', () => {
 });
 
 describe('the simulated camera', () => {
-  test('sends numbered pictures with what its channels were, at its rate, and stops', async () => {
-    const got: { number: number; at: number; channels: Heard; alpha: number }[] = [];
-    const camera = new SimulatedCamera({ ...defaultsOf(simulatedParams), rate: 60 }, ({ number, at, channels, raster }) => {
-      got.push({ number, at, channels, alpha: raster.data.length });
+  // the clock goes by hand: how long a picture takes on this machine changes nothing
+  beforeEach(() => void jest.useFakeTimers());
+  afterEach(() => void jest.useRealTimers());
+
+  /** A camera that ran for so long, and what it sent. */
+  async function ran(values: Partial<SimulatedValues>, milliseconds: number) {
+    const got: Arrival[] = [];
+    const camera = new SimulatedCamera({ ...defaultsOf(simulatedParams), ...values }, (frame) => {
+      got.push(frame);
       return Promise.resolve();
     });
-    await until(() => got.length >= 8);
-    camera.close();
-    const { length } = got;
-    // a machine that is busy leaves some out; the time of each is that of its number
-    for (const { number, at } of got.slice(1)) expect(at - got[0]!.at).toBeCloseTo(((number - got[0]!.number) * 1000) / 60, 1);
-    expect(new Set(got.map((f) => f.number)).size).toBe(length);
+    await jest.advanceTimersByTimeAsync(milliseconds);
+    return { camera, got };
+  }
+
+  test('sends numbered pictures with what its channels were, at its rate, and stops', async () => {
+    const { camera, got } = await ran({ rate: 20 }, 1000);
+    expect(got.map((f) => f.number)).toEqual([...got.keys()]);
+    expect(got.length).toBeGreaterThanOrEqual(20);
+    expect(got.length).toBeLessThanOrEqual(21);
+    for (const { number, at } of got) expect(at - got[0]!.at).toBeCloseTo(number * 50, 1);
     expect(Object.keys(got[0]!.channels)).toEqual(['blink', 'mouth', 'arm', 'swing', 'lamp']);
-    expect(got[0]!.alpha).toBe(4 * VIEW.width * VIEW.height);
-    await until(() => true);
+    expect(got[0]!.raster.data).toHaveLength(4 * VIEW.width * VIEW.height);
+    const { length } = got;
+    camera.close();
+    await jest.advanceTimersByTimeAsync(500);
     expect(got).toHaveLength(length);
   });
 
   test('loses as many as it is told to, and counts those too', async () => {
-    const numbers: number[] = [];
-    const camera = new SimulatedCamera({ ...defaultsOf(simulatedParams), rate: 240, lost: 50 }, (frame) =>
-      Promise.resolve(void numbers.push(frame.number)),
-    );
-    await until(() => numbers.length >= 30);
+    const { camera, got } = await ran({ rate: 30, lost: 50 }, 4000);
     camera.close();
-    const share = numbers.length / (numbers.at(-1)! - numbers[0]! + 1);
-    expect(share).toBeGreaterThan(0.2);
-    expect(share).toBeLessThan(0.8);
+    const share = got.length / (got.at(-1)!.number - got[0]!.number + 1);
+    expect(share).toBeGreaterThan(0.35);
+    expect(share).toBeLessThan(0.65);
+  });
+
+  test('is late by as much as it is told to be, and says when a picture was taken', async () => {
+    const { camera, got } = await ran({ rate: 10, latency: 300 }, 299);
+    expect(got).toHaveLength(0);
+    await jest.advanceTimersByTimeAsync(501);
+    camera.close();
+    expect(got.map((f) => Math.round(f.at - got[0]!.at))).toEqual([0, 100, 200, 300, 400, 500].slice(0, got.length));
+    expect(got.length).toBeGreaterThanOrEqual(5);
+    // what is under way when it ends does not come
+    const { length } = got;
+    await jest.advanceTimersByTimeAsync(1000);
+    expect(got).toHaveLength(length);
+  });
+
+  test('waits for who reads its pictures: there is room for so many', async () => {
+    const sent: number[] = [];
+    let free: () => void = () => undefined;
+    const held = new Promise<void>((done) => (free = done));
+    const camera = new SimulatedCamera({ ...defaultsOf(simulatedParams), rate: 30 }, (frame) => {
+      sent.push(frame.number);
+      return held;
+    });
+    await jest.advanceTimersByTimeAsync(2000);
+    expect(sent).toHaveLength(12);
+    free();
+    await jest.advanceTimersByTimeAsync(300);
+    camera.close();
+    expect(sent.length).toBeGreaterThan(18);
   });
 });
