@@ -9,20 +9,21 @@ import { recordedClip, Recorder, type RecordedClip } from './recorder';
 errorsCross();
 
 const store = new RecordingStore();
-let recorder: Recorder | null = null;
+let recorder: Promise<Recorder> | null = null;
 let stopped = false;
 
 const api = {
   async begin(row: RecordingRow): Promise<void> {
-    recorder = await Recorder.begin(store, row);
+    recorder = Recorder.begin(store, row);
+    await recorder;
   },
   /** one picture more; false where it was left out. Throws where the disk is full. */
-  add: async (frame: Arrival): Promise<boolean> => (recorder ? recorder.add(frame) : false),
+  add: async (frame: Arrival): Promise<boolean> => (recorder ? (await recorder).add(frame) : false),
   /** what has been recorded is written, and no more comes */
   async end(): Promise<void> {
     const ending = recorder;
     recorder = null;
-    await ending?.flush();
+    await (await ending)?.flush();
   },
   /** a recording as a clip; null where it was stopped */
   clip(id: string, report: (share: number) => void): Promise<RecordedClip | null> {

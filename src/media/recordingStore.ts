@@ -32,12 +32,14 @@ export interface RecordingPiece {
   readonly bytes: ArrayBuffer;
 }
 
+const NAME = 'ombrage-recordings';
+
 class RecordingDatabase extends Dexie {
   recordings!: Table<RecordingRow, string>;
   pieces!: Table<RecordingPiece, [string, number]>;
 
   constructor(options?: DexieOptions) {
-    super('ombrage-recordings', options);
+    super(NAME, options);
     this.version(1).stores({ recordings: 'id, shot', pieces: '[recording+index], recording' });
   }
 }
@@ -94,4 +96,9 @@ export class RecordingStore {
       throw asStorageError(error);
     }
   }
+}
+
+/** Forgets recordings of shots that nobody has any more. */
+export async function forgetRecordingsUnless(used: (shot: string) => boolean): Promise<void> {
+  if (await Dexie.exists(NAME)) await new RecordingStore().forgetUnless(used);
 }

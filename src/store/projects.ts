@@ -202,10 +202,18 @@ export async function tidy(db: Database, now = Date.now()): Promise<void> {
   if (!used) return;
   forgetShots(used.shots);
   await tidyClips(used);
+  await tidyRecordings(used);
 }
 
 async function removeKeys<T>(table: Table<T, string>, wanted: (key: string) => boolean): Promise<void> {
   await table.bulkDelete((await table.toCollection().primaryKeys()).filter((key) => !wanted(key)));
+}
+
+/** Lets go of recordings that were broken off, of shots that are gone. */
+async function tidyRecordings({ shots }: Used): Promise<void> {
+  if (typeof indexedDB === 'undefined') return;
+  const { forgetRecordingsUnless } = await import('../media/recordingStore');
+  await forgetRecordingsUnless((shot) => shots.has(shot));
 }
 
 /** Lets go of the depth of clips, and of their proxies, that no project has any more. */

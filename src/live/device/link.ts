@@ -111,7 +111,10 @@ export class DeviceLink {
     this.wait = Math.min(LONGEST_WAIT_MS, 2 * this.wait);
   }
 
+  private running = false;
+
   private gone(why: string, hint: string, again: boolean): void {
+    this.running = false;
     this.on.state({ is: 'gone', why, hint, again });
   }
 
@@ -166,7 +169,8 @@ export class DeviceLink {
       const raster = await unpackedPicture(packet, this.spare.pop());
       // a device whose clock is another's tells nothing of age
       const at = Math.abs(packet.at - clock()) < CLOCK_OFF_MS ? packet.at : clock();
-      this.on.state({ is: 'running' });
+      if (!this.running) this.on.state({ is: 'running' });
+      this.running = true;
       void this.on.frame({ number: packet.number, at, raster, channels: { ...this.channels } }, packet).finally(() => {
         if (this.spare.length < 4) this.spare.push(raster.data as Uint8Array);
       });

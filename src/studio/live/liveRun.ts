@@ -14,6 +14,7 @@ import { lookedAt, requestOf } from '../state/previewLoop';
 import { viewNow } from '../state/seen';
 import { session } from '../state/session';
 import { useSession } from '../state/sessionStore';
+import { isShown, showOut } from '../state/showOut';
 import { useView } from '../state/viewStore';
 import { keepPicture } from './keepPicture';
 import { givenOf, sizeOf } from './givenOf';
@@ -48,7 +49,8 @@ export class LiveRun {
   private readonly glances: string[] = [];
   private readonly timers: ReturnType<typeof setInterval>[] = [];
   private readonly sizes = new Map<LiveFrame, number>();
-  private frozen = false;
+  /** by whom it stands: somebody, or since its source has gone */
+  private frozen: 'hand' | 'loss' | null = null;
   private closed = false;
   private loop = this.newLoop();
   private stopSession: () => void = () => undefined;
@@ -73,7 +75,7 @@ export class LiveRun {
     );
     // what was frozen is shown until it has a picture of its own
     this.stopSession = useSession.subscribe(({ settling }) => {
-      if (!settling && this.frozen) showLive(null);
+      if (!settling && this.frozen !== null) showLive(null);
     });
   }
 
@@ -98,13 +100,8 @@ export class LiveRun {
 
   /** Freezes what is seen, or goes on. */
   toggle(): void {
-    if (this.frozen) {
-      this.frozen = false;
-      this.loop = this.newLoop();
-      useLive.getState().set({ is: 'waiting' });
-      return;
-    }
-    void this.freeze('frozen');
+    if (this.frozen === null) void this.freeze('hand');
+    else this.goOn();
   }
 
   /** Begins to record, or ends it and makes a clip of it. */
@@ -120,32 +117,44 @@ export class LiveRun {
   }
 
   /** What is seen becomes the plate's own picture. */
-  private async freeze(is: 'frozen' | 'gone'): Promise<void> {
-    this.frozen = true;
-    const last = this.loop.shown;
+  private async freeze(by: 'hand' | 'loss'): Promise<void> {
+    this.frozen = by;
+    const { loop } = this;
+    const last = loop.shown;
     if (last) {
       this.readers.read(last);
       await keepPicture(this.projectId, this.shotId, last.raster).catch(notifyError);
       this.readers.free(last);
     }
-    if (this.closed || !this.frozen) return;
-    const before = this.loop;
-    before.close();
-    if (before.shown) this.readers.free(before.shown);
-    useLive.getState().set({ is, glance: null });
+    // it may have gone on meanwhile, or its source have gone after all
+    if (this.closed || this.frozen === null || loop !== this.loop) return;
+    this.endLoop();
+    useLive.getState().set({ is: this.frozen === 'hand' ? 'frozen' : 'gone', glance: null });
+  }
+
+  private goOn(): void {
+    this.frozen = null;
+    this.endLoop();
+    this.loop = this.newLoop();
+    useLive.getState().set({ is: 'waiting', why: '', hint: '' });
+  }
+
+  private endLoop(): void {
+    const { shown } = this.loop;
+    this.loop.close();
+    if (shown) this.readers.free(shown);
   }
 
   private state(state: LiveState): void {
     if (this.closed) return;
     if (state.is === 'gone') {
       useLive.getState().set({ why: state.why, hint: state.hint });
-      if (this.frozen) useLive.getState().set({ is: 'gone' });
-      else void this.freeze('gone');
-    } else if (useLive.getState().is === 'gone') {
-      // it came back by itself
-      this.frozen = false;
-      this.loop = this.newLoop();
-      useLive.getState().set({ is: 'waiting', why: '', hint: '' });
+      if (this.frozen === null) void this.freeze('loss');
+      else useLive.getState().set({ is: 'gone' });
+    } else if (useLive.getState().is === 'gone' || this.frozen === 'loss') {
+      // it came back by itself; what somebody froze stays so
+      if (this.frozen === 'hand') useLive.getState().set({ is: 'frozen', why: '', hint: '' });
+      else this.goOn();
     }
   }
 
@@ -166,7 +175,7 @@ export class LiveRun {
       this.readers.read(frame);
       void this.recording.add(frame, this.channels).finally(() => this.readers.free(frame));
     }
-    if (this.frozen || this.closed || !this.shot()) {
+    if (this.frozen !== null || this.closed || !this.shot()) {
       this.readers.free(frame);
       return;
     }
@@ -221,13 +230,17 @@ export class LiveRun {
     if (isTimed(open) && !onlySignals(open.settings)) useView.getState().set({ frame: at.frame });
     const request = requestOf(asArrived(shot, { key, ...sizeOf(frame.raster) }), size, at);
     const brought = { key, raster: frame.raster, map: frame.nearness };
-    return engine().frame(request, { ...useSession.getState().given, ...given }, viewNow(open), brought);
+    const view = viewNow(open);
+    // a window on show wants the picture, whatever is looked at here
+    const parts = isShown() && !view.parts.includes('picture') ? [...view.parts, 'picture' as const] : view.parts;
+    return engine().frame(request, { ...useSession.getState().given, ...given }, { ...view, parts }, brought);
   }
 
   private show(frame: LiveFrame, made: PlayedFrame, milliseconds: number): void {
     const pixels = this.sizes.get(frame) ?? 1;
     this.sizes.delete(frame);
     showLive(made);
+    showOut(made.picture);
     this.pace.show(clock() - frame.at, milliseconds, pixels);
     const { is, glance } = useLive.getState();
     if (is === 'waiting') useLive.getState().set({ is: 'running', why: '', hint: '' });
@@ -249,7 +262,7 @@ export class LiveRun {
   private glance(): void {
     const frame = this.loop.shown;
     const shot = this.shot();
-    if (!frame || !shot || this.frozen || useLive.getState().is !== 'running') return;
+    if (!frame || !shot || this.frozen !== null || useLive.getState().is !== 'running') return;
     const key = `${this.keyOf(frame)}-glance`;
     if (this.glances.includes(key)) return;
     const { raster, nearness } = frame;

@@ -64,7 +64,7 @@ export function PlayCanvas({ place, output, instead }: Props) {
         if (made && size) {
           if (canvas.width !== size.width || canvas.height !== size.height) Object.assign(canvas, { width: size.width, height: size.height });
           const compares = factsOf(chapter).compares(shotOf(useDocument.getState()));
-          showOut(made.picture);
+          if (made !== liveShown()) showOut(made.picture);
           drawPlayed(canvas.getContext('2d', { alpha: false })!, made, { mode: instead ? 'picture' : mode, overlay, wipe, compares });
         }
       }

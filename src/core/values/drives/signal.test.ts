@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { copyOf } from '../copy';
+import { writeJson } from '../endless';
 import { driveSchema, driveValue, withValues } from '../drive';
 import { fStop, metres } from '../params';
 import { inUnitOf, signalDrive, withHeard, type SignalDrive } from './signal';
@@ -14,7 +14,7 @@ describe('a signal that drives a number', () => {
   test('leaves it as it is set until a channel is heard, and gives what is heard now', () => {
     const drive = signalDrive.begin({ set: 4, swing: 2, frame: 0, length: 96 });
     expect(driveValue(drive, 4, 10)).toBe(4);
-    expect(driveValue({ ...drive, now: 5.5 } as SignalDrive, 4, 10)).toBe(5.5);
+    expect(driveValue({ ...drive, now: 5.5 }, 4, 10)).toBe(5.5);
     expect(drive.signal.steps[0]!.values).toMatchObject({ low: 4, high: 6 });
     // an endless distance has no line to go along
     expect(Number.isFinite(signalDrive.begin({ set: Infinity, swing: 2, frame: 0, length: 96 }).signal.steps[0]!.values.low as number)).toBe(true);
@@ -47,7 +47,7 @@ describe('a signal that drives a number', () => {
 
   test('comes back from a document, without what it gave at the moment of it', () => {
     const drive = withHeard(gateAndCount, { a: [0.1, 0.9] }, 24);
-    expect(driveSchema.parse(JSON.parse(JSON.stringify(copyOf(drive))))).toEqual(drive);
+    expect(driveSchema.parse(JSON.parse(writeJson(drive)))).toEqual(drive);
     expect(driveSchema.safeParse({ kind: 'signal', signal: { channels: 'a' } }).success).toBe(false);
   });
 
