@@ -173,4 +173,12 @@ await withPage(PORT, async (page) => {
   await page.goto(`http://localhost:${PORT}/`);
   await page.waitForTimeout(1200);
   await shoot('shelf');
+  await page.getByRole('link', { name: /06 Signal hut/ }).click();
+  await page.locator('[data-testid=live][data-state=running]').waitFor({ timeout: 60000 });
+  await page.keyboard.press('1');
+  await page.getByRole('list', { name: 'Channels' }).getByRole('listitem').nth(4).waitFor();
+  // ten seconds of each channel
+  await page.waitForTimeout(10_500);
+  await page.mouse.move(640, 20);
+  await shoot('plate');
 });

@@ -14,7 +14,7 @@ import { takePicture } from './keepPicture';
 import { LiveLoop } from './liveLoop';
 import { Pace } from './pace';
 import { Readers } from './readers';
-import { takeOf } from './recording';
+import { keptChannels, takeOf } from './recording';
 import { SignalRunner } from './signalRunner';
 
 const frameOf = (number: number): LiveFrame => ({
@@ -241,6 +241,15 @@ describe('a live shot', () => {
     expect([kept.plate, kept.settings.layers[0]!.media, kept.takes[0]!.settings.layers[0]!.media]).toMatchObject(
       new Array(3).fill({ sha256: 'b'.repeat(64), width: 6, height: 3 }),
     );
+  });
+
+  test('keeps of what was recorded the channels that drive something, and others as long as there is room', () => {
+    const driven = structuredClone(shot);
+    driven.settings.effects[0]!.drives = { focus: { kind: 'signal', signal: { channels: ['z'], steps: [] } } };
+    const channels = { a: [1, 2, 3], b: [1, 2, 3], z: [1, 2, 3] };
+    expect(Object.keys(keptChannels(channels, driven, 6))).toEqual(['z', 'a']);
+    expect(Object.keys(keptChannels(channels, driven, 1))).toEqual(['z']);
+    expect(Object.keys(keptChannels(channels, driven)).sort()).toEqual(['a', 'b', 'z']);
   });
 
   test('that was recorded is a clip set as it was, whose depth is in the same file', () => {

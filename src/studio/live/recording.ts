@@ -1,6 +1,6 @@
 import * as Comlink from 'comlink';
 import { newId } from '../../core/document/defaults';
-import { withSignalsPlayed } from '../../core/document/signals';
+import { signalsOf, withSignalsPlayed } from '../../core/document/signals';
 import { TIME_LIMIT } from '../../core/limits';
 import type { Shot } from '../../core/document/schema';
 import { copyOf } from '../../core/values/copy';
@@ -19,8 +19,9 @@ import { recorderPort } from './recorderPort';
 
 /** So many pictures may wait to be written; those beyond are left out, and counted. */
 const MOST_WAITING = 24;
-/** So many channels are kept with a recording. */
+/** So many channels are kept with a recording, and so many of their values with its shot. */
 const MOST_CHANNELS = 200;
+const MOST_VALUES = 1e6;
 
 /** The recording of a live plate: written while it goes on, and made a clip with its depth and channels when it is over. */
 export class Recording {
@@ -29,6 +30,8 @@ export class Recording {
   private frames = 0;
   private missed = 0;
   private waiting = 0;
+  /** channels that drive something */
+  private used: readonly string[] = [];
 
   constructor(
     private readonly projectId: string,
@@ -43,8 +46,9 @@ export class Recording {
     return this.id === null ? null : { frames: this.frames, seconds: (performance.now() - this.begun) / 1000, missed: this.missed };
   }
 
-  begin({ plate, name }: Shot, rate: number): void {
+  begin({ plate, name, settings }: Shot, rate: number): void {
     const id = newId();
+    this.used = signalsOf(settings).flatMap(({ signal }) => signal.channels);
     this.id = id;
     this.begun = performance.now();
     [this.frames, this.missed, this.waiting] = [0, 0, 0];
@@ -63,7 +67,7 @@ export class Recording {
     }
     this.waiting++;
     try {
-      const heard = Object.fromEntries(Object.entries(channels).slice(0, MOST_CHANNELS));
+      const heard = someOf(channels, this.used);
       if (await recorderPort().add({ number, at, raster, channels: heard })) this.frames++;
       else this.missed++;
     } catch (error) {
@@ -95,6 +99,15 @@ export class Recording {
   }
 }
 
+/** So many channels as may be kept, those that drive something first. */
+function someOf(channels: Heard, used: readonly string[]): Heard {
+  const names = Object.keys(channels);
+  if (names.length <= MOST_CHANNELS) return channels;
+  const first = used.filter((name) => name in channels);
+  const kept = new Set([...first, ...names.slice(0, MOST_CHANNELS)].slice(0, MOST_CHANNELS));
+  return Object.fromEntries([...kept].map((name) => [name, channels[name]!]));
+}
+
 /** Makes a clip of a recording, as a shot of its own beside the live one. */
 export async function makeClip(id: string, projectId: string, shotId: string, missed = 0): Promise<void> {
   const kept = (): void =>
@@ -123,11 +136,12 @@ async function addTake(clip: RecordedClip, projectId: string, shotId: string, mi
   const file = new File([clip.blob], `${name}.zip`, { type: 'application/zip' });
   const hash = await sha256(new Uint8Array(await file.arrayBuffer()));
   await putMedia(database(), hash, file.name, file);
-  const shot = takeOf(live, clip, { hash, name, file: file.name });
+  const channels = keptChannels(clip.channels, live);
+  const shot = takeOf(live, { ...clip, channels }, { hash, name, file: file.name });
   const { facts } = await engine().decode(file, file.name, true);
   if (facts.clip) takeClip(shot, { ...facts.clip, fps: clip.fps, remarks: [] }, file);
   for (const layer of shot.settings.layers) if (layer.media?.sha256 === hash && shot.plate.clip) layer.media.clip = { ...shot.plate.clip };
-  shot.settings = withSignalsPlayed(shot.settings, clip.channels);
+  shot.settings = withSignalsPlayed(shot.settings, channels);
   useDocument.getState().amend((p) => void p.shots.splice(p.shots.findIndex((s) => s.id === shotId) + 1, 0, copyOf(shot)));
   const gone = [
     clip.stoodFor > 0 && `${clip.stoodFor} never arrived: those before them stand in their place.`,
@@ -136,7 +150,7 @@ async function addTake(clip: RecordedClip, projectId: string, shotId: string, mi
   ].filter((line) => line !== false);
   notify({
     kind: 'note',
-    text: `${name}: ${clip.frames} frames, ${(clip.frames / clip.fps).toFixed(1)} s, with depth and ${Object.keys(clip.channels).length} channels.`,
+    text: `${name}: ${clip.frames} frames, ${(clip.frames / clip.fps).toFixed(1)} s, with depth and ${Object.keys(channels).length} channels.`,
     hint: gone.length > 0 ? gone.join(' ') : 'It stands in the list of shots, and plays without the source.',
     actions: [{ label: 'Open it', run: () => window.location.assign(`/shot?project=${projectId}&shot=${shot.id}`) }],
   });
@@ -147,6 +161,19 @@ async function addTake(clip: RecordedClip, projectId: string, shotId: string, mi
 function liveShot(projectId: string, shotId: string): Shot | undefined {
   const { project } = useDocument.getState();
   return project?.id === projectId ? project.shots.find((s) => s.id === shotId) : undefined;
+}
+
+/** The channels that a shot keeps of a recording: those that drive something, then others as long as there is room for them. */
+export function keptChannels(channels: RecordedClip['channels'], { settings }: Shot, most = MOST_VALUES): Record<string, number[]> {
+  const used = new Set(signalsOf(settings).flatMap(({ signal }) => signal.channels));
+  const kept: Record<string, number[]> = {};
+  let left = most;
+  for (const [name, values] of Object.entries(channels).sort(([a], [b]) => Number(used.has(b)) - Number(used.has(a)))) {
+    if (!used.has(name) && values.length > left) continue;
+    kept[name] = values;
+    left -= values.length;
+  }
+  return kept;
 }
 
 /** The shot of a recorded clip: all that was set of the live one, its takes apart. */

@@ -1,4 +1,5 @@
 import type { FileRef } from '../../core/need/fileRef';
+import { onlySignals } from '../../core/document/driven';
 import type { Shot } from '../../core/document/schema';
 import type { Size } from '../../core/picture';
 import { OmbrageError } from '../../core/error';
@@ -238,7 +239,7 @@ export class Session {
     if (!playing || peek || !useSession.getState().preview) this.loop.show(seen, this.comparison.of(shot), () => this.update());
     const { given, depthStamp } = useSession.getState();
     // what arrives is shown as it comes: nothing can be made ahead
-    if (seen !== shot) player.clear();
+    if (seen !== shot || (shot.plate.live && onlySignals(shot.settings))) player.clear();
     else player.update(lookedAt(shot), ofStills(given), this.loop.viewSize(shot.settings), depthStamp, viewNow(shot));
     this.cameraWatch.update(shot, this.loop.viewSize(shot.settings));
   }
