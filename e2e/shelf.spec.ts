@@ -80,9 +80,9 @@ test('shots are called otherwise, copied, put elsewhere by their grip and by key
   // by keys: one to the right
   await page.getByRole('button', { name: 'Move Bust', exact: true }).focus();
   await page.keyboard.press('Enter');
-  await expect(page.getByText('Bust is at place 1 of 6 in Slack Water.')).toHaveCount(1);
+  await expect(page.getByText('Bust is at place 1 of 7 in Slack Water.')).toHaveCount(1);
   await page.keyboard.press('ArrowRight');
-  await expect(page.getByText('Bust is at place 2 of 6 in Slack Water.')).toHaveCount(1);
+  await expect(page.getByText('Bust is at place 2 of 7 in Slack Water.')).toHaveCount(1);
   await page.keyboard.press('Enter');
   await expect.poll(() => names()).toEqual(['01 Chart table', 'Bust', '02 Quay lamp', 'Bust, copy', '04 Crossing', '05 Dunes', '06 Signal hut']);
 
@@ -217,7 +217,7 @@ test('CMYK and grey pictures come in, and what was done is said; an animated one
   await expect(page.getByText('print.jpg is a CMYK picture.')).toBeVisible();
   await pictureReady(page);
   await page.getByRole('button', { name: 'Shots' }).click();
-  await expect(page.getByRole('menuitem')).toHaveCount(3);
+  await expect(page.getByRole('menuitem')).toHaveCount(4);
   await page.getByRole('menuitem', { name: /waves/ }).click();
   await pictureReady(page);
   await expect(page.getByTestId('time')).toContainText('frame 0/1');

@@ -15,12 +15,12 @@ test('a picture dropped in the workspace becomes another shot of the same projec
   await pictureReady(page);
   await typeValue(page, 'Distance', '3 m');
   await page.getByRole('button', { name: 'Shots' }).click();
-  await expect(page.getByRole('menuitem')).toHaveCount(6);
+  await expect(page.getByRole('menuitem')).toHaveCount(8);
   await page.getByRole('menuitem', { name: '02 Quay lamp' }).click();
   await pictureReady(page);
   await expect(field(page, 'Distance')).toHaveValue('2.75 m');
   await page.getByRole('link', { name: 'Ombrage, all shots' }).click();
-  await expect(page.getByRole('region', { name: 'Slack Water' }).getByRole('link')).toHaveCount(6);
+  await expect(page.getByRole('region', { name: 'Slack Water' }).getByRole('link')).toHaveCount(7);
 });
 
 test('a picture pasted from the clipboard becomes a shot', async ({ page, context }) => {
