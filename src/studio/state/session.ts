@@ -68,7 +68,6 @@ export class Session {
   /** Opens a shot of a stored project. Problems are put into the session's state. */
   async open(projectId: string, shotId: string): Promise<void> {
     const state = useSession.getState();
-    // the workers start while the project is read
     engine().onReplaced = sayReplaced;
     const { preview, thumbs, lastPicture } = state;
     state.set(nothingOpen);
