@@ -24,13 +24,14 @@ interface ProjectRow {
       settings: {
         camera: { moves: unknown[] };
         effects: { kind: string; drives: object }[];
+        layers: { media?: { sha256: string } }[];
       };
     }[];
   };
 }
 
 /** The projects that this browser holds. */
-const storedProjects = (page: Page): Promise<ProjectRow[]> =>
+export const storedProjects = (page: Page): Promise<ProjectRow[]> =>
   page.evaluate(
     () =>
       new Promise<ProjectRow[]>((done, failed) => {

@@ -2,7 +2,7 @@ import type { Page } from '@playwright/test';
 import { serveDevice } from '../headless/device/serve';
 import { defaultsOf } from '../src/core/values/params';
 import { simulatedParams } from '../src/live/simulated/params';
-import { barriers, chapter, field, openShelf, openShot, pictureReady, saved, typeValue } from './helpers';
+import { barriers, chapter, field, openShelf, openShot, pictureReady, saved, storedProjects, typeValue } from './helpers';
 import { expect, test } from './prepared';
 
 const bar = (page: Page) => page.getByTestId('live');
@@ -51,26 +51,9 @@ test('pictures arrive and are shown, are frozen as a still that stays, and go on
   await pictureReady(page);
   await expect(page.getByTestId('playing')).toHaveAttribute('data-showing', 'no');
   await saved(page);
-  const kept = (): Promise<string> =>
-    page.evaluate(
-      () =>
-        new Promise<string>((done, failed) => {
-          const opening = indexedDB.open('ombrage');
-          opening.onerror = () => failed(new Error('no database'));
-          opening.onsuccess = () => {
-            const all = opening.result.transaction('projects').objectStore('projects').getAll() as IDBRequest<
-              { document: { shots: { name: string; plate: { sha256: string }; settings: { layers: { media?: { sha256: string } }[] } }[] } }[]
-            >;
-            all.onsuccess = () => {
-              opening.result.close();
-              const { plate, settings } = all.result.flatMap((p) => p.document.shots).find((s) => s.name === '06 Signal hut')!;
-              done(`${plate.sha256} ${settings.layers.map((l) => l.media?.sha256).join()}`);
-            };
-          };
-        }),
-    );
-  const [plate, layers] = (await kept()).split(' ');
-  expect(layers).toBe(plate);
+  const rows = await storedProjects(page);
+  const { plate, settings } = rows.flatMap((row) => row.document.shots).find((shot) => shot.name === '06 Signal hut')!;
+  expect(settings.layers.map((layer) => layer.media?.sha256)).toEqual([plate.sha256]);
   await page.getByRole('button', { name: 'Go on' }).click();
   await runs(page);
   await picturesCome(page);

@@ -6,6 +6,8 @@ export type Heard = Readonly<Record<string, number>>;
 
 /** A picture as it arrives. */
 export interface LiveFrame {
+  /** counted up in one feed, whatever the source counts: by it a picture is named, and freed */
+  readonly id: number;
   /** counted by the source: what is missing in between was lost */
   readonly number: number;
   /** when it was taken, ms since 1970 by the clock of this machine */

@@ -19,7 +19,7 @@ export function inWorker(kind: string, values: LiveValues, on: LiveListener): Li
   remote.open(kind, values, told as never).catch(() => undefined);
   return {
     set: (next) => void remote.set(next).catch(() => undefined),
-    free: ({ number }) => void remote.free(number).catch(() => undefined),
+    free: ({ id }) => void remote.free(id).catch(() => undefined),
     close: () => {
       closed = true;
       worker.terminate();

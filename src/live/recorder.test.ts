@@ -68,6 +68,18 @@ test('pictures that never arrived are stood for by those before them, so that ti
   expect(pictures.map((p) => sent.findIndex((s) => s.raster.data.every((v, i) => v === p[i])))).toEqual([0, 1, 1, 1, 1, 2, 3]);
 });
 
+test('a source that begins anew, or stands for long, leaves no hole: what is missing is stood for up to ten seconds', async () => {
+  const recorder = await Recorder.begin(store, row);
+  const sent = [arrival(100), arrival(101), arrival(3), arrival(5), arrival(4_000_000_000), arrival(4_000_000_002), arrival(4_000_000_002)];
+  for (const frame of sent) await recorder.add(frame);
+  await recorder.flush();
+  const clip = (await recordedClip(store, 'r', () => true))!;
+  const pictures = await picturesOf(clip.blob);
+  const which = pictures.map((p) => sent.findIndex((s) => s.raster.data.every((v, i) => v === p[i])));
+  expect(which).toEqual([0, 1, 2, 2, 3, 4, 4, 5, 6]);
+  expect([clip.frames, clip.stoodFor]).toEqual([9, 2]);
+});
+
 test('what ends in the middle is there up to what was written last', async () => {
   const recorder = await Recorder.begin(store, row);
   for (let k = 0; k < 70; k++) await recorder.add(arrival(k));

@@ -8,6 +8,8 @@ import type { Arrival } from './arrival';
 /** A piece holds so many frames at the most, and is written when it is so old, ms. */
 const PIECE_FRAMES = 60;
 const PIECE_MS = 1000;
+/** What is missing for longer, s, is no loss: the source began anew, or stood. */
+const LONGEST_GAP = 10;
 
 /** A recording as a clip: pictures in a zip, and of each channel its value at every frame. */
 export interface RecordedClip {
@@ -76,7 +78,7 @@ export class Recorder {
 }
 
 /**
- * A recording as a clip. Each picture stands where its number says; one that never arrived is stood for by the one before it.
+ * A recording as a clip. Each picture stands where its number says; one that never arrived is stood for by the one before it, up to ten seconds.
  * `progress` hears the share done and answers whether to go on; null where it was stopped, or nothing was recorded.
  */
 export async function recordedClip(store: RecordingStore, id: string, progress: (share: number) => boolean): Promise<RecordedClip | null> {
@@ -106,7 +108,9 @@ export async function recordedClip(store: RecordingStore, id: string, progress: 
         break;
       }
       first ??= number;
-      while (files.length > 0 && files.length < number - first && files.length < TIME_LIMIT) {
+      const ahead = number - first - files.length;
+      if (ahead < 0 || ahead > LONGEST_GAP * fps) first = number - files.length;
+      while (files.length < number - first && files.length < TIME_LIMIT) {
         put(files.at(-1)!.blob, heard.at(-1)!);
         stoodFor++;
       }

@@ -25,11 +25,12 @@ export type Told = Omit<LiveListener, 'frame'> & { frame(frame: LiveFrame): void
 export interface LiveWorkerApi {
   open(kind: string, values: LiveValues, on: Told): void;
   set(values: LiveValues): void;
-  free(number: number): void;
+  free(id: number): void;
 }
 
 let running: Running | null = null;
-/** frames that the page reads, and who waits for the end of that */
+let sent = 0;
+/** pictures that the page reads, by their ids, and who waits for the end of that */
 const read = new Map<number, { readonly nearness: Float32Array | null; readonly done: () => void }>();
 const spare: Float32Array[] = [];
 
@@ -48,10 +49,9 @@ const sending =
   ({ number, at, raster, channels }: Arrival, seen?: Pick<LivePacket, 'holds' | 'near' | 'far'>): Promise<void> =>
     new Promise((done) => {
       const nearness = seen?.holds === 'colour' ? null : nearnessOf(raster);
-      // a source that counts anew may send a number that is still read
-      read.get(number)?.done();
-      read.set(number, { nearness: nearness?.data ?? null, done });
-      on.frame({ number, at, raster, nearness, channels, ...(seen && seen.near > 0 && { ends: { near: seen.near, far: seen.far } }) });
+      const id = ++sent;
+      read.set(id, { nearness: nearness?.data ?? null, done });
+      on.frame({ id, number, at, raster, nearness, channels, ...(seen && seen.near > 0 && { ends: { near: seen.near, far: seen.far } }) });
     });
 
 const sources: Readonly<Record<string, (values: LiveValues, on: Told) => Running>> = {
@@ -94,10 +94,10 @@ const api: LiveWorkerApi = {
     running = sources[kind]!(values, on);
   },
   set: (values) => running?.set(values),
-  free(number) {
-    const freed = read.get(number);
+  free(id) {
+    const freed = read.get(id);
     if (!freed) return;
-    read.delete(number);
+    read.delete(id);
     if (freed.nearness) spare.push(freed.nearness);
     freed.done();
   },

@@ -1,6 +1,6 @@
 import Dexie, { type Table } from 'dexie';
 import type { Plane } from '../core/picture';
-import { asStorageError } from './storage';
+import { written } from './storage';
 import { packPlane, unpackPlane, type PackedPlane } from '../formats/maps/packedPlane';
 
 /** A map of one frame of a clip. */
@@ -53,15 +53,6 @@ class ClipDatabase extends Dexie {
 
 let opened: ClipDatabase | null = null;
 const clips = (): ClipDatabase => (opened ??= new ClipDatabase());
-
-/** Waits until something is written. Throws OmbrageError `storage-full`. */
-async function written(writing: PromiseLike<unknown>): Promise<void> {
-  try {
-    await writing;
-  } catch (error) {
-    throw asStorageError(error);
-  }
-}
 
 /** Keeps the map of a frame. Throws where the disk is full. */
 export const keepFrame = async (of: string, frame: number, plane: Plane): Promise<void> => {

@@ -1,5 +1,5 @@
 import Dexie, { type DexieOptions, type Table } from 'dexie';
-import { asStorageError } from './storage';
+import { written } from './storage';
 
 /** A recording of live pictures that was begun. */
 export interface RecordingRow {
@@ -54,11 +54,11 @@ export class RecordingStore {
 
   /** Throws OmbrageError `storage-full`. */
   async begin(row: RecordingRow): Promise<void> {
-    await this.written(this.db.recordings.put(row));
+    await written(this.db.recordings.put(row));
   }
 
   async keep(piece: RecordingPiece): Promise<void> {
-    await this.written(this.db.pieces.put(piece));
+    await written(this.db.pieces.put(piece));
   }
 
   async of(id: string): Promise<RecordingRow | null> {
@@ -84,21 +84,23 @@ export class RecordingStore {
     await this.db.recordings.delete(id);
   }
 
+  close(): void {
+    this.db.close();
+  }
+
   /** Forgets recordings of shots that nobody has any more. */
   async forgetUnless(used: (shot: string) => boolean): Promise<void> {
     for (const { id, shot } of await this.db.recordings.toArray()) if (!used(shot)) await this.forget(id);
-  }
-
-  private async written(writing: PromiseLike<unknown>): Promise<void> {
-    try {
-      await writing;
-    } catch (error) {
-      throw asStorageError(error);
-    }
   }
 }
 
 /** Forgets recordings of shots that nobody has any more. */
 export async function forgetRecordingsUnless(used: (shot: string) => boolean): Promise<void> {
-  if (await Dexie.exists(NAME)) await new RecordingStore().forgetUnless(used);
+  if (!(await Dexie.exists(NAME))) return;
+  const store = new RecordingStore();
+  try {
+    await store.forgetUnless(used);
+  } finally {
+    store.close();
+  }
 }

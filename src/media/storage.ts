@@ -21,3 +21,12 @@ export function asStorageError(error: unknown): unknown {
 
 /** Whether something failed because there is no room. */
 export const isFull = (error: unknown): boolean => (error instanceof OmbrageError && error.code === STORAGE_FULL) || saysFull(error);
+
+/** Waits until something is written. Throws OmbrageError `storage-full`. */
+export async function written(writing: PromiseLike<unknown>): Promise<void> {
+  try {
+    await writing;
+  } catch (error) {
+    throw asStorageError(error);
+  }
+}

@@ -6,7 +6,6 @@ import DownloadIcon from '@mui/icons-material/DownloadOutlined';
 import Box from '@mui/material/Box';
 import IconButton from '@mui/material/IconButton';
 import InputBase from '@mui/material/InputBase';
-import { useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import type { Shot } from '../core/document/schema';
 import { PROJECT_EXTENSION } from '../formats/project/projectMedia';
@@ -18,6 +17,7 @@ import { notify } from '../studio/notices/noticeStore';
 import { attempt } from './attempt';
 import { fileName, saveAs } from '../store/saveAs';
 import { useGrowing } from '../studio/controls/useGrowing';
+import { useTyped } from '../studio/controls/useTyped';
 import { ShotCard, type OtherProject } from './ShotCard';
 
 interface Props {
@@ -139,23 +139,11 @@ const GroupHead = ({ item: { row, project }, onAdd, onDownload, onDelete }: Head
 );
 
 function ProjectName({ name, onRename }: { name: string; onRename: (name: string) => void }) {
-  const [text, setText] = useState<string | null>(null);
-  const shown = text ?? name;
+  const typed = useTyped(name, (next) => onRename(next.slice(0, 200)));
   return (
     <InputBase
-      value={shown}
-      onFocus={() => setText(name)}
-      onChange={(e) => setText(e.target.value)}
-      onBlur={() => {
-        const next = text?.trim();
-        if (next && next !== name) onRename(next.slice(0, 200));
-        setText(null);
-      }}
-      onKeyDown={(e) => {
-        if (e.key === 'Enter') (e.target as HTMLElement).blur();
-        else if (e.key === 'Escape') setText(null);
-      }}
-      slotProps={{ input: { 'aria-label': 'Name of the project', size: Math.max(6, shown.length) } }}
+      {...typed}
+      slotProps={{ input: { 'aria-label': 'Name of the project', size: Math.max(6, typed.value.length) } }}
       sx={{
         fontSize: 14,
         fontWeight: 600,

@@ -1,3 +1,4 @@
+import { writesText } from '../live/channels/writesText';
 import { useEffect } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { isTimed, playedRange } from '../core/document/driven';
@@ -168,12 +169,6 @@ const inViewer = (target: EventTarget | null): boolean =>
     target.closest('[role="menu"], [role="listbox"], [role="dialog"]') ||
     (target.closest('button, a, input, [role="slider"], [role="button"], [role="combobox"]') && focusedByKey(target))
   );
-
-/** A field that text is typed into keeps its keys; a slider or a switch that has the focus does not. */
-function writesText(target: EventTarget | null): boolean {
-  if (target instanceof HTMLInputElement) return !['range', 'checkbox', 'radio', 'button'].includes(target.type);
-  return target instanceof HTMLTextAreaElement || (target instanceof HTMLElement && target.isContentEditable);
-}
 
 /** What has the focus may have keys of its own. */
 const ownsKey = ({ target, key }: KeyboardEvent): boolean =>

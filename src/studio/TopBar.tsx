@@ -17,6 +17,7 @@ import { session } from './state/session';
 import { useSession } from './state/sessionStore';
 import { useViewPart } from './state/viewStore';
 import { useGrowing } from './controls/useGrowing';
+import { useTyped } from './controls/useTyped';
 
 const LiveDialog = lazy(() => import('./bringIn/LiveDialog').then((m) => ({ default: m.LiveDialog })));
 
@@ -74,25 +75,12 @@ export function TopBar() {
 /** The shot's name, renamed where it stands. */
 function ShotName() {
   const shotName = useDocument((s) => shotOf(s)?.name);
-  const [text, setText] = useState<string | null>(null);
+  const typed = useTyped(shotName ?? '', (name) => changeShot((s) => void (s.name = name.slice(0, 200))));
   if (shotName === undefined) return null;
-  const commit = (): void => {
-    const name = text?.trim();
-    if (name && name !== shotName) changeShot((s) => void (s.name = name.slice(0, 200)));
-    setText(null);
-  };
-  const shown = text ?? shotName;
   return (
     <InputBase
-      value={shown}
-      onFocus={() => setText(shotName)}
-      onChange={(e) => setText(e.target.value)}
-      onBlur={commit}
-      onKeyDown={(e) => {
-        if (e.key === 'Enter') (e.target as HTMLElement).blur();
-        else if (e.key === 'Escape') setText(null);
-      }}
-      slotProps={{ input: { 'aria-label': 'Name of the shot', size: Math.max(6, shown.length) } }}
+      {...typed}
+      slotProps={{ input: { 'aria-label': 'Name of the shot', size: Math.max(6, typed.value.length) } }}
       sx={{
         color: 'var(--text)',
         fontWeight: 550,

@@ -1,6 +1,7 @@
 import type { Drives } from '../values/drive';
 import { signalDrive, withHeard, type SignalDrive } from '../values/drives/signal';
-import type { Recorded, Settings } from './schema';
+import { framesShown } from '../need/need';
+import type { Recorded, Settings, Shot } from './schema';
 
 interface Driven {
   readonly drives?: Drives;
@@ -32,9 +33,21 @@ export const withSignalsNow = (settings: Settings, now: (drive: SignalDrive) => 
     return value === null ? drive : { ...drive, now: value };
   });
 
-/** Settings in which every signal plays what was recorded of its channels. */
-export const withSignalsPlayed = (settings: Settings, recorded: Recorded | undefined): Settings =>
-  withSignals(settings, (drive) => withHeard(drive, recorded, settings.time.fps));
+/** The channels that were recorded with a shot's plate, a value a frame of the shot: its clip may run at another rate. Absent where none were. */
+export function recordedOf({ plate, settings: { time } }: Pick<Shot, 'plate' | 'settings'>): Recorded | undefined {
+  const { recorded, clip } = plate;
+  if (!recorded || !clip || clip.fps === time.fps) return recorded;
+  const frames = framesShown(plate, { length: Math.max(time.length, 1 + Math.ceil((clip.frames / clip.fps) * time.fps)), fps: time.fps });
+  return Object.fromEntries(
+    Object.entries(recorded).map(([name, values]) => [name, values.length > 0 ? frames.map((k) => values[Math.min(k, values.length - 1)]!) : []]),
+  );
+}
+
+/** Settings in which every signal plays what was recorded of its channels with the plate; to be asked again when the shot's rate changes. */
+export function withSignalsPlayed(shot: Pick<Shot, 'plate' | 'settings'>): Settings {
+  const recorded = recordedOf(shot);
+  return withSignals(shot.settings, (drive) => withHeard(drive, recorded, shot.settings.time.fps));
+}
 
 /** Every signal that drives a number of the shot. */
 export function signalsOf(settings: Settings): readonly SignalDrive[] {

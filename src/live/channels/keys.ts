@@ -1,7 +1,5 @@
 import { defineChannels } from './definition';
-
-const writes = (target: EventTarget | null): boolean =>
-  target instanceof HTMLTextAreaElement || (target instanceof HTMLInputElement && !['range', 'checkbox', 'radio', 'button'].includes(target.type));
+import { writesText } from './writesText';
 
 /** Letters and digits: 1 while a key is held. Those that are typed into a field are not heard. */
 export const keyChannels = defineChannels({
@@ -11,7 +9,7 @@ export const keyChannels = defineChannels({
   open({ heard }) {
     const held = new Set<string>();
     const down = ({ key, target, ctrlKey, metaKey }: KeyboardEvent): void => {
-      if (writes(target) || ctrlKey || metaKey || !/^[a-z0-9]$/i.test(key)) return;
+      if (writesText(target) || ctrlKey || metaKey || !/^[a-z0-9]$/i.test(key)) return;
       const name = `key ${key.toLowerCase()}`;
       held.add(name);
       heard({ [name]: 1 });

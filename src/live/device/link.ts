@@ -54,9 +54,11 @@ export class DeviceLink {
   private wait = FIRST_WAIT_MS;
   private closed = false;
   private unpacking = false;
+  /** its pictures come */
+  private running = false;
   private newest: LivePacket | null = null;
   private readonly spare: Uint8Array[] = [];
-  private channels: Record<string, number> = {};
+  private readonly channels = new Map<string, number>();
   /** messages that could not be read */
   bad = 0;
 
@@ -111,8 +113,6 @@ export class DeviceLink {
     this.wait = Math.min(LONGEST_WAIT_MS, 2 * this.wait);
   }
 
-  private running = false;
-
   private gone(why: string, hint: string, again: boolean): void {
     this.running = false;
     this.on.state({ is: 'gone', why, hint, again });
@@ -140,9 +140,12 @@ export class DeviceLink {
         void this.unpack();
         return;
       }
-      const heard = channelsOf(readOsc(bytes));
-      const known = Object.keys(this.channels).length;
-      for (const [name, value] of Object.entries(heard)) if (name in this.channels || known < MOST_CHANNELS) this.channels[name] = value;
+      const heard: Record<string, number> = {};
+      for (const [name, value] of Object.entries(channelsOf(readOsc(bytes))))
+        if (this.channels.has(name) || this.channels.size < MOST_CHANNELS) {
+          this.channels.set(name, value);
+          heard[name] = value;
+        }
       this.on.heard(heard, clock());
     } catch (error) {
       if (!(error instanceof OmbrageError)) throw error;
@@ -171,7 +174,7 @@ export class DeviceLink {
       const at = Math.abs(packet.at - clock()) < CLOCK_OFF_MS ? packet.at : clock();
       if (!this.running) this.on.state({ is: 'running' });
       this.running = true;
-      void this.on.frame({ number: packet.number, at, raster, channels: { ...this.channels } }, packet).finally(() => {
+      void this.on.frame({ number: packet.number, at, raster, channels: Object.fromEntries(this.channels) }, packet).finally(() => {
         if (this.spare.length < 4) this.spare.push(raster.data as Uint8Array);
       });
     } catch (error) {

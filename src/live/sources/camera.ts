@@ -112,7 +112,8 @@ class OwnCamera implements LiveFeed {
     const { data } = context.getImageData(0, 0, width, height);
     this.out++;
     const bytes = new Uint8Array(data.buffer);
-    this.on.frame({ number: this.number++, at, raster: { width, height, channels: 4, data: bytes, opaque: true }, nearness: null, channels: {} });
+    const number = this.number++;
+    this.on.frame({ id: number, number, at, raster: { width, height, channels: 4, data: bytes, opaque: true }, nearness: null, channels: {} });
   }
 }
 

@@ -11,6 +11,7 @@ import {
 } from 'chart.js';
 import { Line } from 'react-chartjs-2';
 import { fonts, tokens } from '../../theme/tokens';
+import { STILL_CHART } from './chartLook';
 
 Chart.register(CategoryScale, LinearScale, LogarithmicScale, LineElement, PointElement);
 
@@ -54,11 +55,7 @@ export function LineChart({ label, points, beneath = [], marks = [], xTicks, yTi
     },
   });
   const options: ChartOptions<'line'> = {
-    animation: false,
-    responsive: true,
-    maintainAspectRatio: false,
-    events: [],
-    plugins: { legend: { display: false }, tooltip: { enabled: false } },
+    ...STILL_CHART,
     scales: { x: axis(xTicks, 1), y: axis(yTicks, yMax) },
   };
   const data = {

@@ -6,6 +6,8 @@ import IconButton from '@mui/material/IconButton';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
 import { inUnitOf, withHeard, type SignalDrive } from '../../core/values/drives/signal';
+import { recordedOf } from '../../core/document/signals';
+import { USUAL_FPS } from '../../core/values/moment';
 import { defaultsOf, type NumberParam, type Param } from '../../core/values/params';
 import { sentenceOf, stepRegistry, type Signal } from '../../core/values/signals/signal';
 import { useShot, type Gesture } from '../state/documentStore';
@@ -27,7 +29,10 @@ export function SignalEditor({ drive, param, onChange }: Props) {
   const shot = useShot();
   const { signal } = drive;
   const put = (change: Partial<Signal>, gesture?: Gesture): void =>
-    onChange(withHeard({ ...drive, signal: { ...signal, ...change } }, shot?.plate.recorded, shot?.settings.time.fps ?? 24), gesture);
+    onChange(
+      withHeard({ ...drive, signal: { ...signal, ...change } }, shot ? recordedOf(shot) : undefined, shot?.settings.time.fps ?? USUAL_FPS),
+      gesture,
+    );
   const steps = (next: readonly Step[], gesture?: Gesture): void => put({ steps: [...next] }, gesture);
   return (
     <>

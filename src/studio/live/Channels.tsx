@@ -3,6 +3,7 @@ import { CategoryScale, Chart, LinearScale, LineElement, PointElement, type Char
 import { useEffect } from 'react';
 import { Line } from 'react-chartjs-2';
 import { tokens } from '../../theme/tokens';
+import { STILL_CHART } from '../controls/chartLook';
 import { useLive } from '../state/liveStore';
 import { historyOf, HISTORY_MS, rememberChannels } from './history';
 
@@ -47,11 +48,7 @@ export function ChannelHistory({ name, height = 24 }: { name: string; height?: n
   const low = Math.min(0, ...values);
   const high = Math.max(1, ...values);
   const options: ChartOptions<'line'> = {
-    animation: false,
-    responsive: true,
-    maintainAspectRatio: false,
-    events: [],
-    plugins: { legend: { display: false }, tooltip: { enabled: false } },
+    ...STILL_CHART,
     scales: {
       x: { type: 'linear', min: -HISTORY_MS, max: 0, display: false },
       y: { type: 'linear', min: low, max: high, display: false },

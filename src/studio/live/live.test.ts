@@ -18,6 +18,7 @@ import { keptChannels, takeOf } from './recording';
 import { SignalRunner } from './signalRunner';
 
 const frameOf = (number: number): LiveFrame => ({
+  id: number,
   number,
   at: number * 33,
   raster: { width: 4, height: 2, channels: 4, data: new Uint8Array(32) },

@@ -64,7 +64,7 @@ export class LiveLoop {
     this.inHand.set(frame, job);
     job.done
       .then((made) => {
-        if (made && !this.closed && frame.number > (this.last?.number ?? -1)) {
+        if (made && !this.closed && frame.id > (this.last?.id ?? -1)) {
           const before = this.last;
           this.last = frame;
           this.works.show(frame, made, performance.now() - started);

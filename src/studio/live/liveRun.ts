@@ -2,7 +2,7 @@ import { distanceOf, nearnessOf } from '../../core/depth/calibrate';
 import { calibrationOf, storedFar } from '../../core/document/defaults';
 import type { LivePlate, Shot } from '../../core/document/schema';
 import { isTimed, onlySignals } from '../../core/document/driven';
-import { engine } from '../../engine/pool/engine';
+import { engine, type Job } from '../../engine/pool/engine';
 import type { PlayedFrame } from '../../engine/messages/protocol';
 import { clock } from '../../live/arrival';
 import type { LiveFeed, LiveFrame, LiveState } from '../../live/definition';
@@ -48,7 +48,10 @@ export class LiveRun {
   private readonly readers = new Readers((frame) => this.feed.free(frame));
   private readonly glances: string[] = [];
   private readonly timers: ReturnType<typeof setInterval>[] = [];
-  private readonly sizes = new Map<LiveFrame, number>();
+  /** px of what was made of pictures */
+  private readonly sizes = new WeakMap<LiveFrame, number>();
+  /** why its source has gone; null where it has not */
+  private gone: { readonly why: string; readonly hint: string } | null = null;
   /** by whom it stands: somebody, or since its source has gone */
   private frozen: 'hand' | 'loss' | null = null;
   private closed = false;
@@ -100,6 +103,8 @@ export class LiveRun {
 
   /** Freezes what is seen, or goes on. */
   toggle(): void {
+    // without a source there is nothing to go on with
+    if (this.gone) return;
     if (this.frozen === null) void this.freeze('hand');
     else this.goOn();
   }
@@ -121,6 +126,8 @@ export class LiveRun {
     this.frozen = by;
     const { loop } = this;
     const last = loop.shown;
+    // what is still being made would be shown after the picture that is kept
+    loop.close();
     if (last) {
       this.readers.read(last);
       await keepPicture(this.projectId, this.shotId, last.raster).catch(notifyError);
@@ -129,7 +136,7 @@ export class LiveRun {
     // it may have gone on meanwhile, or its source have gone after all
     if (this.closed || this.frozen === null || loop !== this.loop) return;
     this.endLoop();
-    useLive.getState().set({ is: this.frozen === 'hand' ? 'frozen' : 'gone', glance: null });
+    useLive.getState().set({ is: this.gone ? 'gone' : 'frozen', glance: null });
   }
 
   private goOn(): void {
@@ -148,11 +155,13 @@ export class LiveRun {
   private state(state: LiveState): void {
     if (this.closed) return;
     if (state.is === 'gone') {
-      useLive.getState().set({ why: state.why, hint: state.hint });
+      this.gone = { why: state.why, hint: state.hint };
+      useLive.getState().set(this.gone);
       if (this.frozen === null) void this.freeze('loss');
       else useLive.getState().set({ is: 'gone' });
-    } else if (useLive.getState().is === 'gone' || this.frozen === 'loss') {
+    } else if (this.gone) {
       // it came back by itself; what somebody froze stays so
+      this.gone = null;
       if (this.frozen === 'hand') useLive.getState().set({ is: 'frozen', why: '', hint: '' });
       else this.goOn();
     }
@@ -195,8 +204,8 @@ export class LiveRun {
     return distanceOf(nearnessOf(nearness, calibration), calibration);
   }
 
-  private keyOf({ number }: LiveFrame): string {
-    return `live${this.id}-${number}`;
+  private keyOf({ id }: LiveFrame): string {
+    return `live${this.id}-${id}`;
   }
 
   private letGo(key: string): void {
@@ -214,10 +223,13 @@ export class LiveRun {
     });
   }
 
-  private make(frame: LiveFrame) {
-    const open = this.shot()!;
+  private make(frame: LiveFrame): Job<PlayedFrame> {
+    const open = this.shot();
+    // the shot was left meanwhile
+    if (!open) return { done: Promise.resolve(null), cancel: () => undefined };
     const key = this.keyOf(frame);
-    const shot = { ...lookedAt(open), settings: this.signals.settings(lookedAt(open).settings) };
+    const looked = lookedAt(open);
+    const shot = { ...looked, settings: this.signals.settings(looked.settings) };
     const given = givenOf(key, frame, shot, this.estimates);
     const whole = session().viewSize(open);
     // what is larger than the picture that arrives shows nothing more
@@ -226,7 +238,8 @@ export class LiveRun {
     const size = { width: Math.max(16, Math.round(whole.width * share)), height: Math.max(16, Math.round(whole.height * share)) };
     this.sizes.set(frame, size.width * size.height);
     const { fps, length } = shot.settings.time;
-    const at = { frame: Math.floor(((frame.at - this.begun) / 1000) * fps) % length, fps };
+    // a device's clock may be a little behind
+    const at = { frame: Math.floor((Math.max(0, frame.at - this.begun) / 1000) * fps) % length, fps };
     if (isTimed(open) && !onlySignals(open.settings)) useView.getState().set({ frame: at.frame });
     const request = requestOf(asArrived(shot, { key, ...sizeOf(frame.raster) }), size, at);
     const brought = { key, raster: frame.raster, map: frame.nearness };
@@ -238,10 +251,9 @@ export class LiveRun {
 
   private show(frame: LiveFrame, made: PlayedFrame, milliseconds: number): void {
     const pixels = this.sizes.get(frame) ?? 1;
-    this.sizes.delete(frame);
     showLive(made);
     showOut(made.picture);
-    this.pace.show(clock() - frame.at, milliseconds, pixels);
+    this.pace.show(Math.max(0, clock() - frame.at), milliseconds, pixels);
     const { is, glance } = useLive.getState();
     if (is === 'waiting') useLive.getState().set({ is: 'running', why: '', hint: '' });
     if (!glance) this.glance();

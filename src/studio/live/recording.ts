@@ -4,12 +4,11 @@ import { signalsOf, withSignalsPlayed } from '../../core/document/signals';
 import { TIME_LIMIT } from '../../core/limits';
 import type { Shot } from '../../core/document/schema';
 import { copyOf } from '../../core/values/copy';
-import { sha256 } from '../../formats/bytes/sha256';
 import { engine } from '../../engine/pool/engine';
 import type { Heard, LiveFrame } from '../../live/definition';
 import type { RecordedClip } from '../../live/recorder';
 import { database } from '../../store/database';
-import { putMedia } from '../../store/media';
+import { checkRoom, putMedia } from '../../store/media';
 import { notify, notifyError } from '../notices/noticeStore';
 import { takeClip } from '../state/clipShot';
 import { useDocument } from '../state/documentStore';
@@ -22,6 +21,8 @@ const MOST_WAITING = 24;
 /** So many channels are kept with a recording, and so many of their values with its shot. */
 const MOST_CHANNELS = 200;
 const MOST_VALUES = 1e6;
+/** Clips run so fast at the most. */
+const MOST_FPS = 1000;
 
 /** The recording of a live plate: written while it goes on, and made a clip with its depth and channels when it is over. */
 export class Recording {
@@ -53,7 +54,7 @@ export class Recording {
     this.begun = performance.now();
     [this.frames, this.missed, this.waiting] = [0, 0, 0];
     const { width, height } = useLive.getState().figures.size ?? plate;
-    const row = { id, project: this.projectId, shot: this.shotId, name, width, height, fps: Math.min(120, rate), begunAt: Date.now() };
+    const row = { id, project: this.projectId, shot: this.shotId, name, width, height, fps: Math.min(MOST_FPS, rate), begunAt: Date.now() };
     recorderPort()
       .begin(row)
       .catch((error: unknown) => this.fail(error));
@@ -134,15 +135,18 @@ async function addTake(clip: RecordedClip, projectId: string, shotId: string, mi
   const taken = useDocument.getState().project!.shots.filter((s) => s.name.startsWith(`${live.name}, recorded`)).length + 1;
   const name = `${live.name}, recorded ${taken}`;
   const file = new File([clip.blob], `${name}.zip`, { type: 'application/zip' });
-  const hash = await sha256(new Uint8Array(await file.arrayBuffer()));
+  await checkRoom(file.name, file.size);
+  const { facts, sha256: hash, firstPicture } = await engine().decode(file, file.name);
+  firstPicture?.close();
   await putMedia(database(), hash, file.name, file);
   const channels = keptChannels(clip.channels, live);
   const shot = takeOf(live, { ...clip, channels }, { hash, name, file: file.name });
-  const { facts } = await engine().decode(file, file.name, true);
   if (facts.clip) takeClip(shot, { ...facts.clip, fps: clip.fps, remarks: [] }, file);
   for (const layer of shot.settings.layers) if (layer.media?.sha256 === hash && shot.plate.clip) layer.media.clip = { ...shot.plate.clip };
-  shot.settings = withSignalsPlayed(shot.settings, channels);
+  shot.settings = withSignalsPlayed(shot);
   useDocument.getState().amend((p) => void p.shots.splice(p.shots.findIndex((s) => s.id === shotId) + 1, 0, copyOf(shot)));
+  const brings = shot.settings.layers.some((l) => l.media?.sha256 === hash);
+  const withWhat = `${brings ? 'depth and ' : ''}${Object.keys(channels).length} channels`;
   const gone = [
     clip.stoodFor > 0 && `${clip.stoodFor} never arrived: those before them stand in their place.`,
     missed > 0 && `${missed} came too fast to be written.`,
@@ -150,7 +154,7 @@ async function addTake(clip: RecordedClip, projectId: string, shotId: string, mi
   ].filter((line) => line !== false);
   notify({
     kind: 'note',
-    text: `${name}: ${clip.frames} frames, ${(clip.frames / clip.fps).toFixed(1)} s, with depth and ${Object.keys(channels).length} channels.`,
+    text: `${name}: ${clip.frames} frames, ${(clip.frames / clip.fps).toFixed(1)} s, with ${withWhat}.`,
     hint: gone.length > 0 ? gone.join(' ') : 'It stands in the list of shots, and plays without the source.',
     actions: [{ label: 'Open it', run: () => window.location.assign(`/shot?project=${projectId}&shot=${shot.id}`) }],
   });

@@ -24,7 +24,11 @@ export function listenForShows(now: () => ImageBitmap | null): () => void {
     const [port] = event.ports;
     if (event.origin !== location.origin || !isHello(event.data) || !port) return;
     // a window that greets again has closed its port of before
-    for (const old of windows) if (old.source === event.source) windows.delete(old);
+    for (const old of windows)
+      if (old.source === event.source) {
+        old.port.close();
+        windows.delete(old);
+      }
     const shown: Window = { port, source: event.source, busy: false, behind: false };
     windows.add(shown);
     port.onmessage = ({ data }: MessageEvent<ShowMessage>) => {

@@ -14,14 +14,16 @@ import Select from '@mui/material/Select';
 import { useState } from 'react';
 import { loops } from '../../core/path/path';
 import { playedRange } from '../../core/document/driven';
+import { withSignalsPlayed } from '../../core/document/signals';
 import { TIME_LIMIT } from '../../core/limits';
+import { copyOf } from '../../core/values/copy';
 import type { Shot } from '../../core/document/schema';
 import { RATES } from '../../core/values/moment';
 import { frames } from '../../core/values/params';
 import { NumberRow } from '../controls/NumberRow';
 import { END, NAME_LEFT, NAME_WIDE } from '../score/measures';
 import { LabelRow } from '../controls/rows';
-import { changeSettings } from '../state/documentStore';
+import { changeSettings, changeShot } from '../state/documentStore';
 import { useLive } from '../state/liveStore';
 import { goTo, player, playOrPause, step } from '../state/playback';
 import { useView, useViewPart } from '../state/viewStore';
@@ -161,7 +163,7 @@ function Length({ time, from, to }: { time: Shot['settings']['time']; from: numb
         <LabelRow label="Rate">
           <Select
             value={time.fps}
-            onChange={(e) => changeSettings((s) => void (s.time.fps = Number(e.target.value)))}
+            onChange={(e) => changeShot((shot) => setRate(shot, Number(e.target.value)))}
             inputProps={{ 'aria-label': 'Frames a second' }}
           >
             {[...new Set<number>([...RATES, time.fps])].map((r) => (
@@ -184,6 +186,12 @@ function Length({ time, from, to }: { time: Shot['settings']['time']; from: numb
       </Popover>
     </>
   );
+}
+
+/** A shot at another rate: what was recorded with its plate is heard at the times at which it was. */
+function setRate(shot: Shot, fps: number): void {
+  shot.settings.time.fps = fps;
+  if (shot.plate.recorded) shot.settings = withSignalsPlayed(copyOf(shot));
 }
 
 /** Ends of the range that lie beyond a new length go with it. */
