@@ -34,7 +34,7 @@ export const nearestChannels = defineChannels({
     frame: ({ nearness }, metres) => {
       const found = nearness && nearestOf(nearness);
       const distance = found === null ? Infinity : metres(found);
-      if (Number.isFinite(distance)) heard({ nearest: distance });
+      if (Number.isFinite(distance)) heard({ 'nearest, m': distance });
     },
     close: () => undefined,
   }),

@@ -1,8 +1,8 @@
-import { count, percent, level, type ValuesOf } from '../../core/values/params';
+import { count, level, percent, perSecond, type ValuesOf } from '../../core/values/params';
 
 /** How the simulated camera runs, and what may spoil it. */
 export const simulatedParams = {
-  rate: count({ label: 'Rate', min: 10, max: 30, lowest: 1, highest: 240, default: 30, help: 'Pictures a second' }),
+  rate: perSecond({ label: 'Rate', decimals: 0, step: 1, min: 10, max: 30, lowest: 1, highest: 240, default: 30, help: 'Pictures a second' }),
   latency: count({
     label: 'Latency, ms',
     min: 0,

@@ -1,4 +1,4 @@
-import { count } from '../../core/values/params';
+import { perSecond } from '../../core/values/params';
 import { clock } from '../arrival';
 import { defineSource, type LiveFeed, type LiveFrame, type LiveListener, type LiveValues } from '../definition';
 
@@ -122,7 +122,19 @@ export const cameraSource = defineSource({
   kind: 'camera',
   label: 'This computer’s camera',
   help: 'It sees no depth: that is estimated from its picture, as often as the machine allows',
-  params: { rate: count({ label: 'Rate', min: 5, max: 30, lowest: 1, highest: 60, default: 30, help: 'Pictures a second at the most' }) },
+  params: {
+    rate: perSecond({
+      label: 'Rate',
+      decimals: 0,
+      step: 1,
+      min: 5,
+      max: 30,
+      lowest: 1,
+      highest: 60,
+      default: 30,
+      help: 'Pictures a second at the most',
+    }),
+  },
   size: { width: WIDTH, height: 360 },
   channels: [],
   open: (values, on) => new OwnCamera(values, on),

@@ -1,4 +1,5 @@
 import { useEffect, useRef } from 'react';
+import { liveSources } from '../../live/registry';
 import { useDocument, useShot } from '../state/documentStore';
 import { useSession } from '../state/sessionStore';
 import { LiveRun } from './liveRun';
@@ -24,7 +25,8 @@ export function LiveHost() {
     if (live && current?.source === live.source) current.set(live);
   }, [live]);
   useEffect(() => {
-    if (!project || !id || !source || !ready || !latest.current) return undefined;
+    // a source that another version knows is said in Plate; its picture stands
+    if (!project || !id || !source || !ready || !latest.current || !liveSources.knows(source)) return undefined;
     const run = new LiveRun(project, id, latest.current);
     current = run;
     void offerBrokenRecordings(project, id);
