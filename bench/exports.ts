@@ -60,7 +60,7 @@ async function renderRange(project: string, frames: number, processes: number, o
   let most = 0;
   const one = (): Promise<void> =>
     new Promise((done, failed) => {
-      const args = ['--import', 'tsx', 'headless/main.ts', 'render', project, '--shot', '1', '--frames', `0-${frames - 1}`, '--out', out];
+      const args = ['scripts/headless.mjs', 'render', project, '--shot', '1', '--frames', `0-${frames - 1}`, '--out', out];
       const child = spawn(process.execPath, args, { stdio: ['ignore', 'ignore', 'inherit'] });
       const look = setInterval(() => (most = Math.max(most, memoryOf(child.pid!))), 500);
       child.on('exit', (code) => {

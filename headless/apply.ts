@@ -13,7 +13,8 @@ import { readSetting } from '../src/core/values/readSetting';
 import { sha256 } from '../src/formats/bytes/sha256';
 import { readSurroundings } from '../src/formats/hdr/surroundings';
 import { decodeAny } from './loaders';
-import { checkOutput, decodeStill, PICTURE_ENDINGS, readBytes, writePicture } from './stills';
+import { checkOutput, decodeStill, PICTURE_ENDINGS, writePicture } from './stills';
+import { readBytes } from './readBytes';
 import { fieldOfView, readPair } from './verbs';
 
 interface ApplyOptions {

@@ -11,7 +11,7 @@ import { storedZip } from '../src/formats/bytes/zip';
 import { sha256 } from '../src/formats/bytes/sha256';
 import { openNodeClip } from './clips';
 import { depthClip, steady } from './clipVerbs';
-import { errorLine } from './verbs';
+import { errorLine } from './errorLine';
 import { render } from './renderVerb';
 
 const W = 96;

@@ -1,5 +1,5 @@
 import { beforeAll, expect, test } from '@jest/globals';
-import { execFileSync, spawnSync } from 'node:child_process';
+import { spawnSync } from 'node:child_process';
 import { chmodSync, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { hostname, tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -12,7 +12,9 @@ import { sha256 } from '../src/formats/bytes/sha256';
 import { encodeExr } from '../src/formats/exr/exr';
 import { apply } from './apply';
 import { render } from './renderVerb';
-import { depth, errorLine, estimate, inspect, matte, view } from './verbs';
+import { errorLine } from './errorLine';
+import { inspect } from './inspectVerb';
+import { depth, estimate, matte, view } from './verbs';
 
 const folder = mkdtempSync(join(tmpdir(), 'ombrage-'));
 const at = (name: string): string => join(folder, name);
@@ -268,7 +270,7 @@ test('an error is one line', () => {
 });
 
 test('the program ends with 0 or 1 and prints help from the definitions', () => {
-  const run = (...args: string[]) => spawnSync(process.execPath, ['--import', 'tsx', 'headless/main.ts', ...args], { encoding: 'utf8' });
+  const run = (...args: string[]) => spawnSync(process.execPath, ['scripts/headless.mjs', ...args], { encoding: 'utf8' });
   const help = run('apply', '--help');
   expect(help.status).toBe(0);
   expect(help.stdout).toContain('lens-blur (lens): Lens blur');
@@ -276,7 +278,7 @@ test('the program ends with 0 or 1 and prints help from the definitions', () => 
   const bad = run('inspect', at('nothing.png'));
   expect(bad.status).toBe(1);
   expect(bad.stderr.trim().split('\n')).toHaveLength(1);
-  expect(execFileSync(process.execPath, ['--import', 'tsx', 'headless/main.ts', 'inspect', at('p.png')], { encoding: 'utf8' })).toContain('PNG');
+  expect(run('inspect', at('p.png')).stdout).toContain('PNG');
 });
 
 const ramp = (f: (y: number) => number, scale = 1) => ({

@@ -1,33 +1,21 @@
 import { builtIn, QUICKEST, USUAL_QUALITY } from '../src/core/need/estimators';
 import { givenDepths, valueScales } from '../src/core/need/networkUse';
 import { program, type Command } from 'commander';
-import { effects } from '../src/core/effects/registry';
-import { formatNumber, type Param } from '../src/core/values/params';
-import { apply } from './apply';
-import { depthClip, steady } from './clipVerbs';
-import { mesh } from './meshVerb';
-import { page } from './pageVerb';
-import { render } from './renderVerb';
-import { depth, errorLine, estimate, inspect, matte, view } from './verbs';
+import { errorLine } from './errorLine';
 
 /** The command line: the same core without a browser. Help follows from the definitions. */
+/** Runs a verb: its module is read when it is asked for. */
 const run =
-  <A extends unknown[]>(verb: (...args: A) => Promise<string>) =>
+  <A extends unknown[]>(verb: () => Promise<(...args: A) => Promise<string>>) =>
   async (...args: A): Promise<void> => {
     try {
-      console.log(await verb(...args));
+      const asked = await verb();
+      console.log(await asked(...args));
     } catch (error) {
       console.error(errorLine(error));
       process.exitCode = 1;
     }
   };
-
-const range = (p: Param): string => {
-  if (p.type === 'number') return `${p.lowest} … ${p.highest}${p.unit ? ` ${p.unit}` : ''}, usually ${formatNumber(p, p.default)}`;
-  if (p.type === 'toggle') return `on or off, usually ${p.default ? 'on' : 'off'}`;
-  if (p.type === 'choice') return `${p.options.map((o) => o.value).join(', ')}; usually ${p.default}`;
-  return `#rrggbb, usually ${p.default}`;
-};
 
 /** What is said of a network of one's own. */
 const withNetwork = (verb: Command): Command =>
@@ -40,16 +28,16 @@ const withNetwork = (verb: Command): Command =>
     .option('--gives <depth>', `what it answers: ${givenDepths.join(', ')}; where not given as its file tells, or guessed`)
     .option('--sharper', 'ask it again in overlapping parts at twice the size');
 
-const effectHelp = effects
-  .map((e) => {
-    const rows = Object.entries(e.params).map(([name, p]) => `    ${name.padEnd(12)} ${p.label}: ${range(p)}${p.help ? `. ${p.help}` : ''}`);
-    return `\n  ${e.kind} (${e.group}): ${e.label}\n${rows.join('\n')}`;
-  })
-  .join('\n');
+// every effect is known only where they are listed
+const listed = process.argv[2] === 'apply' ? (await import('./effectHelp')).effectHelp() : '';
 
 program.name('ombrage').description('Depth maps for stills, and effects driven by distance, without a browser.').exitOverride();
 program.configureOutput({ outputError: (text, write) => write(text.replace(/^error: /, 'error: ')) });
-program.command('inspect').argument('<file>').description('say what a picture or project file is').action(run(inspect));
+program
+  .command('inspect')
+  .argument('<file>')
+  .description('say what a picture or project file is')
+  .action(run(async () => (await import('./inspectVerb')).inspect));
 withNetwork(program.command('estimate'))
   .argument('<picture>')
   .option(
@@ -61,7 +49,7 @@ withNetwork(program.command('estimate'))
   )
   .requiredOption('--out <map>', 'raw nearness, white near: .png (16-bit) or .pfm (float)')
   .description('estimate a depth map from a picture')
-  .action(run((path: string, options: Parameters<typeof estimate>[1]) => estimate(path, options)));
+  .action(run(async () => (await import('./verbs')).estimate));
 withNetwork(program.command('depth-clip'))
   .argument('<clip>', 'mp4, mov, mkv or webm (by ffmpeg), an animated picture, or a folder of numbered pictures')
   .option(
@@ -83,7 +71,7 @@ withNetwork(program.command('depth-clip'))
   .option('--frames <range>', 'some of them, such as 0-95')
   .requiredOption('--out <place>', 'a folder for 16-bit PNGs, white near, or a .webm without loss')
   .description('estimate depth for the frames of a clip, and make it steady')
-  .action(run((path: string, options: Parameters<typeof depthClip>[1]) => depthClip(path, options)));
+  .action(run(async () => (await import('./clipVerbs')).depthClip));
 program
   .command('mesh')
   .requiredOption('--picture <file>', 'the picture')
@@ -95,7 +83,7 @@ program
   .option('--points', 'points alone, one for every pixel (.ply)')
   .requiredOption('--out <file>', '.glb, .ply or .obj.zip')
   .description('make a mesh of a picture and its distances, in metres')
-  .action(run((options: Parameters<typeof mesh>[0]) => mesh(options)));
+  .action(run(async () => (await import('./meshVerb')).mesh));
 program
   .command('page')
   .requiredOption('--picture <file>', 'the picture')
@@ -107,7 +95,7 @@ program
   .option('--title <text>', 'its title; the name of the file where not given')
   .requiredOption('--out <file>', '.html')
   .description('make a page that moves with the pointer, the finger or a phone, in one file')
-  .action(run((options: Parameters<typeof page>[0]) => page(options)));
+  .action(run(async () => (await import('./pageVerb')).page));
 program
   .command('steady')
   .requiredOption('--clip <clip>', 'the clip that the maps belong to')
@@ -115,7 +103,7 @@ program
   .option('--strength <strength>', '0..100', '70')
   .requiredOption('--out <place>', 'a folder for 16-bit PNGs, or a .webm without loss')
   .description('take flicker out of the maps of a clip, along what moves in it')
-  .action(run((options: Parameters<typeof steady>[0]) => steady(options)));
+  .action(run(async () => (await import('./clipVerbs')).steady));
 program
   .command('depth')
   .requiredOption('--plate <picture>', 'the picture that the map belongs to')
@@ -131,10 +119,10 @@ program
   .option('--far <metres>', 'distance of the far end')
   .option('--metres', 'write distances in metres instead of nearness')
   .description('bring a depth map to its plate and say what it is')
-  .action(run(depth));
+  .action(run(async () => (await import('./verbs')).depth));
 program
   .command('apply')
-  .argument('[effect]', effects.map((e) => e.kind).join(', '))
+  .argument('[effect]', 'which one, as listed below')
   .requiredOption('--picture <file>', 'png, jpg, webp, avif, or pfm in linear light')
   .requiredOption('--distance <file>', 'one-channel pfm, metres')
   .requiredOption('--hfov <degrees>', 'horizontal field of view')
@@ -143,8 +131,8 @@ program
   .option('--settings <file>', 'settings of the effect as JSON, with what is more than numbers: docs/settings.md')
   .option('--look <file>', 'several effects, as exported from Looks')
   .description('apply one effect, or all of a look')
-  .addHelpText('after', `\nEffects and their settings:${effectHelp}`)
-  .action(run((kind: string | undefined, options: Parameters<typeof apply>[1]) => apply(kind, options)));
+  .addHelpText('after', listed)
+  .action(run(async () => (await import('./apply')).apply));
 program
   .command('matte')
   .requiredOption('--picture <file>', 'png, jpg, webp, avif, or pfm in linear light')
@@ -155,7 +143,7 @@ program
   .requiredOption('--out <file>', 'coverage 0..1: .pfm, .tif, .exr (float) or .png (16-bit)')
   .option('--colours <file>', 'the front’s own colours, linear light, premultiplied: .pfm')
   .description('a clean matte of what lies between two distances')
-  .action(run(matte));
+  .action(run(async () => (await import('./verbs')).matte));
 program
   .command('view')
   .requiredOption('--picture <file>', 'png, jpg, webp, avif, or pfm in linear light')
@@ -165,7 +153,7 @@ program
   .requiredOption('--out <file>', '.pfm (linear floats), .png (16-bit), .jpg or .webp')
   .option('--depth <file>', 'distances from there, metres: .pfm, .tif or .exr')
   .description('see a picture from elsewhere')
-  .action(run(view));
+  .action(run(async () => (await import('./verbs')).view));
 program
   .command('render')
   .argument('<project>')
@@ -175,7 +163,7 @@ program
   .option('--network <file>', 'a network that its depth asks; may be given again', (value: string, all: string[]) => [...all, value], [])
   .requiredOption('--out <file>', '.png (16-bit), .pfm (linear floats), .jpg or .webp')
   .description('render a shot of a project file; several processes may share a range of frames')
-  .action(run((path: string, options: Parameters<typeof render>[1]) => render(path, options)));
+  .action(run(async () => (await import('./renderVerb')).render));
 
 try {
   await program.parseAsync();

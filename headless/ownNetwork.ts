@@ -12,7 +12,7 @@ import { sha256 } from '../src/formats/bytes/sha256';
 import { checkNetworkSize, networkFacts } from '../src/formats/onnx/facts';
 import { openNetwork } from '../src/formats/onnx/session';
 import { loadNetwork } from './network';
-import { readBytes } from './stills';
+import { readBytes } from './readBytes';
 
 /** Networks of somebody's own that a command was given, by the hash of their files. */
 const given = new Map<string, { readonly bytes: Uint8Array; opened?: Promise<OpenNetwork> }>();

@@ -14,7 +14,8 @@ import { hasClips, openClipShot } from './clipShot';
 import { framesIntoClip, framesIntoFolder, readFrames } from './frames';
 import { heldFor } from './loaders';
 import { giveNetwork } from './ownNetwork';
-import { checkOutput, PICTURE_ENDINGS, readBytes, writePicture } from './stills';
+import { checkOutput, PICTURE_ENDINGS, writePicture } from './stills';
+import { readBytes } from './readBytes';
 
 interface RenderOptions {
   readonly shot: string;

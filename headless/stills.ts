@@ -1,3 +1,4 @@
+import { readBytes } from './readBytes';
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { basename, dirname, extname, resolve } from 'node:path';
 import sharp from 'sharp';
@@ -11,15 +12,6 @@ import { encodeExr } from '../src/formats/exr/exr';
 import { decodePfm } from '../src/formats/pfm/pfm';
 import { encodeDepthPng, png } from '../src/formats/png/png';
 import { formatOf, formats } from '../src/formats/registry';
-
-/** A file's bytes. Throws OmbrageError `no-file`. */
-export function readBytes(path: string): Uint8Array {
-  try {
-    return new Uint8Array(readFileSync(path));
-  } catch {
-    throw new OmbrageError('no-file', `${path} cannot be read.`, 'Check the path.');
-  }
-}
 
 /** Decoded pixels of a picture file; 16-bit PNGs keep their bits. `name` is used in messages. */
 export async function decodeStill(bytes: Uint8Array, name: string, plate = true): Promise<{ facts: StillFacts; raster: Raster }> {

@@ -1,3 +1,4 @@
+import { readBytes } from './readBytes';
 import { namedQuality, OWN_QUALITY, QUICKEST } from '../src/core/need/estimators';
 import './kernels';
 import { basename } from 'node:path';
@@ -10,7 +11,6 @@ import { distanceOf } from '../src/core/depth/calibrate';
 import { placeMap, type Fit } from '../src/core/depth/layers/mapLayer';
 import { describeError, OmbrageError } from '../src/core/error';
 import { enlargeEstimate, estimateDepth } from '../src/core/estimate/estimate';
-import { focalLengthOfHfov } from '../src/core/optics';
 import { matteColours, refinedMatte } from '../src/core/matte/matte';
 import type { Picture, Plane } from '../src/core/picture';
 import { runAlone } from '../src/core/run';
@@ -18,9 +18,7 @@ import { pushPull } from '../src/core/raster/pushPull';
 import { sampleRaster, stretch } from '../src/core/raster/resample';
 
 import { jpegWithDepth } from '../src/formats/jpeg/depthPhoto';
-import { inspectStill } from '../src/formats/inspect';
 import { mapAsNearness, readMapFile } from '../src/formats/maps/mapFile';
-import { unpackProject } from '../src/formats/project/projectFile';
 import { proposeMap } from '../src/formats/maps/proposal';
 import { decodeAny } from './loaders';
 import { loadNetwork } from './network';
@@ -31,38 +29,12 @@ import {
   encodeJpeg,
   MAP_ENDINGS,
   PICTURE_ENDINGS,
-  readBytes,
   readDistance,
   readPicture,
   writeMap,
   writePicture,
   writeBytes,
 } from './stills';
-
-/** `inspect FILE`: what a file is, a line each. */
-export async function inspect(path: string): Promise<string> {
-  const bytes = readBytes(path);
-  if (path.toLowerCase().endsWith('.ombrage')) {
-    const { project, media, remarks } = await unpackProject(new Blob([bytes as Uint8Array<ArrayBuffer>]), basename(path));
-    const shots = project.shots.map((s, i) => `  ${i + 1}  ${s.name}, ${s.plate.width}x${s.plate.height} px`);
-    return [
-      `project: ${project.name}`,
-      `shots: ${project.shots.length}`,
-      ...shots,
-      `media: ${media.size} files`,
-      ...remarks.map((r) => `remark: ${r}`),
-    ].join('\n');
-  }
-  const f = await inspectStill(bytes, basename(path));
-  return [
-    `format: ${f.format}`,
-    `size: ${f.width}x${f.height} px`,
-    `bits: ${f.bits}`,
-    `colour: ${f.colour}${f.animated ? ', animated (its first frame is used)' : ''}`,
-    `field of view: ${f.hfovDegrees === null ? 'not in the file' : `${f.hfovDegrees.toFixed(1)}° (${focalLengthOfHfov(f.hfovDegrees).toFixed(0)} mm)`}`,
-    `depth inside: ${f.depthInside ?? 'no'}`,
-  ].join('\n');
-}
 
 /** `estimate PICTURE (--quality Q | --network FILE) --out MAP`: raw nearness at the picture's size. */
 export async function estimate(path: string, options: NetworkOptions & { quality: string; out: string }): Promise<string> {
@@ -242,6 +214,3 @@ export async function depth(options: DepthOptions): Promise<string> {
     ...(f.colourful ? ['note: the map is a colour picture; its brightness was used'] : []),
   ].join('\n');
 }
-
-/** One line for standard error. */
-export const errorLine = (error: unknown): string => `error: ${describeError(error).replace(/\s*\n\s*/g, ' ')}`;

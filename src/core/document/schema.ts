@@ -3,6 +3,7 @@ import { blends } from '../depth/blend';
 import { stereoForms } from '../camera/stereoForms';
 import { drivesSchema } from '../values/drive';
 import { anyNumber } from '../values/anyNumber';
+import { signalSchema } from '../values/signals/signal';
 import { fileRefSchema } from '../need/fileRef';
 import { OUTPUT_LIMIT, TIME_LIMIT } from '../limits';
 
@@ -166,12 +167,21 @@ export type Settings = z.infer<typeof settingsSchema>;
 
 export const takeSchema = z.object({ id, name, settings: settingsSchema });
 
+/** One of what a signal chooses from: a take, or a shot as it is set; null: of the live shot itself. */
+export const choiceSchema = z.object({ shot: id.nullable().default(null), take: id.nullable().default(null) });
+export type Choice = z.infer<typeof choiceSchema>;
+
+/** What is shown while pictures arrive: the one whose number, from 0, a signal gives; the first until it gives any. */
+export const chosenSchema = z.object({ among: z.array(choiceSchema).max(100), signal: signalSchema });
+export type Chosen = z.infer<typeof chosenSchema>;
+
 /** Where a plate's pictures come from while they arrive: a source by its kind, with its own settings. Its file is the picture that was kept last. */
 export const livePlateSchema = z.object({
   source: z.string().min(1).max(40),
   values: z.record(z.string(), z.union([anyNumber, z.boolean(), z.string().max(500)])).default({}),
   /** what is heard besides its own channels, by kinds */
   hears: z.array(z.string().max(40)).max(40).default([]),
+  chosen: chosenSchema.optional(),
 });
 export type LivePlate = z.infer<typeof livePlateSchema>;
 

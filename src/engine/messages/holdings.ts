@@ -36,7 +36,8 @@ const addressOf = (kind: HeldKind, name: string): Address => `${kind}:${name}`;
  */
 export class Holdings {
   private readonly held: Bounded<Held, Address>;
-  private needed: ReadonlySet<Address> = new Set();
+  /** what each of those who work with something needs of it */
+  private readonly wanted = new Map<string, ReadonlySet<Address>>();
   /** files take no memory: they stay */
   private readonly files = new Set<Address>();
 
@@ -72,10 +73,12 @@ export class Holdings {
     this.held.delete(addressOf(kind, name));
   }
 
-  /** Says what the open shot works with. */
-  need(wanted: readonly (readonly [HeldKind, string])[]): void {
-    this.needed = new Set(wanted.map(([kind, name]) => addressOf(kind, name)));
-    for (const address of this.needed) this.held.get(address);
+  /** Says what the open shot works with, or another that is shown as well: `who` needs nothing else from now on. */
+  need(wanted: readonly (readonly [HeldKind, string])[], who = 'open'): void {
+    const needed = new Set(wanted.map(([kind, name]) => addressOf(kind, name)));
+    if (needed.size > 0) this.wanted.set(who, needed);
+    else this.wanted.delete(who);
+    for (const address of needed) this.held.get(address);
     this.tidy();
   }
 
@@ -89,9 +92,10 @@ export class Holdings {
   }
 
   private tidy(fresh?: Address): void {
-    const stays = new Set([...this.needed, ...this.files, ...(fresh ? [fresh] : [])]);
+    const needed = new Set([...this.wanted.values()].flatMap((addresses) => [...addresses]));
+    const stays = new Set([...needed, ...this.files, ...(fresh ? [fresh] : [])]);
     // the bound is for what is spare
-    const firm = this.all().reduce((sum, { kind, name, value }) => sum + (this.needed.has(addressOf(kind, name)) ? bytesOf(value) : 0), 0);
+    const firm = this.all().reduce((sum, { kind, name, value }) => sum + (needed.has(addressOf(kind, name)) ? bytesOf(value) : 0), 0);
     this.held.keep(stays, firm + this.files.size + this.spare);
   }
 }

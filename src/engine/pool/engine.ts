@@ -103,9 +103,9 @@ export class Engine extends EstimateWorkers {
     for (const told of this.everywhere((worker) => worker.proxiesChanged())) told.catch(() => undefined);
   }
 
-  /** Says what the open shot works with: it is not let go. */
-  need(wanted: readonly (readonly [HeldKind, string])[]): void {
-    this.holdings.need(wanted);
+  /** Says what the open shot works with, or another that is shown as well (`who`): it is not let go. */
+  need(wanted: readonly (readonly [HeldKind, string])[], who?: string): void {
+    this.holdings.need(wanted, who);
   }
 
   /** The subject of a held map, and the raw nearness of its farthest parts. */

@@ -13,8 +13,8 @@ const WORDS = { off: '', waiting: 'waiting for the first picture', running: 'liv
 /** What runs of the live plate, and freezing, recording and showing it: under the picture, in every chapter. */
 export function LiveBar() {
   const source = useShot()?.plate.live?.source;
-  const { is, why, hint, figures, recording, making } = useLive(
-    useShallow(({ is, why, hint, figures, recording, making }) => ({ is, why, hint, figures, recording, making })),
+  const { is, why, hint, figures, shows, recording, making } = useLive(
+    useShallow(({ is, why, hint, figures, shows, recording, making }) => ({ is, why, hint, figures, shows, recording, making })),
   );
   if (!source || is === 'off') return null;
   return (
@@ -41,7 +41,7 @@ export function LiveBar() {
         role="status"
         sx={{ color: is === 'gone' ? 'var(--alert)' : 'var(--mute)', minWidth: 0, overflow: 'hidden', textOverflow: 'ellipsis' }}
       >
-        {is === 'gone' ? `${why} ${hint}` : WORDS[is]}
+        {is === 'gone' ? `${why} ${hint}` : is === 'running' && shows ? `shows ${shows}` : WORDS[is]}
       </Box>
       {is === 'running' && <Figures figures={figures} />}
       <Box sx={{ flex: 1 }} />

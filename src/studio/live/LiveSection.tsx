@@ -11,17 +11,24 @@ import { liveSources } from '../../live/registry';
 import { ParamRows } from '../controls/ParamRows';
 import { LabelRow, Section, ToggleRow } from '../controls/rows';
 import { TextRow } from '../controls/TextRow';
-import { changeShot, type Gesture } from '../state/documentStore';
+import { changeShot, useShot, type Gesture } from '../state/documentStore';
 
+const ChosenSection = lazy(() => import('./ChosenSection').then((m) => ({ default: m.ChosenSection })));
 const Channels = lazy(() => import('./Channels').then((m) => ({ default: m.Channels })));
 
 /** Where the pictures of a live plate come from, how it is set, and its channels. */
 export function LiveSection({ live }: { live: LivePlate }) {
+  const shot = useShot();
   const source = liveSources.knows(live.source) ? liveSources.of(live.source) : null;
   const choose = (kind: string): void =>
     changeShot((s) => {
       const next = liveSources.of(kind);
-      s.plate.live = { source: kind, values: defaultsOf(next.params), hears: s.plate.live?.hears ?? [] };
+      s.plate.live = {
+        source: kind,
+        values: defaultsOf(next.params),
+        hears: s.plate.live?.hears ?? [],
+        ...(s.plate.live?.chosen && { chosen: s.plate.live.chosen }),
+      };
       const { layers } = s.settings;
       // what sees no depth has it estimated
       if (!next.ends && !layers.some((l) => l.kind === estimateLayer.kind)) layers.unshift(newLayer(estimateLayer.kind));
@@ -70,6 +77,7 @@ export function LiveSection({ live }: { live: LivePlate }) {
           />
         ))}
       </Section>
+      <Suspense fallback={null}>{shot && <ChosenSection shot={shot} />}</Suspense>
     </>
   );
 }

@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { newShot } from '../../core/document/defaults';
 import type { Shot } from '../../core/document/schema';
+import { signalsOf } from '../../core/document/signals';
 import { signalDrive } from '../../core/values/drives/signal';
 import { driveValue } from '../../core/values/drive';
 import type { Signal } from '../../core/values/signals/signal';
@@ -180,7 +181,7 @@ describe('signals as they run', () => {
     const runner = new SignalRunner();
     const settings = settingsWith(drive);
     expect(runner.settings(settings)).toEqual(settings);
-    runner.hear({ blink: 0.5 }, 1, settings);
+    runner.hear({ blink: 0.5 }, 1, signalsOf(settings));
     const now = runner.settings(settings);
     expect(driveValue(now.effects[0]!.drives.n0!, 2, 0)).toBe(3.5);
     expect(driveValue(settings.effects[0]!.drives.n0!, 2, 0)).toBe(2);
@@ -195,7 +196,7 @@ describe('signals as they run', () => {
     const counted = { ...drive, signal: { channels: ['blink'], steps } };
     const runner = new SignalRunner();
     const settings = settingsWith(counted, counted);
-    for (const [k, blink] of [0, 0.9, 0, 0.9, 0].entries()) runner.hear({ blink }, k, settings);
+    for (const [k, blink] of [0, 0.9, 0, 0.9, 0].entries()) runner.hear({ blink }, k, signalsOf(settings));
     expect(runner.now(counted)).toBe(2);
   });
 });

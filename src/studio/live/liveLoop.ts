@@ -1,7 +1,7 @@
 import type { Job } from '../../engine/pool/engine';
-import { closePictures } from '../../engine/messages/pictures';
 import type { PlayedFrame } from '../../engine/messages/protocol';
 import type { LiveFrame } from '../../live/definition';
+import { freeMade } from '../state/liveStore';
 
 interface Works {
   /** so many pictures may be worked on at once */
@@ -71,7 +71,7 @@ export class LiveLoop {
           if (before) this.works.free(before);
           return;
         }
-        if (made) closePictures(made);
+        if (made) freeMade(made);
         if (this.closed) this.works.free(frame);
         else this.overtake(frame);
       })

@@ -1,7 +1,8 @@
 import { distanceOf, nearnessOf } from '../../core/depth/calibrate';
 import { calibrationOf, storedFar } from '../../core/document/defaults';
 import type { LivePlate, Shot } from '../../core/document/schema';
-import { isTimed, onlySignals } from '../../core/document/driven';
+import { isTimed, onlySignals, playedRange } from '../../core/document/driven';
+import { signalsOf } from '../../core/document/signals';
 import { engine, type Job } from '../../engine/pool/engine';
 import type { PlayedFrame } from '../../engine/messages/protocol';
 import { clock } from '../../live/arrival';
@@ -11,11 +12,13 @@ import { notifyError } from '../notices/noticeStore';
 import { amendShot, shotOf, useDocument } from '../state/documentStore';
 import { asArrived, NOT_LIVE, showLive, useLive } from '../state/liveStore';
 import { lookedAt, requestOf } from '../state/previewLoop';
-import { viewNow } from '../state/seen';
+import { viewOut } from '../state/viewOut';
 import { session } from '../state/session';
 import { useSession } from '../state/sessionStore';
-import { isShown, showOut } from '../state/showOut';
+import { showOut } from '../state/showOut';
 import { useView } from '../state/viewStore';
+import { Chooser, nameOf, type Now } from './chooser';
+import { Glances } from './glances';
 import { keepPicture } from './keepPicture';
 import { givenOf, sizeOf } from './givenOf';
 import { LiveEstimates } from './liveEstimates';
@@ -29,8 +32,6 @@ import { SignalRunner } from './signalRunner';
 /** Every how often the rail, the probe and clicks are told what is seen, ms, and figures and channels are. */
 const GLANCE_MS = 1500;
 const TELL_MS = 250;
-/** So many glances are held: one that was asked for may still be being made. */
-const GLANCES = 3;
 
 let runs = 0;
 
@@ -43,13 +44,19 @@ export class LiveRun {
   private readonly signals = new SignalRunner();
   private readonly estimates = new LiveEstimates(`live${this.id}`);
   private readonly recording: Recording;
+  private readonly chooser = new Chooser({
+    live: () => this.shot(),
+    shots: () => useDocument.getState().project?.shots ?? [],
+    ready: (now) => this.makeAhead(now),
+  });
   private readonly others = new OtherChannels((channels) => this.hear(channels, clock()));
   private readonly begun = clock();
+  private readonly glances = new Glances(this.estimates);
   private readonly readers = new Readers((frame) => this.feed.free(frame));
-  private readonly glances: string[] = [];
   private readonly timers: ReturnType<typeof setInterval>[] = [];
-  /** px of what was made of pictures */
+  /** px of what was made of pictures, and what was chosen to be shown, by name */
   private readonly sizes = new WeakMap<LiveFrame, number>();
+  private readonly names = new WeakMap<LiveFrame, string>();
   /** why its source has gone; null where it has not */
   private gone: { readonly why: string; readonly hint: string } | null = null;
   /** by whom it stands: somebody, or since its source has gone */
@@ -61,7 +68,7 @@ export class LiveRun {
   constructor(
     private readonly projectId: string,
     private readonly shotId: string,
-    { source, values, hears }: LivePlate,
+    { source, values, hears, chosen }: LivePlate,
   ) {
     this.source = source;
     this.recording = new Recording(projectId, shotId);
@@ -72,6 +79,7 @@ export class LiveRun {
       state: (state) => this.state(state),
     });
     this.others.set(hears);
+    this.chooser.set(chosen);
     this.timers.push(
       setInterval(() => this.tell(), TELL_MS),
       setInterval(() => this.glance(), GLANCE_MS),
@@ -82,9 +90,10 @@ export class LiveRun {
     });
   }
 
-  set({ values, hears }: LivePlate): void {
+  set({ values, hears, chosen }: LivePlate): void {
     this.feed.set(values);
     this.others.set(hears);
+    this.chooser.set(chosen);
   }
 
   close(): void {
@@ -94,9 +103,10 @@ export class LiveRun {
     this.loop.close();
     this.estimates.close();
     this.others.close();
+    this.chooser.close();
     void this.recording.stop();
     this.feed.close();
-    for (const key of this.glances) this.letGo(key);
+    this.glances.close();
     showLive(null);
     useLive.getState().set(NOT_LIVE);
   }
@@ -169,7 +179,7 @@ export class LiveRun {
 
   private hear(channels: LiveFrame['channels'], at: number): void {
     const shot = this.shot();
-    if (shot) this.signals.hear(channels, at / 1000, shot.settings);
+    if (shot) this.signals.hear(channels, at / 1000, [...signalsOf(shot.settings), ...this.chooser.drives()]);
     this.channels = { ...this.channels, ...channels };
   }
   private channels: LiveFrame['channels'] = {};
@@ -208,11 +218,6 @@ export class LiveRun {
     return `live${this.id}-${id}`;
   }
 
-  private letGo(key: string): void {
-    engine().letGo('raster', key);
-    engine().letGo('map', key);
-  }
-
   private newLoop(): LiveLoop {
     return new LiveLoop({
       hands: () => engine().hands,
@@ -227,8 +232,11 @@ export class LiveRun {
     const open = this.shot();
     // the shot was left meanwhile
     if (!open) return { done: Promise.resolve(null), cancel: () => undefined };
+    const now = this.chooser.now((drive) => this.signals.now(drive), frame.at / 1000);
+    this.names.set(frame, now && now.shot !== open ? nameOf(now) : '');
+    if (now && !now.own) return this.makeOther(now, frame.at / 1000);
     const key = this.keyOf(frame);
-    const looked = lookedAt(open);
+    const looked = lookedAt(now?.shot ?? open);
     const shot = { ...looked, settings: this.signals.settings(looked.settings) };
     const given = givenOf(key, frame, shot, this.estimates);
     const whole = session().viewSize(open);
@@ -243,20 +251,40 @@ export class LiveRun {
     if (isTimed(open) && !onlySignals(open.settings)) useView.getState().set({ frame: at.frame });
     const request = requestOf(asArrived(shot, { key, ...sizeOf(frame.raster) }), size, at);
     const brought = { key, raster: frame.raster, map: frame.nearness };
-    const view = viewNow(open);
-    // a window on show wants the picture, whatever is looked at here
-    const parts = isShown() && !view.parts.includes('picture') ? [...view.parts, 'picture' as const] : view.parts;
-    return engine().frame(request, { ...useSession.getState().given, ...given }, { ...view, parts }, brought);
+    return engine().frame(request, { ...useSession.getState().given, ...given }, viewOut(open), brought);
+  }
+
+  /** Another shot, as a signal chose it: at its own time since it is shown, s. */
+  private makeOther(now: Now, seconds: number): Job<PlayedFrame> {
+    const { settings } = now.shot;
+    const { from, to } = playedRange(settings);
+    const { fps } = settings.time;
+    const at = { frame: from + (Math.floor(Math.max(0, seconds - now.since) * fps) % (to - from + 1)), fps };
+    const request = requestOf({ ...now.shot, settings: this.signals.settings(settings) }, session().viewSize(now.shot), at);
+    return this.chooser.make(now, request, viewOut(now.shot));
+  }
+
+  private makeAhead(now: Now): void {
+    // its failing is said when it is shown
+    if (!this.closed) this.makeOther(now, 0).done.catch(() => undefined);
   }
 
   private show(frame: LiveFrame, made: PlayedFrame, milliseconds: number): void {
-    const pixels = this.sizes.get(frame) ?? 1;
     showLive(made);
     showOut(made.picture);
-    this.pace.show(Math.max(0, clock() - frame.at), milliseconds, pixels);
-    const { is, glance } = useLive.getState();
+    this.pace.show(Math.max(0, clock() - frame.at), milliseconds, this.sizes.get(frame) ?? null);
+    const { is, glance, shows } = useLive.getState();
+    const name = this.names.get(frame) ?? '';
+    if (name !== shows) useLive.getState().set({ shows: name });
     if (is === 'waiting') useLive.getState().set({ is: 'running', why: '', hint: '' });
     if (!glance) this.glance();
+  }
+
+  /** What is seen now is told to the rail, the probe and clicks. */
+  private glance(): void {
+    const frame = this.loop.shown;
+    const shot = this.shot();
+    if (frame && shot && this.frozen === null && useLive.getState().is === 'running') this.glances.take(this.keyOf(frame), frame, shot);
   }
 
   private tell(): void {
@@ -268,22 +296,5 @@ export class LiveRun {
       signals: this.signals.values(),
       recording: this.recording.figures(),
     });
-  }
-
-  /** What is seen now is told to the rail, the probe and clicks: a copy, since it is read for a while. */
-  private glance(): void {
-    const frame = this.loop.shown;
-    const shot = this.shot();
-    if (!frame || !shot || this.frozen !== null || useLive.getState().is !== 'running') return;
-    const key = `${this.keyOf(frame)}-glance`;
-    if (this.glances.includes(key)) return;
-    const { raster, nearness } = frame;
-    const copy = { raster: { ...raster, data: raster.data.slice() }, nearness: nearness && { ...nearness, data: nearness.data.slice() } };
-    void engine().hold('raster', key, copy.raster).catch(notifyError);
-    if (copy.nearness) void engine().hold('map', key, copy.nearness).catch(notifyError);
-    const given = givenOf(key, copy, shot, this.estimates);
-    this.glances.push(key);
-    useLive.getState().set({ glance: { key, ...sizeOf(raster), given } });
-    if (this.glances.length > GLANCES) this.letGo(this.glances.shift()!);
   }
 }

@@ -38,11 +38,12 @@ export class Pace {
     trim(this.arrived, this.now());
   }
 
-  /** A picture was shown, so old, ms, and took so long for each px. */
-  show(age: number, milliseconds: number, pixels: number): void {
+  /** A picture was shown, so old, ms, and took so long for so many px; null: it is none of those that arrive. */
+  show(age: number, milliseconds: number, pixels: number | null): void {
     this.shown.push(this.now());
     trim(this.shown, this.now());
     this.age = this.age === 0 ? age : 0.8 * this.age + 0.2 * age;
+    if (pixels === null) return;
     const took = milliseconds / Math.max(1, pixels);
     this.perPixel = this.perPixel === 0 ? took : 0.9 * this.perPixel + 0.1 * took;
   }

@@ -1,4 +1,4 @@
-import { signalsOf, withSignalsNow } from '../../core/document/signals';
+import { withSignalsNow } from '../../core/document/signals';
 import type { Settings } from '../../core/document/schema';
 import type { SignalDrive } from '../../core/values/drives/signal';
 import { runSignal, type SignalRun } from '../../core/values/signals/signal';
@@ -10,11 +10,11 @@ export class SignalRunner {
   private readonly runs = new Map<string, { readonly run: SignalRun; now: number | null }>();
   private readonly last = new Map<string, number>();
 
-  /** Channels as they are at a time, s. */
-  hear(channels: Heard, seconds: number, settings: Settings): void {
+  /** Channels as they are at a time, s, and every signal that is to run. */
+  hear(channels: Heard, seconds: number, drives: readonly SignalDrive[]): void {
     for (const [name, value] of Object.entries(channels)) this.last.set(name, value);
     const wanted = new Set<string>();
-    for (const drive of signalsOf(settings)) {
+    for (const drive of drives) {
       const key = signalKey(drive);
       if (wanted.has(key)) continue;
       wanted.add(key);

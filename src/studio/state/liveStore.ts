@@ -2,6 +2,7 @@ import { create } from 'zustand';
 import type { Settings, Shot } from '../../core/document/schema';
 import { withSignalsNow } from '../../core/document/signals';
 import type { SignalDrive } from '../../core/values/drives/signal';
+import { closePictures } from '../../engine/messages/pictures';
 import type { Given, PlayedFrame } from '../../engine/messages/protocol';
 import type { Heard } from '../../live/definition';
 import { useSession, type Progress } from './sessionStore';
@@ -38,6 +39,8 @@ interface LiveState {
   readonly figures: LiveFigures;
   /** channels as they are, some times a second */
   readonly channels: Heard;
+  /** the name of what a signal chose to be shown in place of the shot as it is set; empty where it is that */
+  readonly shows: string;
   /** what the signals of the shot give, by `signalKey` */
   readonly signals: Readonly<Record<string, number>>;
   /** what the rail, the probe and clicks see of it */
@@ -57,6 +60,7 @@ export const NOT_LIVE = {
   hint: '',
   figures: NO_FIGURES,
   channels: {},
+  shows: '',
   signals: {},
   glance: null,
   recording: null,
@@ -84,10 +88,28 @@ let newest: PlayedFrame | null = null;
 export const liveShown = (): PlayedFrame | null =>
   liveRuns() || (useLive.getState().is !== 'off' && useSession.getState().settling) ? newest : null;
 
+/** Pictures that somebody keeps to show them again. */
+const kept = new WeakSet<PlayedFrame>();
+
+/** A picture is kept to be shown again: showing another does not free it. */
+export const keepMade = (made: PlayedFrame): void => void kept.add(made);
+
+/** A picture that was kept is not shown again; where it is on screen it goes with the next one. */
+export function letGoMade(made: PlayedFrame): void {
+  kept.delete(made);
+  if (made !== newest) closePictures(made);
+}
+
+/** Frees a picture that is not shown, unless somebody keeps it. */
+export function freeMade(made: PlayedFrame): void {
+  if (!kept.has(made)) closePictures(made);
+}
+
 /** Shows a picture in place of the one before. */
 export function showLive(made: PlayedFrame | null): void {
-  for (const bitmap of new Set(Object.values(newest ?? {}))) bitmap.close();
+  const before = newest;
   newest = made;
+  if (before && before !== made) freeMade(before);
 }
 
 /** A shot whose plate is a picture that arrived: its layers that are of the plate are of that picture too. */

@@ -22,7 +22,7 @@ import { momentOf } from './shotNow';
 import { progressOf, useSession } from './sessionStore';
 
 /** What the workers hold for a need: frames of clips are read by themselves, from the clip's file. */
-const heldFor = (need: Need, key = needKey(need)): [HeldKind, string] => {
+export const heldFor = (need: Need, key = needKey(need)): [HeldKind, string] => {
   if (need.is === 'estimate') return ['map', key];
   if (ofClip(need)) return ['clip', fileOf(need).sha256];
   return [need.is === 'raster' ? 'raster' : 'map', key];
@@ -30,6 +30,22 @@ const heldFor = (need: Need, key = needKey(need)): [HeldKind, string] => {
 
 /** The estimate that others are compared with. */
 export const draftOf = ({ plate }: Shot, at: Moment): EstimateNeed => ({ is: 'estimate', of: plate, frame: frameAt(plate, at), quality: QUICKEST });
+
+/** What loaders read from and keep to in this browser; `recalled`: maps that are being read already, each taken once. */
+export const sourcesOf = (db: Database, recalled = new Map<string, Promise<Plane | null>>()): Sources => ({
+  file: (ref) => getMedia(db, ref),
+  kept: async (key, of) => {
+    if (of?.of.clip) return (await import('../../media/clipStore')).keptFrame(depthSeries(of), of.frame);
+    const coming = recalled.get(key) ?? getMap(db, key);
+    recalled.delete(key);
+    return coming;
+  },
+  keep: async (key, plane, of) => {
+    if (!of?.of.clip) return putMap(db, key, plane);
+    await (await import('../../media/clipStore')).keepFrame(depthSeries(of), of.frame, plane);
+    engine().framesChanged();
+  },
+});
 
 /** Sees to it that the workers hold what the open shot needs from files: each need has a loader of its own sort. */
 export class Provider {
@@ -51,20 +67,7 @@ export class Provider {
     private readonly arrived: () => void,
   ) {
     provideNetworkFiles((use) => getNetwork(db, use));
-    this.sources = {
-      file: (ref) => getMedia(db, ref),
-      kept: async (key, of) => {
-        if (of?.of.clip) return (await import('../../media/clipStore')).keptFrame(depthSeries(of), of.frame);
-        const coming = this.recalled.get(key) ?? getMap(db, key);
-        this.recalled.delete(key);
-        return coming;
-      },
-      keep: async (key, plane, of) => {
-        if (!of?.of.clip) return putMap(db, key, plane);
-        await (await import('../../media/clipStore')).keepFrame(depthSeries(of), of.frame, plane);
-        engine().framesChanged();
-      },
-    };
+    this.sources = sourcesOf(db, this.recalled);
   }
 
   close(): void {
