@@ -19,7 +19,7 @@ import { runAlone } from '../src/core/run';
 import { encodePage, motionOf } from '../src/formats/page/page';
 import { seenAt } from '../src/formats/page/facts';
 import { expect, test } from './prepared';
-import { barriers, chapter, field, frames, openShot, pictureReady } from './helpers';
+import { barriers, chapter, field, frames, openShot, pictureReady, typeValue } from './helpers';
 
 const relief = (page: Page) => page.getByTestId('relief');
 const space = (page: Page) => page.getByRole('application', { name: /^The scene in space/ });
@@ -408,6 +408,7 @@ test('the page is tried before it is saved, and saved as one file', async ({ pag
   await openShot(page, '05 Dunes');
   await chapter(page, 'Output').click();
   await page.getByRole('textbox', { name: 'Words for who does not see it' }).fill('Dunes in the morning');
+  await typeValue(page, 'Longer side', '800');
   await page.getByRole('button', { name: 'Try it' }).click();
   const inside = page.frameLocator('iframe[title="The page as it is saved"]');
   await expect(inside.locator('html')).toHaveAttribute('data-drawn', 'webgl', { timeout: 90_000 });
