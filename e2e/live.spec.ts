@@ -83,6 +83,17 @@ test('a channel drives a number: a row of steps that reads like a sentence', asy
     expect(parseFloat(text)).toBeGreaterThanOrEqual(1.9);
     expect(parseFloat(text)).toBeLessThanOrEqual(6.1);
   }
+  // a blink shows another shot, the next one this one again
+  await chapter(page, 'Plate').click();
+  await page.getByRole('combobox', { name: 'Add what can be shown' }).click();
+  await page.getByRole('option', { name: '05 Dunes' }).click();
+  await page.getByRole('checkbox', { name: 'blink' }).click();
+  await expect(page.getByTestId('signal-sentence')).toHaveText('blink, on between 0.6 and 1, counted, 2 times round');
+  const shows = bar(page).getByRole('status');
+  await expect(shows).toHaveText('shows 05 Dunes');
+  await expect(shows).toHaveText('live');
+  await page.getByRole('button', { name: 'Take 05 Dunes out' }).click();
+  await saved(page);
 });
 
 /** A clip of PNGs is made in so long on a machine that is busy, ms. */

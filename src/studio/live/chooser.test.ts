@@ -107,7 +107,11 @@ test('one that is seen otherwise is made anew, and the old one goes when it is n
 test('what is taken out of the list is let go of, and what is still being made for it is not kept', async () => {
   const { chooser } = chooserOf();
   brought[0]!.arrive();
-  const job = chooser.make(chooser.now(() => 1, 0)!, request, view);
+  const job = chooser.make(
+    chooser.now(() => 1, 0)!,
+    request,
+    view,
+  );
   chooser.set({ ...chosen, among: [chosen.among[0]!] });
   expect(brought[0]!.other.closed).toBe(true);
   making[0]!(pictureOf('late'));

@@ -1,6 +1,6 @@
 import type { Shot } from '../../core/document/schema';
 import { needKey, stillNeed, addressOfFile } from '../../core/need/need';
-import { needsOf } from '../../core/shot/needs';
+import { handIn, needsOf } from '../../core/shot/needs';
 import type { HeldKind } from '../../engine/messages/holdings';
 import { engine, type Job } from '../../engine/pool/engine';
 import type { Plane } from '../../core/picture';
@@ -46,7 +46,8 @@ export class OtherShot {
   private async bring(): Promise<void> {
     const { shot } = this;
     const [db, { plate }] = [database(), shot];
-    const needs = needsOf(shot).filter((need) => needKey(need) !== needKey(stillNeed(plate)));
+    // what is not seen of it is not brought
+    const needs = needsOf({ plate, settings: handIn(shot.settings) }).filter((need) => needKey(need) !== needKey(stillNeed(plate)));
     engine().need([['raster', addressOfFile(plate)], ...needs.map((need): [HeldKind, string] => heldFor(need))], this.who);
     const held = engine().holds('raster', addressOfFile(plate));
     const decoded = held ? null : await engine().decode(await getMedia(db, plate), plate.name, false);
