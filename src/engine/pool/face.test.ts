@@ -51,10 +51,10 @@ test('the picture goes to the worker, its points come back, and the worker ends'
   find = async (given, report) => {
     seen = given;
     await report(0.5);
-    return { faces: 2, points: [{ x: 0.25, y: 0.5 }] };
+    return { faces: 2, others: [], points: [{ x: 0.25, y: 0.5 }] };
   };
   const { done } = findFace(Promise.resolve(picture), (share) => reports.push(share));
-  expect(await done).toEqual({ faces: 2, points: [{ x: 0.25, y: 0.5 }] });
+  expect(await done).toEqual({ faces: 2, others: [], points: [{ x: 0.25, y: 0.5 }] });
   expect(seen).toEqual(picture);
   expect(reports).toEqual([0.5]);
   expect(ended).toBe(1);

@@ -2,6 +2,7 @@ import { distanceOf, nearnessOf } from '../../core/depth/calibrate';
 import { calibrationOf } from '../../core/document/defaults';
 import type { EffectItem, Shot } from '../../core/document/schema';
 import { apertureFor, lensBlur } from '../../core/effects/lens/lensBlur';
+import type { FoundFace } from '../../core/estimate/face/faces';
 import { addressOfFile, needKey, stillNeed } from '../../core/need/need';
 import { renderLens } from '../../core/shot/frame';
 import { layerMapNeed } from '../../core/shot/needs';
@@ -18,8 +19,8 @@ const blurOf = (shot: Shot): EffectItem | undefined => shot.settings.effects.fin
 
 /**
  * Focuses a shot that has just been made on its subject, with the lens so open that the farthest parts blur visibly: on the nearest large
- * thing as soon as a draft of the depth is there, again when the fine estimate is, and on a face where one is found, or else the nearest person. Whatever a person has
- * set meanwhile is left alone.
+ * thing as soon as a draft of the depth is there, again when the fine estimate is, and on the nearest face where one is found, or else the nearest person. Whatever
+ * somebody has set meanwhile is left alone.
  */
 export class FirstFocus {
   /** the map that was looked at last, and what was set after it */
@@ -70,7 +71,7 @@ export class FirstFocus {
     this.stop = () => job.cancel();
     const found = await job.done;
     if (!open()) return;
-    const nearness = found ? await engine().nearnessAt(key, found.points) : await this.nearestPerson(shot, key);
+    const nearness = found ? await this.nearest(key, [found.points, ...found.others]) : await this.nearestPerson(shot, key);
     if (open() && nearness !== null) this.focusAt(nearness, far, true);
   }
 
@@ -79,7 +80,15 @@ export class FirstFocus {
     const job = engine().personsFound(stillNeed(plate, plate.opaque), () => undefined);
     this.stop = () => job.cancel();
     const found = (await job.done) ?? [];
-    const nearness = await Promise.all(found.map((person) => engine().nearnessAt(key, [person])));
+    return this.nearest(
+      key,
+      found.map((person) => [person]),
+    );
+  }
+
+  /** Nearness of the nearest of several things, each by places in it; null where none of them is told. */
+  private async nearest(key: string, things: readonly FoundFace['points'][]): Promise<number | null> {
+    const nearness = await Promise.all(things.map((places) => engine().nearnessAt(key, places)));
     return nearness.reduce<number | null>((a, b) => (b === null || (a !== null && a > b) ? a : b), null);
   }
 

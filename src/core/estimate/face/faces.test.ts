@@ -54,6 +54,37 @@ describe('the face of the demo', () => {
     );
     expect(away.reduce((a, b) => a + b, 0) / 68).toBeLessThan(12);
   });
+  test('and a smaller one beside it are both told: the larger by its points, the other by places within it', async () => {
+    const [left, wide] = [Math.round(0.15 * picture.width), Math.round(0.4 * picture.width)];
+    const { height } = picture;
+    const head = sharp(Buffer.from(picture.rgb), { raw: { width: picture.width, height, channels: 3 } }).extract({
+      left,
+      top: 0,
+      width: wide,
+      height,
+    });
+    const whole = await head.raw().toBuffer();
+    const small = await sharp(whole, { raw: { width: wide, height, channels: 3 } })
+      .resize(Math.round(wide * 0.8))
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    const width = wide + small.info.width;
+    const both: Rgb8 = { width, height, rgb: new Uint8Array(width * height * 3).fill(90) };
+    for (let y = 0; y < height; y++) {
+      both.rgb.set(whole.subarray(y * wide * 3, (y + 1) * wide * 3), y * width * 3);
+      if (y < small.info.height) both.rgb.set(small.data.subarray(y * small.info.width * 3, (y + 1) * small.info.width * 3), (y * width + wide) * 3);
+    }
+    const found = largestFace(both, weights, ignore)!;
+    expect([found.faces, found.others.length]).toEqual([2, 1]);
+    for (const { x } of found.points) expect(x * width).toBeLessThan(wide);
+    // between its jaw's ends, and above its chin
+    for (const { x, y } of found.others[0]!) {
+      expect(x * width).toBeGreaterThan(wide + 0.8 * (0.27 * picture.width - left));
+      expect(x * width).toBeLessThan(wide + 0.8 * (0.43 * picture.width - left));
+      expect(y).toBeGreaterThan(0.8 * 0.28);
+      expect(y).toBeLessThan(0.8 * 0.576);
+    }
+  });
   test('is found once', () => {
     expect(findFaces(picture, weights.detector, 320, 0.35)).toHaveLength(1);
   });
