@@ -79,10 +79,13 @@ export function calibrateMap(map: Plane, c: Calibration, shared = false): Plane 
   const slope = measure(c.near) - atFar;
   const values = out.data;
   if (c.bend === 1 && c.spacing === 'perspective') {
+    const [low, share] = [c.low, 1 / span];
+    // turned over the far end is where nearness is 1
+    const [first, rise] = c.turnOver ? [atFar + slope, -slope] : [atFar, slope];
     for (let i = 0; i < data.length; i++) {
-      let n = (data[i]! - c.low) / span;
+      let n = (data[i]! - low) * share;
       n = n < 0 ? 0 : n > 1 ? 1 : n;
-      values[i] = 1 / (atFar + slope * Math.fround(c.turnOver ? 1 - n : n));
+      values[i] = 1 / (first + rise * n);
     }
     return out;
   }

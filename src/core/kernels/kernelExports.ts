@@ -44,6 +44,7 @@ export interface KernelExports extends WebAssembly.Exports {
     out: number,
   ): void;
   addRow(source: number, count: number, channels: number, wide: number, table: number, alpha: number, weight: number, sums: number): void;
+  lightOfRow(source: number, count: number, channels: number, wide: number, table: number, alpha: number, out: number): void;
   reduceRow(sums: number, columns: number, weights: number, width: number, down: number, outside: number, out: number): void;
   encodePixels(light: number, count: number, table: number, steps: number, out: number): void;
   radiiOfDistances(plane: number, count: number, atInfinity: number, scale: number, least: number, most: number): void;

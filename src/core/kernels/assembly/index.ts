@@ -4,7 +4,7 @@ export { guidedCoefficients, guidedApply } from './guided';
 export { radiiOfDistances, packRadii } from './radii';
 export { snapEdges } from './snap';
 export { convolve, depthwise } from './convolve';
-export { addRow, reduceRow, encodePixels } from './light';
+export { addRow, lightOfRow, reduceRow, encodePixels } from './light';
 export { viewRows } from './view';
 export { sweepLine } from './shadow';
 export { fetchLine, fetchRow } from './fetch';

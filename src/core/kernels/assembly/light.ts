@@ -41,6 +41,45 @@ export function addRow(
   }
 }
 
+// @ts-ignore: decorator
+@inline
+function storeLight(table: usize, r: u32, g: u32, b: u32, a: u32, most: u32, share: f32, out: usize): void {
+  const red = load<f32>(table + (<usize>r << 2)), green = load<f32>(table + (<usize>g << 2)), blue = load<f32>(table + (<usize>b << 2));
+  const w: f32 = a == most ? 1 : share * <f32>a;
+  store<f32>(out, red * w);
+  store<f32>(out, green * w, 4);
+  store<f32>(out, blue * w, 8);
+  store<f32>(out, w, 12);
+}
+
+/** A row of an encoded still as linear light, premultiplied, RGBA floats: as `addRow` of one row alone. */
+export function lightOfRow(source: usize, count: i32, channels: i32, wide: i32, table: usize, alpha: i32, out: usize): void {
+  const most: u32 = wide ? 65535 : 255;
+  const share: f32 = <f32>1 / <f32>most;
+  if (!wide && channels == 4) {
+    // the usual case: a pixel is read at once
+    const solid: u32 = alpha < 0 ? 255 : 0;
+    for (const end = source + (<usize>count << 2); source < end; source += 4, out += 16) {
+      const v = load<u32>(source);
+      storeLight(table, v & 255, (v >> 8) & 255, (v >> 16) & 255, (v >> 24) | solid, 255, share, out);
+    }
+    return;
+  }
+  const size: usize = wide ? 2 : 1;
+  const step = <usize>channels * size;
+  const green: usize = channels < 3 ? 0 : size;
+  const at = <usize>(alpha < 0 ? 0 : alpha) * size;
+  for (const end = source + <usize>count * step; source < end; source += step, out += 16) {
+    if (wide) {
+      const a: u32 = alpha < 0 ? most : <u32>load<u16>(source + at);
+      storeLight(table, load<u16>(source), load<u16>(source + green), load<u16>(source + green + green), a, most, share, out);
+    } else {
+      const a: u32 = alpha < 0 ? most : <u32>load<u8>(source + at);
+      storeLight(table, load<u8>(source), load<u8>(source + green), load<u8>(source + green + green), a, most, share, out);
+    }
+  }
+}
+
 /**
  * Sums of rows, weighed along the row: for every output pixel the first sum, how many, where its weights begin, and 1 over their total
  * (0 where the pixel lies outside), 16 bytes each. `down` is 1 over the total weight of the rows, 0 outside; `outside` scales what is.
@@ -71,17 +110,20 @@ export function encodePixels(light: usize, count: i32, table: usize, steps: f32,
   const zero = f32x4.splat(0);
   const most = f32x4.splat(steps);
   const half = f32x4.splat(0.5);
+  const bits = f32x4.splat(8388608);
   const end = light + ((<usize>count) << 4);
   while (light < end) {
     const pixel = v128.load(light);
     const alpha = f32x4.extract_lane(pixel, 3);
     const scale: f32 = alpha > 0 && alpha < 1 ? steps / alpha : steps;
-    // pmax keeps zero where light is no number
-    const step = i32x4.trunc_sat_f32x4_s(f32x4.pmin(most, f32x4.pmax(zero, f32x4.add(f32x4.mul(pixel, f32x4.splat(scale)), half))));
-    store<u8>(out, load<u8>(table + i32x4.extract_lane(step, 0)));
-    store<u8>(out, load<u8>(table + i32x4.extract_lane(step, 1)), 1);
-    store<u8>(out, load<u8>(table + i32x4.extract_lane(step, 2)), 2);
-    store<u8>(out, alpha >= 1 ? 255 : alpha > 0 ? <u8>(alpha * 255 + 0.5) : 0, 3);
+    // pmax keeps zero where light is no number; beside 2^23 a whole number stands in the lowest bits
+    const whole = f32x4.floor(f32x4.pmin(most, f32x4.pmax(zero, f32x4.add(f32x4.mul(pixel, f32x4.splat(scale)), half))));
+    const step = v128.xor(f32x4.add(whole, bits), bits);
+    const red = <u32>load<u8>(table + i32x4.extract_lane(step, 0));
+    const green = <u32>load<u8>(table + i32x4.extract_lane(step, 1));
+    const blue = <u32>load<u8>(table + i32x4.extract_lane(step, 2));
+    const solid: u32 = alpha >= 1 ? 255 : alpha > 0 ? <u32>(alpha * 255 + 0.5) : 0;
+    store<u32>(out, red | (green << 8) | (blue << 16) | (solid << 24));
     light += 16;
     out += 4;
   }
