@@ -29,6 +29,7 @@ export default tseslint.config(
       'node_modules',
       '.next',
       'out',
+      'built',
       'src/core/kernels/assembly',
       'src/core/kernels/build',
       'src/formats/page/build',

@@ -89,6 +89,8 @@ export async function framesIntoFolder({
   const notes = join(folder, NOTES);
   mkdirSync(notes, { recursive: true });
   const count = { made: 0, there: 0, left: 0 };
+  // a frame is written while the next one is made
+  let writing: Promise<void> = Promise.resolve();
   for (let frame = from; frame <= to; frame++) {
     const name = frameName(frame, last, 'png');
     const [file, keyFile, claimFile] = [join(folder, name), join(notes, `${name}.key`), join(notes, `${name}.claim`)];
@@ -102,20 +104,32 @@ export async function framesIntoFolder({
       count.left++;
       continue;
     }
+    const letGo = (): void => rmSync(claimFile, { force: true });
+    let picture: Picture;
     try {
       if (isThere()) {
         count.there++;
+        letGo();
         continue;
       }
+      picture = await make(frame);
+      await writing;
+    } catch (error) {
+      letGo();
+      await writing.catch(() => undefined);
+      throw error;
+    }
+    writing = (async () => {
       const unfinished = join(notes, `${process.pid}-${name}`);
-      await writePicture(unfinished, await make(frame));
+      await writePicture(unfinished, picture);
       renameSync(unfinished, file);
       writeFileSync(keyFile, wanted);
       count.made++;
-    } finally {
-      rmSync(claimFile, { force: true });
-    }
+    })().finally(letGo);
+    // its failing is told where it is waited for
+    writing.catch(() => undefined);
   }
+  await writing;
   return count;
 }
 

@@ -3,17 +3,20 @@ import { spawnSync } from 'node:child_process';
 import { chmodSync, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { hostname, tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { decode } from 'fast-png';
 import sharp from 'sharp';
 import { newLayer, newMove, newProject, newShot } from '../src/core/document/defaults';
 import { decodePfm, encodePicturePfm, encodePlanePfm } from '../src/formats/pfm/pfm';
-import { decodePng, encodeDepthPng } from '../src/formats/png/png';
+import { decodePng, encodeDepthPng, samples16 } from '../src/formats/png/png';
 import { packProject } from '../src/formats/project/projectFile';
 import { sha256 } from '../src/formats/bytes/sha256';
 import { encodeExr } from '../src/formats/exr/exr';
 import { apply } from './apply';
+import { framesIntoFolder } from './frames';
 import { render } from './renderVerb';
 import { errorLine } from './errorLine';
 import { inspect } from './inspectVerb';
+import { writePicture } from './stills';
 import { depth, estimate, matte, view } from './verbs';
 
 const folder = mkdtempSync(join(tmpdir(), 'ombrage-'));
@@ -240,6 +243,38 @@ test('a range of frames becomes PNGs that processes share, or is refused by name
   await refuse('0-12', out, /ends at frame 11/);
   await refuse('all', out, /"all" is no range/);
   await refuse('0-3', at('x.gif'), /x.gif cannot hold frames/);
+  // two processes make what one makes
+  const [alone, shared] = [at('alone'), at('shared')];
+  await render(at('clip.ombrage'), { shot: '1', frames: '0-11', out: alone });
+  expect(await render(at('clip.ombrage'), { shot: '1', frames: '0-11', out: shared, jobs: '2' })).toBe(`${shared}: 12 frames, by 2 processes`);
+  const names = readdirSync(alone).filter((f) => f.endsWith('.png'));
+  expect(readdirSync(shared).filter((f) => f.endsWith('.png'))).toEqual(names);
+  for (const name of names) expect(Buffer.compare(readFileSync(join(alone, name)), readFileSync(join(shared, name)))).toBe(0);
+  const jobs = (options: object): Promise<string> => render(at('clip.ombrage'), { shot: '1', frames: '0-3', out, ...options });
+  await expect(jobs({ jobs: '0' })).rejects.toThrow('"0" is no number of processes.');
+  await expect(jobs({ jobs: '2', out: at('c.mp4') })).rejects.toThrow('Several processes share a range of frames in a folder.');
+});
+
+test('a frame that cannot be written ends the work, and nobody else’s claim stays', async () => {
+  const folder = at('unwritable');
+  const flat = (light: number) => ({ width: 2, height: 2, data: new Float32Array(16).fill(light) });
+  const work = { folder, from: 0, to: 3, last: 3, key: (frame: number) => `k${frame}`, make: async (frame: number) => flat(frame === 1 ? NaN : 0.5) };
+  await expect(framesIntoFolder(work)).rejects.toThrow(/values that are no numbers/);
+  expect(readdirSync(join(folder, '.frames')).filter((f) => f.endsWith('.claim'))).toEqual([]);
+  expect(existsSync(join(folder, '0000.png'))).toBe(true);
+  expect(existsSync(join(folder, '0001.png'))).toBe(false);
+});
+
+test('16-bit PNGs hold the samples as they are, see-through ones too', async () => {
+  for (const alpha of [1, 0.4]) {
+    const data = Float32Array.from({ length: W * H * 4 }, (_, i) => (i % 4 === 3 ? alpha : (alpha * ((i * 37) % 1009)) / 1009));
+    const picture = { width: W, height: H, data };
+    await writePicture(at('samples.png'), picture);
+    const wanted = samples16(picture);
+    const found = decode(new Uint8Array(readFileSync(at('samples.png'))));
+    expect([found.width, found.height, found.depth, found.channels]).toEqual([W, H, 16, wanted.channels]);
+    expect(Uint16Array.from(found.data)).toEqual(wanted.data);
+  }
 });
 
 test('clips are piped to ffmpeg frame by frame; where there is none it is said', async () => {

@@ -160,6 +160,7 @@ program
   .option('--shot <number>', 'counted from 1', '1')
   .option('--frame <number>', 'one frame, counted from 0')
   .option('--frames <range>', 'several, such as 0-95: --out is then a folder for PNGs, or a .mp4 or .webm')
+  .option('--jobs <count>', 'so many processes share the frames', '1')
   .option('--network <file>', 'a network that its depth asks; may be given again', (value: string, all: string[]) => [...all, value], [])
   .requiredOption('--out <file>', '.png (16-bit), .pfm (linear floats), .jpg or .webp')
   .description('render a shot of a project file; several processes may share a range of frames')

@@ -1,5 +1,7 @@
 import './kernels';
+import { spawn } from 'node:child_process';
 import { basename } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { OmbrageError } from '../src/core/error';
 import type { Picture } from '../src/core/picture';
 import { REVISION } from '../src/core/kernels/build/revision';
@@ -22,6 +24,8 @@ interface RenderOptions {
   readonly frame?: string;
   readonly frames?: string;
   readonly out: string;
+  /** so many processes share the frames */
+  readonly jobs?: string;
   /** files of networks that the project's estimates ask */
   readonly network?: readonly string[];
 }
@@ -31,6 +35,7 @@ const CLIP_ENDINGS = /\.(mp4|webm)$/i;
 /** `render PROJECT --shot N (--frame N --out O | --frames A-B --out DIR|CLIP)`: finished pictures of a project file. */
 export async function render(path: string, options: RenderOptions): Promise<string> {
   const { frames, out } = options;
+  const jobs = jobsOf(options);
   if (frames === undefined) checkOutput(out, PICTURE_ENDINGS);
   const unpacked = await unpackProject(new Blob([readBytes(path) as Uint8Array<ArrayBuffer>]), basename(path));
   const { project } = unpacked;
@@ -70,7 +75,14 @@ export async function render(path: string, options: RenderOptions): Promise<stri
     // depth that is made steady depends on the frames that are found together
     const along = moving ? span : null;
     const key = (frame: number): string => contentKey(REVISION, at(frame), [...media.keys()].sort(), along);
-    const { made, there, left } = await framesIntoFolder({ folder: out, from, to, last: time.length - 1, key, make });
+    const work = { folder: out, from, to, last: time.length - 1, key, make };
+    if (jobs > 1) {
+      const ended = await sharedBy(jobs - 1, path, options, () => framesIntoFolder(work));
+      // what a process left that ended before its time
+      await framesIntoFolder(work);
+      return `${out}: ${to - from + 1} frames, by ${jobs} processes${ended > 0 ? `, of which ${ended} ended early` : ''}`;
+    }
+    const { made, there, left } = await framesIntoFolder(work);
     return `${out}: ${made} made, ${there} there already${left > 0 ? `, ${left} left to other processes` : ''}`;
   } finally {
     moving?.close();
@@ -82,4 +94,41 @@ function single(text = '0'): { readonly from: number; readonly to: number } {
   const frame = Number(text);
   if (!Number.isInteger(frame)) throw new OmbrageError('bad-setting', `"${text}" is no frame.`, 'Give a whole number.');
   return { from: frame, to: frame };
+}
+
+/** How many processes share the frames. Throws OmbrageError. */
+function jobsOf({ jobs: text = '1', frames, out }: RenderOptions): number {
+  const jobs = Number(text);
+  if (!Number.isInteger(jobs) || jobs < 1 || jobs > MOST_JOBS)
+    throw new OmbrageError('bad-setting', `"${text}" is no number of processes.`, `Give a whole number from 1 to ${MOST_JOBS}.`);
+  if (jobs > 1 && (frames === undefined || CLIP_ENDINGS.test(out)))
+    throw new OmbrageError('bad-setting', 'Several processes share a range of frames in a folder.', 'Give --frames A-B, and --out a folder.');
+  return jobs;
+}
+const MOST_JOBS = 64;
+
+/** Runs work while so many other processes do the same; how many of them failed. They end with it where it fails. */
+async function sharedBy(
+  others: number,
+  path: string,
+  { shot, frames, out, network = [] }: RenderOptions,
+  work: () => Promise<unknown>,
+): Promise<number> {
+  const program = fileURLToPath(new URL('../scripts/headless.mjs', import.meta.url));
+  const same = ['render', path, '--shot', shot, '--frames', frames!, '--out', out, ...network.flatMap((file) => ['--network', file])];
+  const children = Array.from({ length: others }, () => spawn(process.execPath, [program, ...same], { stdio: ['ignore', 'ignore', 'inherit'] }));
+  const ends = children.map(
+    (child) =>
+      new Promise<boolean>((done) => {
+        child.once('error', () => done(false));
+        child.once('close', (code) => done(code === 0));
+      }),
+  );
+  try {
+    await work();
+  } catch (error) {
+    for (const child of children) child.kill();
+    throw error;
+  }
+  return (await Promise.all(ends)).filter((well) => !well).length;
 }

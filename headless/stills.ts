@@ -10,7 +10,7 @@ import { checkPlate, inspectStill } from '../src/formats/inspect';
 import type { Encoders, FormatDefinition, StillFacts } from '../src/formats/definition';
 import { encodeExr } from '../src/formats/exr/exr';
 import { decodePfm } from '../src/formats/pfm/pfm';
-import { encodeDepthPng, png } from '../src/formats/png/png';
+import { encodeDepthPng, png, samples16 } from '../src/formats/png/png';
 import { formatOf, formats } from '../src/formats/registry';
 
 /** Decoded pixels of a picture file; 16-bit PNGs keep their bits. `name` is used in messages. */
@@ -89,7 +89,9 @@ const unwritable = (path: string, allowed: string): OmbrageError =>
 
 /** Refuses a picture that is none: settings beyond all measure leave numbers that are no light. */
 function checkFinite({ data }: Picture, path: string): void {
-  if (data.every(Number.isFinite)) return;
+  let finite = true;
+  for (let i = 0; finite && i < data.length; i++) finite = Number.isFinite(data[i]!);
+  if (finite) return;
   throw new OmbrageError(
     'no-numbers',
     `${path} was not written: the picture holds values that are no numbers.`,
@@ -112,7 +114,17 @@ export async function writePicture(path: string, picture: Picture): Promise<void
   checkFinite(picture, path);
   const format = asPictures.find((f) => f.extensions.includes(endingOf(path)));
   if (!format) throw unwritable(path, PICTURE_ENDINGS.join(', '));
+  if (format === png) {
+    writeBytes(path, await sixteenBits(picture));
+    return;
+  }
   writeBytes(path, await format.writePicture!(picture, { bits: 16, quality: 0.92, encoders: ENCODERS }));
+}
+
+/** A 16-bit PNG, compressed beside what goes on meanwhile, and in a fifth of the time that it takes in script. */
+async function sixteenBits(picture: Picture): Promise<Uint8Array> {
+  const { data, ...raw } = samples16(picture);
+  return new Uint8Array(await sharp(data, { raw }).toColourspace('rgb16').png().toBuffer());
 }
 
 const eightBits = (picture: Picture) => {

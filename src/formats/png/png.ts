@@ -171,11 +171,23 @@ const opaque = (picture: Picture): boolean => {
   return true;
 };
 
-/** sRGB PNG of a linear picture; alpha is kept only where there is some. */
-export function encodePng(picture: Picture, bits: 8 | 16): Uint8Array {
+/** The 16-bit sRGB samples of a linear picture; alpha is kept only where there is some. */
+export function samples16(picture: Picture): {
+  readonly width: number;
+  readonly height: number;
+  readonly channels: 3 | 4;
+  readonly data: Uint16Array;
+} {
   const { width, height } = picture;
   const channels = opaque(picture) ? 3 : 4;
-  if (bits === 16) return encode({ width, height, channels, depth: 16, data: encodePicture16(picture, channels) });
+  return { width, height, channels, data: encodePicture16(picture, channels) };
+}
+
+/** sRGB PNG of a linear picture; alpha is kept only where there is some. */
+export function encodePng(picture: Picture, bits: 8 | 16): Uint8Array {
+  if (bits === 16) return encode({ ...samples16(picture), depth: 16 });
+  const { width, height } = picture;
+  const channels = opaque(picture) ? 3 : 4;
   const rgba = new Uint8ClampedArray(width * height * 4);
   encodePicture8(picture, rgba);
   if (channels === 4) return encode({ width, height, channels, depth: 8, data: rgba });
