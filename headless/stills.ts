@@ -1,5 +1,5 @@
 import { readBytes } from './readBytes';
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
 import { basename, dirname, extname, resolve } from 'node:path';
 import sharp from 'sharp';
 import { OmbrageError } from '../src/core/error';

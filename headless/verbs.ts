@@ -9,7 +9,7 @@ import { survey } from '../src/core/camera/relief';
 import { isPlate, extentOf, viewFrom } from '../src/core/camera/view';
 import { distanceOf } from '../src/core/depth/calibrate';
 import { placeMap, type Fit } from '../src/core/depth/layers/mapLayer';
-import { describeError, OmbrageError } from '../src/core/error';
+import { OmbrageError } from '../src/core/error';
 import { enlargeEstimate, estimateDepth } from '../src/core/estimate/estimate';
 import { matteColours, refinedMatte } from '../src/core/matte/matte';
 import type { Picture, Plane } from '../src/core/picture';
