@@ -9,7 +9,7 @@ import { sceneShape, withColours, type MeshChoice, type SceneMesh } from '../src
 import { sheetsOf } from '../src/core/mesh/sheet';
 import { gainFor, spreadOf } from '../src/core/mesh/spread';
 import { USUAL_PARALLAX } from '../src/core/shot/sceneOut';
-import { told } from '../src/formats/outputs/mesh';
+import { told } from '../src/formats/outputs/meshScene';
 import { encodeGlb } from '../src/formats/mesh/glb';
 import { encodeObjZip } from '../src/formats/mesh/obj';
 import { encodePly } from '../src/formats/mesh/ply';

@@ -1,7 +1,7 @@
 import { basename } from 'node:path';
 import { OmbrageError } from '../src/core/error';
-import { PAGE_TRIANGLES } from '../src/formats/outputs/page';
-import { told } from '../src/formats/outputs/mesh';
+import { PAGE_TRIANGLES } from '../src/formats/outputs/pageScene';
+import { told } from '../src/formats/outputs/meshScene';
 import { encodePage } from '../src/formats/page/page';
 import { sceneOfFiles } from './meshVerb';
 import { checkOutput, ENCODERS, writeBytes } from './stills';

@@ -1,4 +1,4 @@
-import { MeshoptSimplifier } from 'meshoptimizer/simplifier';
+import type { MeshoptSimplifier as Simplifier } from 'meshoptimizer/simplifier';
 import type { FlatMesh } from './tessellate';
 
 /** So many triangles at once are made fewer: what the simplifier takes grows with them. */
@@ -46,17 +46,26 @@ export function compact(mesh: FlatMesh, triangles = mesh.triangles): FlatMesh {
 export async function reduced(mesh: FlatMesh, most: number, gain: number, checkpoint: (share: number) => void = () => undefined): Promise<FlatMesh> {
   const wanted = Math.max(1, Math.floor(most)) * 3;
   if (mesh.triangles.length <= wanted) return compact(mesh);
-  await MeshoptSimplifier.ready;
+  // few need it: it is read when the first mesh is made
+  const { MeshoptSimplifier: simplifier } = await import('meshoptimizer/simplifier');
+  await simplifier.ready;
   const places = placesOf(mesh, gain);
   let { triangles } = mesh;
-  if (triangles.length / 3 > MOST_AT_ONCE) triangles = inBands(mesh, places, triangles, wanted, (s) => checkpoint(0.6 * s));
-  if (triangles.length > wanted) [triangles] = MeshoptSimplifier.simplify(triangles, places, 3, wanted, 1e9, ['ErrorAbsolute']);
+  if (triangles.length / 3 > MOST_AT_ONCE) triangles = inBands(simplifier, mesh, places, triangles, wanted, (s) => checkpoint(0.6 * s));
+  if (triangles.length > wanted) [triangles] = simplifier.simplify(triangles, places, 3, wanted, 1e9, ['ErrorAbsolute']);
   checkpoint(1);
   return compact(mesh, triangles);
 }
 
 /** A first pass over bands of the picture one after the other: corners that two bands share stay. */
-function inBands(mesh: FlatMesh, places: Float32Array, triangles: Uint32Array, wanted: number, checkpoint: (share: number) => void): Uint32Array {
+function inBands(
+  simplifier: typeof Simplifier,
+  mesh: FlatMesh,
+  places: Float32Array,
+  triangles: Uint32Array,
+  wanted: number,
+  checkpoint: (share: number) => void,
+): Uint32Array {
   const count = Math.ceil(triangles.length / 3 / MOST_AT_ONCE);
   let height = 0;
   for (const y of mesh.y) if (y > height) height = y;
@@ -89,7 +98,7 @@ function inBands(mesh: FlatMesh, places: Float32Array, triangles: Uint32Array, w
     checkpoint(b / count);
     const share = Math.max(BAND_SHARE, wanted / triangles.length);
     const target = Math.floor((band.length * share) / 3) * 3;
-    out.push(MeshoptSimplifier.simplifyWithAttributes(band, places, 3, none, 1, [0], lock, target, 1e9, ['ErrorAbsolute', 'Sparse'])[0]);
+    out.push(simplifier.simplifyWithAttributes(band, places, 3, none, 1, [0], lock, target, 1e9, ['ErrorAbsolute', 'Sparse'])[0]);
   }
   const whole = new Uint32Array(out.reduce((n, b) => n + b.length, 0));
   let at = 0;

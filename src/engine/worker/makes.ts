@@ -5,8 +5,6 @@ import type { ShotRequest } from '../../core/shot/stage';
 import { cacheForOnce, framesFor, hold, inputsFor, intern, letGo, rendering, workOn, type How } from '../held/holding';
 import type { Brought, Given, MadeFile, OutputSpec, PlayedFrame, ReliefPart, ReliefSpec, ViewSpec } from '../messages/protocol';
 import { Newest } from '../messages/newest';
-import { renderFile } from '../show/outputs';
-import { reliefPart } from '../show/relief';
 import { frameParts } from '../show/show';
 
 /** The scene of a shot as it is seen in space; null where it was stopped. */
@@ -16,6 +14,7 @@ export function reliefOf(asked: ShotRequest, given: Given, spec: ReliefSpec, id:
     if (!newest.is(id)) return null;
     const request = intern(asked);
     const inputs = inputsFor(given, { quick: false, alone: true, progress: () => newest.is(id), id, newest });
+    const { reliefPart } = await import('../show/relief');
     const part = await rendering(() => reliefPart(request, inputs, spec), framesFor(request, given));
     return Comlink.transfer(
       part,
@@ -69,6 +68,7 @@ export async function outputOf(
     report(share);
     return newest.is(id);
   };
+  const { renderFile } = await import('../show/outputs');
   const request = intern(asked);
   const inputs = inputsFor(given, { quick: false, alone: true, whole: true, progress, id, newest, cache: cacheForOnce(request) });
   try {

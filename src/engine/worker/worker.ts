@@ -1,10 +1,8 @@
 import * as Comlink from 'comlink';
 import * as z from 'zod';
 import { OmbrageError } from '../../core/error';
-import { estimateDepth, findPlateHorizon } from '../../core/estimate/estimate';
 import { QUICKEST, type Quality } from '../../core/need/estimators';
 import type { RasterNeed } from '../../core/need/need';
-import { findSubject } from '../../core/estimate/subject';
 import { quantile } from '../../core/raster/filters';
 import { kernelBytes } from '../../core/kernels/build/kernelBytes';
 import { provideKernels, releaseKernels } from '../../core/kernels/loader';
@@ -18,16 +16,11 @@ import type { ClipSpec } from '../../formats/outputs/clips';
 import { mapAsNearness, readMapFile } from '../../formats/maps/mapFile';
 import type { MapReading } from '../../formats/mapFacts';
 import { sha256 } from '../../formats/bytes/sha256';
-import { unpackProject } from '../../formats/project/projectFile';
-import { proposeMap } from '../../formats/maps/proposal';
 import { decodeFile, decodeRaster } from '../held/decode';
 import { kindOfClip } from '../held/openClip';
-import { fitMoves, judgePath, shortenMoves } from '../show/cameraWork';
-import { joinClip, renderPiece } from '../clip/export';
 import { framesChanged } from '../held/clipFrames';
 import { fetchNetwork } from './fetchNetwork';
 import { FrameMissing } from '../held/frameMissing';
-import { clipCuts, followedPoint, followedRegion, framePicture, madeProxy, packFrames, steadyWhole } from '../clip/clipWork';
 import {
   cacheForOnce,
   framesFor,
@@ -51,12 +44,9 @@ import {
 } from '../held/holding';
 import { errorsCross } from '../messages/errors';
 import { Newest } from '../messages/newest';
-import { encodeCanvas } from '../show/outputs';
 import { pictureBitmap } from '../show/paint';
 import type { DecodedStill, Given, PreviewSpec, WorkerApi } from '../messages/protocol';
 import { frameOf, outputOf, reliefOf } from './makes';
-import { ownEstimate, ownTrial } from './ownEstimate';
-import { personsCover, personsFound } from './persons';
 import { rehearse } from '../show/rehearse';
 import { sweepingAfter } from '../memory/sweep';
 import { bytesOfSmall, FIRST_PICTURE_SIDE, smallOf } from '../show/small';
@@ -70,6 +60,17 @@ errorsCross();
 /** Work of this worker, which does not rest meanwhile. */
 const guard = <A extends unknown[], R>(work: (...args: A) => R | Promise<R>): ((...args: A) => Promise<R>) =>
   idle.during(sweepingAfter(async (...args: A) => work(...args)));
+
+/** Work whose code is read when it is first asked for: a worker begins sooner without it. */
+const later =
+  <A extends unknown[], R>(read: () => Promise<(...args: A) => R | Promise<R>>) =>
+  async (...args: A): Promise<R> => {
+    const work = await read();
+    return work(...args);
+  };
+const clipWork = () => import('../clip/clipWork');
+const cameraWork = () => import('../show/cameraWork');
+const estimating = () => import('../../core/estimate/estimate');
 
 /** What a file of a plate holds: of a clip its first frame. */
 async function decoded(file: Blob, name: string, metadata: boolean): Promise<DecodedStill> {
@@ -94,12 +95,13 @@ const api: WorkerApi = {
     const firstPicture = await pictureBitmap(smallOf(still.raster, FIRST_PICTURE_SIDE));
     return Comlink.transfer({ ...still, look: firstPicture }, [firstPicture]);
   }),
-  packFrames: guard(packFrames),
+  packFrames: guard(later(async () => (await clipWork()).packFrames)),
   readMap: guard(async (file: Blob, name: string, channel: string | null, plate: Size, estimate: string | null) => {
     if (await kindOfClip(file))
       return (await import('../clip/clipStart')).readMapClip(file, name, channel, plate, (estimate !== null && mapOf(estimate)) || null);
     const bytes = await bytesOf(file);
     const map = await readMapFile(bytes, name, channel, decodeRaster);
+    const { proposeMap } = await import('../../formats/maps/proposal');
     const proposal = proposeMap(map, plate, (estimate !== null && mapOf(estimate)) || null);
     return { facts: map.facts, proposal, sha256: await sha256(bytes), plane: mapAsNearness(map, proposal.reading).plane };
   }),
@@ -107,7 +109,7 @@ const api: WorkerApi = {
     async (file: Blob, name: string, channel: string | null, reading: MapReading) =>
       mapAsNearness(await readMapFile(await bytesOf(file), name, channel, decodeRaster), reading).plane,
   ),
-  unpackProject: guard((file: Blob, name: string) => unpackProject(file, name)),
+  unpackProject: guard(later(async () => (await import('../../formats/project/projectFile')).unpackProject)),
   live: (lock, beats) => {
     if (beats) Newest.beats = beats;
     const { locks } = navigator as { locks?: LockManager };
@@ -120,16 +122,20 @@ const api: WorkerApi = {
   letGo,
   framesChanged,
   proxiesChanged: proxiesAreOthers,
-  subject: guard((key: string) => {
+  subject: guard(async (key: string) => {
     const map = mapOf(key);
     if (!map) throw new OmbrageError('map-missing', 'The map is not loaded.', 'Reload the page.');
+    const { findSubject } = await import('../../core/estimate/subject');
     return { subject: findSubject(map), far: quantile(map, 0.04) };
   }),
   nearnessAt: guard(middleNearness),
   surroundings: guard(async (file: Blob, name: string) =>
     (await import('../../formats/hdr/surroundings')).readSurroundings(await bytesOf(file), name, decodeRaster),
   ),
-  horizon: guard((hash: string) => findPlateHorizon(plateOf(hash))),
+  horizon: guard(async (hash: string) => {
+    const plate = plateOf(hash);
+    return (await estimating()).findPlateHorizon(plate);
+  }),
   prepare: guard(async (asked: ShotRequest, sizes: readonly Size[], id: number, words: Int32Array) => {
     workOn(asked.plate, true);
     const newest = new Newest(words);
@@ -181,9 +187,9 @@ const api: WorkerApi = {
     return rendering(() => surveyed(request, inputs).value, framesFor({ ...request, at: { ...request.at, frame: 0 } }, given));
   }),
   relief: guard(reliefOf),
-  judgePath: guard(judgePath),
-  fitMoves: guard(fitMoves),
-  shortenMoves: guard(shortenMoves),
+  judgePath: guard(later(async () => (await cameraWork()).judgePath)),
+  fitMoves: guard(later(async () => (await cameraWork()).fitMoves)),
+  shortenMoves: guard(later(async () => (await cameraWork()).shortenMoves)),
   frame: guard(frameOf),
   highlight: async (from, to) => {
     const bitmap = await litDistances(from, to);
@@ -191,34 +197,35 @@ const api: WorkerApi = {
   },
   readyEstimate: guard(async () => {
     await fetchNetwork();
-    if (!estimateReady) estimateDepth({ width: 96, height: 64, channels: 3, data: new Uint8Array(96 * 64 * 3) }, QUICKEST);
+    if (!estimateReady) (await estimating()).estimateDepth({ width: 96, height: 64, channels: 3, data: new Uint8Array(96 * 64 * 3) }, QUICKEST);
     estimateReady = true;
   }),
   estimate: guard(async (plate: RasterNeed, quality: Quality, id: number, words: Int32Array, report: (share: number) => void) => {
     await fetchNetwork();
     const newest = new Newest(words);
     const raster = await rendering(() => plateAt(plate));
+    const { estimateDepth } = await estimating();
     return estimateDepth(raster, quality, (share) => {
       report(share);
       return newest.is(id);
     });
   }),
   estimateOwn: guard(async (plate, use, call, seconds, id, words, report) =>
-    ownEstimate(await rendering(() => plateAt(plate)), use, call, seconds, new Newest(words), id, report),
+    (await import('./ownEstimate')).ownEstimate(await rendering(() => plateAt(plate)), use, call, seconds, new Newest(words), id, report),
   ),
   tryNetwork: guard(async (plate, use, sure, call, estimate) =>
-    ownTrial(await rendering(() => plateAt(plate)), use, sure, call, (estimate !== null && mapOf(estimate)) || null),
+    (await import('./ownEstimate')).ownTrial(await rendering(() => plateAt(plate)), use, sure, call, (estimate !== null && mapOf(estimate)) || null),
   ),
-  personsCover: guard(personsCover),
-  personsFound: guard(personsFound),
-  clipCuts: guard(clipCuts),
-  steadyClip: guard(steadyWhole),
-  followPoint: guard(followedPoint),
+  personsCover: guard(later(async () => (await import('./persons')).personsCover)),
+  personsFound: guard(later(async () => (await import('./persons')).personsFound)),
+  clipCuts: guard(later(async () => (await clipWork()).clipCuts)),
+  steadyClip: guard(later(async () => (await clipWork()).steadyWhole)),
+  followPoint: guard(later(async () => (await clipWork()).followedPoint)),
   followRegion: guard(async (spec, id, words, report) => {
     if (spec.drawings.some((drawing) => 'clicked' in drawing)) await fetchNetwork();
-    return followedRegion(spec, id, words, report);
+    return (await clipWork()).followedRegion(spec, id, words, report);
   }),
-  makeProxy: guard(madeProxy),
+  makeProxy: guard(later(async () => (await clipWork()).madeProxy)),
   output: guard(outputOf),
   clipPiece: guard(
     async (
@@ -234,6 +241,7 @@ const api: WorkerApi = {
       const newest = new Newest(words);
       const count = to - from + 1;
       const shot = intern(asked);
+      const { renderPiece } = await import('../clip/export');
       try {
         const frames = (request: ShotRequest) => framesFor(request, given, true);
         return await withClipCache(clip, (cache) =>
@@ -260,8 +268,8 @@ const api: WorkerApi = {
       }
     },
   ),
-  joinClip: guard((clip: ClipSpec, pieces: readonly Blob[]) => joinClip(clip, pieces)),
-  framePicture: guard(framePicture),
+  joinClip: guard(later(async () => (await import('../clip/export')).joinClip)),
+  framePicture: guard(later(async () => (await clipWork()).framePicture)),
   thumbnail: guard(async (asked: ShotRequest, given: Given) => {
     const request = intern(asked);
     const inputs = inputsFor(given, {
@@ -272,9 +280,13 @@ const api: WorkerApi = {
       newest: new Newest(),
       cache: cacheForOnce(request),
     });
+    const { encodeCanvas } = await import('../show/outputs');
     return encodeCanvas((await rendering(() => finishedPicture(request, inputs), framesFor(request, given))).value, 'image/jpeg', 0.85);
   }),
-  plateThumbnail: guard((hash: string, longSide: number) => encodeCanvas(smallOf(plateOf(hash), longSide), 'image/jpeg', 0.85)),
+  plateThumbnail: guard(async (hash: string, longSide: number) => {
+    const small = smallOf(plateOf(hash), longSide);
+    return (await import('../show/outputs')).encodeCanvas(small, 'image/jpeg', 0.85);
+  }),
   smallPlate: guard((hash: string, longSide: number) => bytesOfSmall(plateOf(hash), longSide)),
   meetHelpers,
   serveHelper: (port) => Comlink.expose(helper, port),

@@ -1,13 +1,6 @@
-import { fitLongSide } from '../../core/raster/resample';
-import { sheetsOf } from '../../core/mesh/sheet';
-import { sceneShape, withColours } from '../../core/mesh/scene';
-import { partOf } from '../../core/run';
-import { laidScene } from '../../core/shot/sceneOut';
 import { metres, pixels } from '../../core/values/params';
-import { encodePage } from '../page/page';
 import { pageStrength } from '../page/strength';
-import { defineOutput, type OutputDefinition, type Written } from './definition';
-import { told } from './mesh';
+import { defineOutput, type OutputDefinition } from './definition';
 
 const params = {
   parallax: pageStrength,
@@ -25,9 +18,6 @@ const params = {
   side: pixels({ label: 'Longer side', min: 640, max: 2400, lowest: 64, highest: 4096, default: 1600, decimals: 0, step: 10 }),
 };
 
-/** Triangles of a page: what is off is less than is seen. */
-export const PAGE_TRIANGLES = 30_000;
-
 /** The scene of a shot as a page of its own that moves with the pointer, effects and all. */
 const page = defineOutput<typeof params>({
   kind: 'page',
@@ -37,18 +27,8 @@ const page = defineOutput<typeof params>({
   extension: 'html',
   mime: 'text/html',
   params,
-  async write({ request, inputs, params: p, encoders, name, words = '' }): Promise<Written> {
-    const size = fitLongSide(request.size, p.side);
-    const parallax = p.parallax / 100;
-    const { plate, lens, gain } = await laidScene({ ...request, size }, inputs, { effects: 'all', parallax: Math.max(0.005, parallax) });
-    const part = partOf(inputs.run, 0.4, 0.9);
-    const sheets = sheetsOf(plate, { behind: true });
-    const scene = withColours(await sceneShape(sheets, lens, gain, { triangles: PAGE_TRIANGLES }, (s) => part.checkpoint(s)), sheets);
-    return {
-      bytes: await encodePage(scene, { parallax, stands: p.stands, words, name }, encoders),
-      told: `${size.width}×${size.height} px, ${told(scene)}`,
-    };
-  },
+  // what makes pages is read when one is made
+  write: async (input) => (await import('./pageScene')).writePage(input),
 });
 
 export const pages: readonly OutputDefinition[] = [page];
