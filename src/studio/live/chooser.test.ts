@@ -6,7 +6,7 @@ import { settled } from '../../testing/until';
 /** Pictures that are being made, finished by hand, and those that were closed. */
 const making: ((made: PlayedFrame) => void)[] = [];
 const closed: string[] = [];
-const pictureOf = (name: string): PlayedFrame => ({ picture: { width: 1, height: 1, close: () => void closed.push(name) } }) as never;
+const pictureOf = (name: string): PlayedFrame => ({ picture: { width: 1, height: 1, close: () => void closed.push(name) } });
 jest.unstable_mockModule('../../engine/pool/engine', () => ({
   engine: () => ({
     frame: () => ({ done: new Promise<PlayedFrame>((done) => making.push(done)), cancel: () => undefined }),

@@ -235,8 +235,7 @@ export class LiveRun {
     const now = this.chooser.now((drive) => this.signals.now(drive), frame.at / 1000);
     this.names.set(frame, now && now.shot !== open ? nameOf(now) : '');
     if (now && !now.own) return this.makeOther(now, frame.at / 1000);
-    const key = this.keyOf(frame);
-    const looked = lookedAt(now?.shot ?? open);
+    const [key, looked] = [this.keyOf(frame), lookedAt(now?.shot ?? open)];
     const shot = { ...looked, settings: this.signals.settings(looked.settings) };
     const given = givenOf(key, frame, shot, this.estimates);
     const whole = session().viewSize(open);
