@@ -1,14 +1,15 @@
-import { isTimed } from '../../core/document/driven';
+import { isTimed, playedRange } from '../../core/document/driven';
 import { numberChosen, shotOfChoice, type Seen } from '../../core/document/chosen';
-import type { Chosen, Shot } from '../../core/document/schema';
+import type { Chosen, Settings, Shot } from '../../core/document/schema';
 import { signalsOf } from '../../core/document/signals';
 import { contentKey } from '../../core/key';
 import { signalDrive, type SignalDrive } from '../../core/values/drives/signal';
-import type { ShotRequest } from '../../core/shot/stage';
+import type { Size } from '../../core/picture';
 import { engine, type Job } from '../../engine/pool/engine';
 import type { PlayedFrame, ViewSpec } from '../../engine/messages/protocol';
 import { keepMade, letGoMade } from '../state/liveStore';
 import { ofStills } from '../state/player';
+import { requestOf } from '../state/previewLoop';
 import { OtherShot } from './otherShot';
 
 /** The signal that chooses, as one that drives. */
@@ -32,8 +33,13 @@ interface Places {
   live(): Shot | null;
   /** the shots of its project */
   shots(): readonly Shot[];
-  /** another shot is ready: its picture may be made ahead */
-  ready(now: Now): void;
+  /** px at which a shot is looked at, and what of it is */
+  size(shot: Shot): Size;
+  view(shot: Shot): ViewSpec;
+  /** settings with what their signals give */
+  heard(settings: Settings): Settings;
+  /** by how much a picture of so many px is to be smaller, each side, so that the machine keeps up */
+  share(pixels: number): number;
 }
 
 /** By which the files that a shot needs are told from those of others. */
@@ -92,13 +98,26 @@ export class Chooser {
     return found && (found.own || this.others.get(filesKey(found.shot))?.ready) ? { ...found, place, since: this.since } : null;
   }
 
-  /** The picture of another shot: the one that is kept, where nothing has changed in it. `shot`: as it was chosen, before its signals. */
-  make({ place, shot }: Now, request: ShotRequest, view: ViewSpec): Job<PlayedFrame> {
+  /**
+   * The picture of another shot at a time, s: the one that is kept, where it rests and nothing has changed in it; what moves goes by its own
+   * time since it is shown, as large as the machine keeps up with. `pixels`: of one that is made for this time alone.
+   */
+  make({ place, shot, since }: Now, seconds: number): { readonly job: Job<PlayedFrame>; readonly pixels: number | null } {
+    const { from, to } = playedRange(shot.settings);
+    const { fps } = shot.settings.time;
     const given = ofStills(this.others.get(filesKey(shot))?.given ?? {});
-    if (isTimed(shot)) return engine().frame(request, given, view);
+    const [moves, view, whole] = [isTimed(shot), this.where.view(shot), this.where.size(shot)];
+    const seen = { ...shot, settings: this.where.heard(shot.settings) };
+    if (moves) {
+      const share = this.where.share(whole.width * whole.height);
+      const size = { width: Math.max(16, Math.round(whole.width * share)), height: Math.max(16, Math.round(whole.height * share)) };
+      const frame = from + (Math.floor(Math.max(0, seconds - since) * fps) % (to - from + 1));
+      return { job: engine().frame(requestOf(seen, size, { frame, fps }), given, view), pixels: size.width * size.height };
+    }
+    const request = requestOf(seen, whole, { frame: from, fps });
     const key = contentKey([request, given, view]);
     const kept = this.kept.get(place);
-    if (kept?.key === key) return { done: Promise.resolve(kept.made), cancel: () => undefined };
+    if (kept?.key === key) return { job: { done: Promise.resolve(kept.made), cancel: () => undefined }, pixels: null };
     const job = engine().frame(request, given, view);
     const list = this.lists;
     const done = job.done.then((made) => {
@@ -109,7 +128,7 @@ export class Chooser {
       this.kept.set(place, { key, made });
       return made;
     });
-    return { done, cancel: () => job.cancel() };
+    return { job: { done, cancel: () => job.cancel() }, pixels: null };
   }
 
   private seen(): readonly (Seen | null)[] {
@@ -122,7 +141,8 @@ export class Chooser {
   private warm(key: string): void {
     this.seen().forEach((seen, place) => {
       if (seen && !seen.own && filesKey(seen.shot) === key && this.others.get(key)?.ready && !isTimed(seen.shot))
-        this.where.ready({ ...seen, place, since: 0 });
+        // its failing is said when it is shown
+        this.make({ ...seen, place, since: 0 }, 0).job.done.catch(() => undefined);
     });
   }
 }

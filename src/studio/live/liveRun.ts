@@ -1,7 +1,7 @@
 import { distanceOf, nearnessOf } from '../../core/depth/calibrate';
 import { calibrationOf, storedFar } from '../../core/document/defaults';
 import type { LivePlate, Shot } from '../../core/document/schema';
-import { isTimed, onlySignals, playedRange } from '../../core/document/driven';
+import { isTimed, onlySignals } from '../../core/document/driven';
 import { signalsOf } from '../../core/document/signals';
 import { engine, type Job } from '../../engine/pool/engine';
 import type { PlayedFrame } from '../../engine/messages/protocol';
@@ -17,7 +17,7 @@ import { session } from '../state/session';
 import { useSession } from '../state/sessionStore';
 import { showOut } from '../state/showOut';
 import { useView } from '../state/viewStore';
-import { Chooser, nameOf, type Now } from './chooser';
+import { Chooser, nameOf } from './chooser';
 import { Glances } from './glances';
 import { keepPicture } from './keepPicture';
 import { givenOf, sizeOf } from './givenOf';
@@ -47,7 +47,10 @@ export class LiveRun {
   private readonly chooser = new Chooser({
     live: () => this.shot(),
     shots: () => useDocument.getState().project?.shots ?? [],
-    ready: (now) => this.makeAhead(now),
+    size: (shot) => session().viewSize(shot),
+    view: viewOut,
+    heard: (settings) => this.signals.settings(settings),
+    share: (pixels) => this.pace.shareFor(pixels, engine().hands),
   });
   private readonly others = new OtherChannels((channels) => this.hear(channels, clock()));
   private readonly begun = clock();
@@ -234,7 +237,11 @@ export class LiveRun {
     if (!open) return { done: Promise.resolve(null), cancel: () => undefined };
     const now = this.chooser.now((drive) => this.signals.now(drive), frame.at / 1000);
     this.names.set(frame, now && now.shot !== open ? nameOf(now) : '');
-    if (now && !now.own) return this.makeOther(now, frame.at / 1000);
+    if (now && !now.own) {
+      const { job, pixels } = this.chooser.make(now, frame.at / 1000);
+      if (pixels !== null) this.sizes.set(frame, pixels);
+      return job;
+    }
     const [key, looked] = [this.keyOf(frame), lookedAt(now?.shot ?? open)];
     const shot = { ...looked, settings: this.signals.settings(looked.settings) };
     const given = givenOf(key, frame, shot, this.estimates);
@@ -246,26 +253,12 @@ export class LiveRun {
     this.sizes.set(frame, size.width * size.height);
     const { fps, length } = shot.settings.time;
     // a device's clock may be a little behind
-    const at = { frame: Math.floor((Math.max(0, frame.at - this.begun) / 1000) * fps) % length, fps };
+    const begun = now && now.shot !== open ? 1000 * now.since : this.begun;
+    const at = { frame: Math.floor((Math.max(0, frame.at - begun) / 1000) * fps) % length, fps };
     if (isTimed(open) && !onlySignals(open.settings)) useView.getState().set({ frame: at.frame });
     const request = requestOf(asArrived(shot, { key, ...sizeOf(frame.raster) }), size, at);
     const brought = { key, raster: frame.raster, map: frame.nearness };
     return engine().frame(request, { ...useSession.getState().given, ...given }, viewOut(open), brought);
-  }
-
-  /** Another shot, as a signal chose it: at its own time since it is shown, s. */
-  private makeOther(now: Now, seconds: number): Job<PlayedFrame> {
-    const { settings } = now.shot;
-    const { from, to } = playedRange(settings);
-    const { fps } = settings.time;
-    const at = { frame: from + (Math.floor(Math.max(0, seconds - now.since) * fps) % (to - from + 1)), fps };
-    const request = requestOf({ ...now.shot, settings: this.signals.settings(settings) }, session().viewSize(now.shot), at);
-    return this.chooser.make(now, request, viewOut(now.shot));
-  }
-
-  private makeAhead(now: Now): void {
-    // its failing is said when it is shown
-    if (!this.closed) this.makeOther(now, 0).done.catch(() => undefined);
   }
 
   private show(frame: LiveFrame, made: PlayedFrame, milliseconds: number): void {

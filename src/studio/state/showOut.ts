@@ -53,7 +53,8 @@ export function listenForShows(now: () => ImageBitmap | null): () => void {
 
 /** Shows a picture in every window that wants one; one that is still drawing gets the newest when it is done. */
 export function showOut(picture: ImageBitmap | null | undefined): void {
-  if (!picture || windows.size === 0) return;
+  // one that is kept may be shown again and again
+  if (!picture || windows.size === 0 || picture === newest) return;
   newest = picture;
   for (const shown of windows) send(shown);
 }
