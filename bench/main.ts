@@ -6,6 +6,7 @@ import { clipPageTable } from './clipPage';
 import { clipTables } from './clips';
 import { depthPageTable } from './depthPage';
 import { chainSpeed, effectSpeed, relightTable } from './effects';
+import { liveTable } from './live';
 import { fogTable, matteSpeed, matteTable } from './matte';
 import { pageTable } from './page';
 import { peopleTable } from './people';
@@ -14,7 +15,7 @@ import { estimateTable, lensTable } from './quality';
 import { speedTable } from './speed';
 
 /**
- * `npm run bench [-- quality|camera|matte|effects|clips|exports|speed|page …]`: prints the tables and writes bench/results.json. `npm run bench -- people FOLDER` is asked for by name: its pictures are
+ * `npm run bench [-- quality|camera|matte|effects|clips|exports|speed|page|live …]`: prints the tables and writes bench/results.json. `npm run bench -- people FOLDER` is asked for by name: its pictures are
  * not in this repository.
  */
 const parts = {
@@ -27,6 +28,7 @@ const parts = {
   exports: exportTable,
   speed: speedTable,
   page: pageTable,
+  live: liveTable,
   depth: depthPageTable,
 };
 const wanted = process.argv.slice(2);

@@ -79,11 +79,11 @@ function Recorded({ seconds, frames, missed }: { seconds: number; frames: number
 }
 
 /** How pictures arrive, in a line. */
-function Figures({ figures: { rate, shown, age, lost, overtaken } }: { figures: LiveFigures }) {
+function Figures({ figures: { rate, shown, age, oldest, lost, overtaken } }: { figures: LiveFigures }) {
   const parts: readonly (readonly [string, string])[] = [
     [`${rate.toFixed(0)}/s`, 'Pictures that arrived in the last second'],
     [`shown ${shown.toFixed(0)}/s`, 'Pictures that were shown in the last second; those overtaken by newer ones are left out'],
-    [`${age.toFixed(0)} ms old`, 'How old a picture is when it is shown'],
+    [`${age.toFixed(0)} ms old`, `How old a picture is when it is shown; nine of ten at most ${oldest.toFixed(0)} ms`],
     [`${lost} lost`, 'Pictures that never arrived'],
   ];
   return (
@@ -91,6 +91,7 @@ function Figures({ figures: { rate, shown, age, lost, overtaken } }: { figures: 
       className="mono"
       data-testid="live-figures"
       data-overtaken={overtaken}
+      data-oldest={oldest.toFixed(0)}
       sx={{ display: 'flex', gap: '12px', color: 'var(--mute)', fontSize: 11.5, overflow: 'hidden' }}
     >
       {parts.map(([text, title]) => (

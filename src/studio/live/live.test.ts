@@ -158,6 +158,17 @@ describe('the pace', () => {
     expect(pace.figures(3, null).rate).toBe(0);
   });
 
+  test('how old nine of ten were is told of the last second alone', () => {
+    const clock = { now: 0 };
+    const pace = new Pace(() => clock.now);
+    pace.show(900, 1, 1);
+    clock.now = 1500;
+    for (let k = 1; k <= 10; k++) pace.show(10 * k, 1, 1);
+    expect(pace.figures(0, null).oldest).toBe(90);
+    clock.now = 3000;
+    expect(pace.figures(0, null)).toMatchObject({ oldest: 0, shown: 0 });
+  });
+
   test('the source’s own rate is told by its numbers and times, whatever is lost, and is one of those in use where it is near', () => {
     const pace = new Pace(() => 0);
     for (const number of [0, 1, 4, 9, 30]) pace.arrive(number, 1000 + (number * 1000) / 30);

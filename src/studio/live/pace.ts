@@ -19,6 +19,8 @@ export class Pace {
   private first: { readonly number: number; readonly at: number } | null = null;
   private steps = 0;
   private readonly shown: number[] = [];
+  /** of each that was shown how old it was */
+  private readonly ages: number[] = [];
   private lastNumber: number | null = null;
   private lost = 0;
   private age = 0;
@@ -41,7 +43,8 @@ export class Pace {
   /** A picture was shown, so old, ms, and took so long for so many px; null: it is none of those that arrive. */
   show(age: number, milliseconds: number, pixels: number | null): void {
     this.shown.push(this.now());
-    trim(this.shown, this.now());
+    this.ages.push(age);
+    this.trimShown();
     this.age = this.age === 0 ? age : 0.8 * this.age + 0.2 * age;
     if (pixels === null) return;
     const took = milliseconds / Math.max(1, pixels);
@@ -64,8 +67,15 @@ export class Pace {
 
   figures(overtaken: number, size: LiveFigures['size']): LiveFigures {
     const { rate, age, lost } = this;
+    this.trimShown();
+    const sorted = [...this.ages].sort((a, b) => a - b);
+    const oldest = sorted[Math.ceil(0.9 * sorted.length) - 1] ?? 0;
+    return { rate, shown: (this.shown.length * 1000) / WINDOW_MS, age: this.shown.length > 0 ? age : 0, oldest, lost, overtaken, size };
+  }
+
+  private trimShown(): void {
     trim(this.shown, this.now());
-    return { rate, shown: (this.shown.length * 1000) / WINDOW_MS, age: this.shown.length > 0 ? age : 0, lost, overtaken, size };
+    this.ages.splice(0, this.ages.length - this.shown.length);
   }
 
   /** The share of each side at which so many workers keep up with what arrives. */

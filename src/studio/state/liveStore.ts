@@ -23,13 +23,15 @@ export interface LiveFigures {
   readonly shown: number;
   /** how old the newest picture was when it was shown, ms */
   readonly age: number;
+  /** how old nine of ten were at the most, of the last second's, ms */
+  readonly oldest: number;
   /** pictures that never arrived, and that were overtaken by newer ones before they were shown */
   readonly lost: number;
   readonly overtaken: number;
   readonly size: { readonly width: number; readonly height: number } | null;
 }
 
-export const NO_FIGURES: LiveFigures = { rate: 0, shown: 0, age: 0, lost: 0, overtaken: 0, size: null };
+export const NO_FIGURES: LiveFigures = { rate: 0, shown: 0, age: 0, oldest: 0, lost: 0, overtaken: 0, size: null };
 
 interface LiveState {
   /** off: the shot's plate does not arrive; frozen: it stands at the picture that was kept */
