@@ -64,11 +64,18 @@ export function encodePicture8(picture: Picture, out: Uint8ClampedArray): void {
 export function encodePicture16(picture: Picture, channels: 3 | 4): Uint16Array {
   const { width, height, data } = picture;
   const out = new Uint16Array(width * height * channels);
-  const { encode } = quickCurves();
+  // as quickCurves encodes, written out: this runs for every sample of what is exported
+  const { encode } = quickTables();
   for (let i = 0, o = 0; i < data.length; i += 4, o += channels) {
     const alpha = data[i + 3]!;
     const scale = alpha > 0 && alpha < 1 ? 1 / alpha : 1;
-    for (let k = 0; k < 3; k++) out[o + k] = Math.round(65535 * encode(Math.min(1, data[i + k]! * scale)));
+    for (let k = 0; k < 3; k++) {
+      const v = data[i + k]! * scale;
+      const t = v > 0 ? (v < 1 ? Math.sqrt(v) * QUICK : QUICK) : 0;
+      const step = t | 0;
+      const from = encode[step]!;
+      out[o + k] = 65535 * (from + (encode[step + 1]! - from) * (t - step)) + 0.5;
+    }
     if (channels === 4) out[o + 3] = Math.round(65535 * Math.min(1, Math.max(0, alpha)));
   }
   return out;
