@@ -90,7 +90,7 @@ test('a channel drives a number: a row of steps that reads like a sentence', asy
   await page.getByRole('checkbox', { name: 'blink' }).click();
   await expect(page.getByTestId('signal-sentence')).toHaveText('blink, on between 0.6 and 1, counted, 2 times round');
   const shows = bar(page).getByRole('status');
-  await expect(shows).toHaveText('shows 05 Dunes');
+  await expect(shows).toHaveText('shows 05 Dunes', { timeout: 60_000 });
   await expect(shows).toHaveText('live');
   await page.getByRole('button', { name: 'Take 05 Dunes out' }).click();
   await saved(page);
