@@ -10,7 +10,7 @@ const STAYS_MS = 24 * 3600e3;
 
 /** When the newest of the files that it is made of was written. */
 function newest() {
-  let last = statSync(join(root, 'package-lock.json')).mtimeMs;
+  let last = Math.max(...[join(root, 'package-lock.json'), fileURLToPath(import.meta.url)].map((file) => statSync(file).mtimeMs));
   const look = (place) => {
     for (const entry of readdirSync(place, { withFileTypes: true })) {
       if (entry.isDirectory()) look(join(place, entry.name));
@@ -31,11 +31,11 @@ function tidy() {
 
 /** The command line as one module with those that it reads when they are asked for; made anew where what it is made of is newer. Several processes may ask at once. */
 export async function builtHeadless() {
+  if (!existsSync(join(root, 'src/core/kernels/build/kernelBytes.ts'))) await import('./buildKernels.mjs');
+  if (!existsSync(join(root, 'src/formats/page/build/runtime.ts'))) await import('./buildPage.mjs');
   const place = join(folder, Math.round(newest()).toString(36));
   const bundle = join(place, 'main.mjs');
   if (existsSync(bundle)) return bundle;
-  if (!existsSync(join(root, 'src/core/kernels/build/kernelBytes.ts'))) await import('./buildKernels.mjs');
-  if (!existsSync(join(root, 'src/formats/page/build/runtime.ts'))) await import('./buildPage.mjs');
   const { build } = await import('esbuild');
   const making = `${place}-${process.pid}`;
   await build({
