@@ -31,8 +31,12 @@ function tidy() {
 
 /** The command line as one module with those that it reads when they are asked for; made anew where what it is made of is newer. Several processes may ask at once. */
 export async function builtHeadless() {
+  const { log } = console;
+  // what is said of the kernels does not belong among what a verb answers
+  console.log = console.error;
   if (!existsSync(join(root, 'src/core/kernels/build/kernelBytes.ts'))) await import('./buildKernels.mjs');
   if (!existsSync(join(root, 'src/formats/page/build/runtime.ts'))) await import('./buildPage.mjs');
+  console.log = log;
   const place = join(folder, Math.round(newest()).toString(36));
   const bundle = join(place, 'main.mjs');
   if (existsSync(bundle)) return bundle;
