@@ -59,7 +59,8 @@ test('pictures arrive and are shown, are frozen as a still that stays, and go on
   await picturesCome(page);
 });
 
-test('a channel drives a number: a row of steps that reads like a sentence', async ({ page }) => {
+test('a channel drives a number: a row of steps that reads like a sentence; another chooses what is shown', async ({ page }) => {
+  test.setTimeout(240_000);
   await openLive(page);
   await chapter(page, 'Effects').click();
   await page.getByRole('button', { name: 'Drive of Distance' }).click();
