@@ -10,7 +10,7 @@ import type { PlayedFrame } from '../../engine/messages/protocol';
 import type { LiveFrame, LiveSource } from '../../live/definition';
 import { settled } from '../../testing/until';
 import { liveShot } from '../bringIn/newLive';
-import { asArrived, signalKey } from '../state/liveStore';
+import { asArrived, holdsChosen, NOT_LIVE, signalKey, useLive } from '../state/liveStore';
 import { takePicture } from './keepPicture';
 import { LiveLoop } from './liveLoop';
 import { Pace } from './pace';
@@ -177,6 +177,19 @@ describe('the pace', () => {
     for (const number of [0, 1, 2]) pace.arrive(number, 9000 + number * 80);
     expect(Math.round(pace.ownRate)).toBe(13);
   });
+});
+
+test('windows on show keep another shot while the source is gone, and take what comes as soon as it is back', () => {
+  const { set } = useLive.getState();
+  set({ ...NOT_LIVE, is: 'running', shows: 'Dunes' });
+  expect(holdsChosen()).toBe(false);
+  set({ is: 'gone' });
+  expect(holdsChosen()).toBe(true);
+  set({ is: 'waiting' });
+  expect(holdsChosen()).toBe(false);
+  set({ is: 'gone', shows: '' });
+  expect(holdsChosen()).toBe(false);
+  set(NOT_LIVE);
 });
 
 describe('signals as they run', () => {

@@ -84,6 +84,12 @@ export function withSignalsHeard(settings: Settings, signals: LiveState['signals
 /** Whether pictures are arriving, and shown. */
 export const liveRuns = (): boolean => useLive.getState().is === 'running';
 
+/** Whether windows on show keep what they have: another shot was shown when the source went, and the picture that was kept is the live shot's. */
+export const holdsChosen = (): boolean => {
+  const { is, shows } = useLive.getState();
+  return is === 'gone' && shows !== '';
+};
+
 let newest: PlayedFrame | null = null;
 
 /** What is shown of the live plate; null where there is nothing. What was frozen is shown until its own picture has been made. */

@@ -12,7 +12,7 @@ import { useLayout } from '../state/layoutStore';
 import { factsOf } from '../state/chapterFacts';
 import { session } from '../state/session';
 import { useSession } from '../state/sessionStore';
-import { liveShown } from '../state/liveStore';
+import { holdsChosen, liveShown } from '../state/liveStore';
 import { listenForShows, showOut } from '../state/showOut';
 import { useLayerNow } from '../state/useLayerNow';
 import { viewOf } from '../state/views';
@@ -156,7 +156,8 @@ function useShows(): void {
     const finished = (): ImageBitmap | null => useSession.getState().preview?.finished ?? null;
     const stopListening = listenForShows(() => liveShown()?.picture ?? finished());
     const stop = useSession.subscribe((now, before) => {
-      if (now.preview?.finished !== before.preview?.finished && !liveShown() && !useView.getState().playing) showOut(now.preview?.finished);
+      if (now.preview?.finished === before.preview?.finished || liveShown() || holdsChosen() || useView.getState().playing) return;
+      showOut(now.preview?.finished);
     });
     return () => {
       stop();
