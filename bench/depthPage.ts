@@ -1,4 +1,3 @@
-import { existsSync } from 'node:fs';
 import sharp from 'sharp';
 import { strokeSchema } from '../src/core/depth/layers/brush/content';
 import { shapeSchema } from '../src/core/depth/layers/shape/content';
@@ -8,7 +7,7 @@ import type { Layer } from '../src/core/document/schema';
 import { seededRandom } from '../src/core/random';
 import { packProject } from '../src/formats/project/projectFile';
 import { sha256 } from '../src/formats/bytes/sha256';
-import { withPage } from '../scripts/chromium';
+import { inBuiltPage } from './builtPage';
 import { pageMemory } from './memory';
 import { table } from './metrics';
 
@@ -50,9 +49,8 @@ export async function heavyProject(): Promise<Buffer> {
 
 /** In the page: how soon a full depth stack opens, and how soon the picture follows what is dragged in it. */
 export async function depthPageTable(): Promise<Record<string, number>> {
-  if (!existsSync('.next/BUILD_ID')) return {};
-  const file = await heavyProject();
-  return withPage(PORT, async (page) => {
+  return inBuiltPage('Depth', async (page) => {
+    const file = await heavyProject();
     const results: Record<string, number> = {};
     await page.getByText('05 Dunes').waitFor();
     await page.getByTestId('bring-in').setInputFiles({ name: 'heavy.ombrage', mimeType: 'application/zip', buffer: file });

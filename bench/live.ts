@@ -1,9 +1,7 @@
-import { existsSync } from 'node:fs';
-import { withPage } from '../scripts/chromium';
+import { inBuiltPage } from './builtPage';
 import { pageMemory } from './memory';
 import { table } from './metrics';
 
-const PORT = 4190;
 /** So long it is looked at, s; `LIVE_SECONDS=7200` for two hours by night. */
 const SECONDS = Number(process.env.LIVE_SECONDS ?? 60);
 /** So long until memory has come to rest, s. */
@@ -11,11 +9,7 @@ const SETTLES = 20;
 
 /** In the real page: the demo's live plate with its lens blur, 640x360 at 30 pictures a second; how many are shown, how old they are, and memory. */
 export async function liveTable(): Promise<Record<string, number>> {
-  if (!existsSync('.next/BUILD_ID')) {
-    console.log('\nLive: not built; run npm run build first.');
-    return {};
-  }
-  return withPage(PORT, async (page) => {
+  return inBuiltPage('Live', async (page) => {
     await page.getByRole('link', { name: /06 Signal hut/ }).click();
     await page.locator('[data-testid="live"][data-state="running"]').waitFor({ timeout: 60000 });
     await page.waitForTimeout(SETTLES * 1000);

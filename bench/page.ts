@@ -1,17 +1,11 @@
-import { existsSync } from 'node:fs';
-import { withPage } from '../scripts/chromium';
+import { inBuiltPage } from './builtPage';
 import { table } from './metrics';
 
-const PORT = 4190;
 const CHANGES = 24;
 
 /** In the real page: from a change of the focus slider to the first and to the full picture, and the longest task meanwhile. */
 export async function pageTable(): Promise<Record<string, number>> {
-  if (!existsSync('.next/BUILD_ID')) {
-    console.log('\nPage: not built; run npm run build first.');
-    return {};
-  }
-  return withPage(PORT, async (page) => {
+  return inBuiltPage('Page', async (page) => {
     await page.getByRole('link', { name: /02 Quay lamp/ }).click();
     await page.locator('[data-preview^="full"]').waitFor({ timeout: 60000 });
     await page.waitForTimeout(4000);

@@ -114,17 +114,7 @@ export async function writePicture(path: string, picture: Picture): Promise<void
   checkFinite(picture, path);
   const format = asPictures.find((f) => f.extensions.includes(endingOf(path)));
   if (!format) throw unwritable(path, PICTURE_ENDINGS.join(', '));
-  if (format === png) {
-    writeBytes(path, await sixteenBits(picture));
-    return;
-  }
   writeBytes(path, await format.writePicture!(picture, { bits: 16, quality: 0.92, encoders: ENCODERS }));
-}
-
-/** A 16-bit PNG, compressed beside what goes on meanwhile, and in a fifth of the time that it takes in script. */
-async function sixteenBits(picture: Picture): Promise<Uint8Array> {
-  const { data, ...raw } = samples16(picture);
-  return new Uint8Array(await sharp(data, { raw }).toColourspace('rgb16').png().toBuffer());
 }
 
 const eightBits = (picture: Picture) => {
@@ -149,6 +139,11 @@ export const ENCODERS: Encoders = {
         .webp({ quality: percent(quality) })
         .toBuffer(),
     ),
+  // compressed beside what goes on meanwhile, and in a fifth of the time
+  png16: async (picture) => {
+    const { data, ...raw } = samples16(picture);
+    return new Uint8Array(await sharp(data, { raw }).toColourspace('rgb16').png().toBuffer());
+  },
 };
 
 /** A picture as JPEG, on white where it is see-through. */

@@ -50,6 +50,8 @@ export interface FoundMap {
 export interface Encoders {
   jpeg(picture: Picture, quality: number): Promise<Uint8Array>;
   webp(picture: Picture, quality: number): Promise<Uint8Array>;
+  /** a 16-bit PNG, where there is something quicker than script */
+  png16?(picture: Picture): Promise<Uint8Array>;
 }
 
 /** An open still format: how to know it, and what this program itself reads and writes of it. */

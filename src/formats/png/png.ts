@@ -18,7 +18,7 @@ export const png = defineFormat({
   use: 'plates and maps, 8 and 16 bit; pictures and depth out',
   // the platform would throw the lower half of the bits away, and colours where alpha is small: it may be depth
   readPicture: (bytes, { bits }, use) => (bits === 16 || hasPlainAlpha(bytes) ? readPng(bytes, use) : null),
-  writePicture: (picture, { bits }) => encodePng(picture, bits),
+  writePicture: (picture, { bits, encoders }) => (bits === 16 && encoders.png16 ? encoders.png16(picture) : encodePng(picture, bits)),
   matches: (bytes) => bytes[0] === 0x89 && hasText(bytes, 1, 'PNG\r\n'),
   describe: (bytes) => {
     if (bytes.length < 33 || !hasText(bytes, 12, 'IHDR'))

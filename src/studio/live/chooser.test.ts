@@ -129,6 +129,30 @@ test('what moves goes by its own time since it is shown, round and round, as sma
   expect(made.map((m) => m.pixels)).toEqual([576, 576, 576]);
 });
 
+test('a signal that is set otherwise leaves what is there; another list begins anew', async () => {
+  const { chooser } = chooserOf();
+  brought[0]!.arrive();
+  making[0]!(pictureOf('dunes'));
+  await settled();
+  const made = await chooser.make(
+    chooser.now(() => 1, 2)!,
+    2,
+  ).job.done;
+  chooser.set({ ...chosen, signal: { channels: ['mouth'], steps: [] } });
+  expect(chooser.now(() => 1, 3)).toMatchObject({ since: 2 });
+  expect(
+    await chooser.make(
+      chooser.now(() => 1, 3)!,
+      3,
+    ).job.done,
+  ).toBe(made);
+  expect(chooser.drives()[0]!.signal.channels).toEqual(['mouth']);
+  expect(making).toHaveLength(1);
+  chooser.set({ ...chosen, among: [...chosen.among].reverse() });
+  expect(closed).toEqual(['dunes']);
+  expect(chooser.now(() => 1, 4)).toMatchObject({ own: true, since: 4 });
+});
+
 test('what is taken out of the list is let go of, and what is still being made for it is not kept', async () => {
   const { chooser } = chooserOf();
   brought[0]!.arrive();

@@ -42,8 +42,24 @@ interface Places {
   share(pixels: number): number;
 }
 
+/** What is worked out of settings, which do not change, is worked out once: it is asked for with every picture that arrives. */
+const keys = new WeakMap<Settings, { readonly plate: Shot['plate']; readonly key: string }>();
+const signals = new WeakMap<Settings, readonly SignalDrive[]>();
+
 /** By which the files that a shot needs are told from those of others. */
-const filesKey = ({ id, plate, settings }: Shot): string => contentKey([id, plate, settings.layers, settings.effects, settings.camera.backdrop]);
+function filesKey({ id, plate, settings }: Shot): string {
+  const known = keys.get(settings);
+  if (known?.plate === plate) return known.key;
+  const key = contentKey([id, plate, settings.layers, settings.effects, settings.camera.backdrop]);
+  keys.set(settings, { plate, key });
+  return key;
+}
+
+function signalsIn(settings: Settings): readonly SignalDrive[] {
+  const known = signals.get(settings) ?? signalsOf(settings);
+  signals.set(settings, known);
+  return known;
+}
 
 /**
  * What a signal chooses to be shown on a live shot: one of its takes, or another shot. All of the others are brought to the workers, and the
@@ -66,9 +82,12 @@ export class Chooser {
 
   /** There is something else to choose from. */
   set(chosen: Chosen | undefined): void {
-    if (chosen === this.chosen) return;
+    const same = chosen?.among === this.chosen?.among;
     this.chosen = chosen;
+    if (same) return;
     this.lists++;
+    // another may stand at its place now
+    this.place = -1;
     for (const { made } of this.kept.values()) letGoMade(made);
     this.kept.clear();
     const wanted = new Map(this.seen().flatMap((seen) => (seen && !seen.own ? [[filesKey(seen.shot), seen.shot] as const] : [])));
@@ -85,7 +104,7 @@ export class Chooser {
 
   /** Every signal that has a hand in what may be shown besides those of the shot itself: the one that chooses first. */
   drives(): readonly SignalDrive[] {
-    return this.chosen ? [driveOf(this.chosen), ...this.seen().flatMap((s) => (s ? signalsOf(s.shot.settings) : []))] : [];
+    return this.chosen ? [driveOf(this.chosen), ...this.seen().flatMap((s) => (s ? signalsIn(s.shot.settings) : []))] : [];
   }
 
   /** What is shown by what signals give at a time, s; null: the live shot as it is set, or what is chosen is gone or not there yet. */
