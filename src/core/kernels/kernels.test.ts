@@ -7,7 +7,8 @@ import { guidedEnlarge, picturesRows } from './guidedHost';
 import { guidedTwin } from '../raster/guidedTwin';
 import { blurRows, packLight, sourceRows, type LensRadii, type RadiusPicture } from './lensBlurHost';
 import { Aborted } from '../run';
-import { blurTwin, hiddenPlateTwin, NOTHING } from './lensBlurTwin';
+import { blurTwin } from './lensBlurTwin';
+import { hiddenPlateTwin, NOTHING } from './lensBlurTwinSheets';
 
 const disc: Aperture = { blades: 0, rounding: 0, turn: 0 };
 const hexagon: Aperture = { blades: 6, rounding: 0, turn: 0.2 };
@@ -270,7 +271,110 @@ describe('lens blur kernel', () => {
     }
   });
 
+  test('what is far out of focus is scattered at half and a quarter of the size, as the twin does it', () => {
+    const r = seededRandom(11);
+    // a bar far before the focus, a ground from before it to far beyond, a post in focus, lamps on all of them; odd sides
+    const picture = pictureOf(
+      (x, y) => (x % 23 === 4 && y % 19 < 2 ? 30 : 0.3 * noise(x, y)),
+      (x, y) => (x > 12 && x < 26 && y > 9 ? -24 - r() : x > 60 && x < 66 ? 0.2 : -12 + 38 * (y / 61) + 0.3 * r()),
+      91,
+      61,
+    );
+    for (const shape of [blurShape(disc, -25, 27), blurShape(five, -25, 27, 0.7, 0.5)]) {
+      expect([shape.before.length, shape.after.length]).toEqual([2, 2]);
+      const out = blur(picture, shape);
+      const twin = blurTwin(picture, shape);
+      expect(largest(out, (i) => Math.abs(out[i]! - twin[i]!) / (1 + Math.abs(twin[i]!)))).toBeLessThan(2e-4);
+    }
+  });
+
+  test.each([-16, 16, -33, 33])(
+    'far out of focus too a lamp’s disc is even, sharp and where it belongs, and a flat colour stays flat: %d px',
+    (radius) => {
+      const [size, x0, y0] = [160, 81, 77];
+      const shape = blurShape(disc, Math.min(0, radius), Math.max(0, radius));
+      const lamp = blur(
+        pictureOf(
+          (x, y) => (x === x0 && y === y0 ? 1000 : 0),
+          () => radius,
+          size,
+          size,
+        ),
+        shape,
+      );
+      const R = Math.abs(radius);
+      const inside = 1000 / (Math.PI * R * R);
+      let [sum, sx, sy] = [0, 0, 0];
+      for (let y = 0; y < size; y++)
+        for (let x = 0; x < size; x++) {
+          const light = lamp[(y * size + x) * 4]!;
+          sum += light;
+          sx += light * (x - x0);
+          sy += light * (y - y0);
+        }
+      expect(Math.abs(sum / 1000 - 1)).toBeLessThan(1e-3);
+      expect(Math.hypot(sx, sy) / sum).toBeLessThan(0.02);
+      const off = (d: number): number => lamp[(y0 * size + x0 + d) * 4]! / inside;
+      for (const d of [0, R / 2, 2 - R, R - 2]) expect(off(Math.round(d))).toBeCloseTo(1, 1);
+      for (const d of [R + 2, -R - 2]) expect(off(d)).toBeLessThan(0.01);
+      const flat = blur(
+        pictureOf(
+          () => 0.5,
+          () => radius,
+          size,
+          size,
+        ),
+        shape,
+      );
+      expect(largest(flat, (i) => (i % 4 === 0 ? Math.abs(flat[i]! - 0.5) : 0))).toBeLessThan(1e-4);
+    },
+  );
+
+  test('a lamp far beyond the focus is cut by a sharp post before it, and by a blurred one', () => {
+    for (const [post, seen] of [
+      [0, [1, 0]],
+      [13, [1, 0.5]],
+    ] as const) {
+      const picture = pictureOf(
+        (x, y) => (x === 60 && y === 45 ? 1000 : 0),
+        (x) => (x >= 62 && x < 100 ? post : 22),
+      );
+      const out = blur(picture, blurShape(disc, 0, 22));
+      const inside = 1000 / (Math.PI * 22 * 22);
+      // to the left all of the disc is seen; within a sharp post nothing; at the edge of a blurred one half of it
+      expect(out[(45 * W + 42) * 4]! / inside).toBeCloseTo(seen[0], 1);
+      expect(Math.abs(out[(45 * W + (post ? 62 : 70)) * 4]! / inside - seen[1])).toBeLessThan(0.12);
+    }
+  });
+
+  test('a continuous surface shows no seam where half the size begins', () => {
+    const out = blur(
+      pictureOf(
+        () => 0.5,
+        (_, y) => -20 + (40 * y) / H,
+      ),
+      blurShape(disc, -20, 20),
+    );
+    expect(largest(out, (i) => (i % 4 === 0 ? Math.abs(out[i]! - 0.5) : 0))).toBeLessThan(1e-3);
+  });
+
   test('bands put together are bit-identical to one piece', () => {
+    const tall = pictureOf(
+      (x, y) => (x % 31 === 3 && y % 37 === 5 ? 20 : 0.4 * noise(x, y % H)),
+      (x, y) => (x % 50 < 20 ? -24 : (27 * y) / 300),
+      W,
+      300,
+    );
+    const far = blurShape(hexagon, -24, 27);
+    const inOne = blur(tall, far);
+    const inBands = new Float32Array(inOne.length).fill(1);
+    for (const [a, b] of [
+      [0, 24],
+      [24, 134],
+      [134, 300],
+    ] as const)
+      blurRows(tall, far, a, b, inBands);
+    expect(Buffer.compare(Buffer.from(inBands.buffer), Buffer.from(inOne.buffer))).toBe(0);
     const picture = pictureOf(noise, (x, y) => (x % 50 < 20 ? -5 : (7 * y) / H));
     for (const shape of [blurShape(hexagon, -5, 7), blurShape(hexagon, -5, 7, 0.7, 0.4)]) {
       const whole = blur(picture, shape);
@@ -306,10 +410,11 @@ describe('lens blur kernel', () => {
       (x) => (x >= 50 && x < 58 ? -8 : 0),
     );
     const hidden = hiddenPlateTwin(picture, 8);
-    const i = (45 * W + 54) * 4;
+    // it is at half the size
+    const i = (22 * (W / 2) + 27) * 4;
     expect(hidden[i + 3]).toBeCloseTo(0, 5);
     expect(hidden[i]).toBeCloseTo(0.25, 5);
-    expect(hidden[(45 * W + 10) * 4 + 3]).toBe(NOTHING);
+    expect(hidden[(22 * (W / 2) + 5) * 4 + 3]).toBe(NOTHING);
   });
 });
 

@@ -1,7 +1,7 @@
-import { RADIUS_STEP } from './aperture';
 import { hiddenLevels, type BlurShape } from './blurShape';
-import { ANGLES, CUT_PX, DISTANCES } from './discProfile';
-import { kernels, type Kernels } from './loader';
+import { putPlanes, putTables, roomForHalf } from './lensBlurLayout';
+import { rowsOf, scatterAfter, scatterBefore, scatterMiddle, type Rows } from './lensBlurSheets';
+import { kernels } from './loader';
 
 /** RGB linear light and signed blur radius in px, interleaved (4 floats a pixel). */
 export interface RadiusPicture {
@@ -10,13 +10,11 @@ export interface RadiusPicture {
   readonly data: Float32Array;
 }
 
-/** Rows done between two looks at the stop flag. Even: rows are made in pairs. */
-const ROWS_PER_STEP = 16;
-
-/** Source rows that output rows y0 … y1 depend on, aligned so that any split gives bit-identical results. */
+/** Source rows that output rows y0 … y1−1 depend on, aligned so that any split gives bit-identical results. */
 export function sourceRows(shape: BlurShape, height: number, y0: number, y1: number): { from: number; to: number } {
   const cell = 2 ** hiddenLevels(shape.maxRadius);
-  const halo = Math.ceil(shape.maxRadius) + 2 * cell + 2;
+  const halvings = Math.max(shape.before.length, shape.after.length);
+  const halo = Math.ceil(shape.maxRadius) + 2 * cell + 2 + (halvings ? 8 * 2 ** halvings : 0);
   return {
     from: Math.max(0, Math.floor((y0 - halo) / cell) * cell),
     to: Math.min(height, Math.ceil((y1 + halo) / cell) * cell),
@@ -24,7 +22,9 @@ export function sourceRows(shape: BlurShape, height: number, y0: number, y1: num
 }
 
 /**
- * Blurs rows y0 … y1−1 of a picture (y0 even) by the WASM kernel into `out` (RGBA, whole picture, alpha 1).
+ * Blurs rows y0 … y1−1 of a picture (y0 even) by the WASM kernel into `out` (RGBA, whole picture, alpha 1). What is far out of focus is scattered
+ * at half the size, a quarter …: what lies before the focus first, from the coarsest sheet to the finest, then what is near the focus, then what
+ * lies beyond, as far as the sheets before leave it open.
  * `onProgress` is called between row bands with the next row; what it throws ends the work.
  */
 export function blurRows(
@@ -39,18 +39,29 @@ export function blurRows(
   k.reset();
   const { from, to } = sourceRows(shape, picture.height, y0, y1);
   const width = picture.width;
-  const height = to - from;
-  const plan = layOut(k, width, height, shape, picture.height, from);
-  k.floats(plan.image, width * height * 4).set(picture.data.subarray(from * width * 4, to * width * 4));
-  k.run.hiddenPlate(plan.address);
+  const size = { width, height: to - from };
+  const tables = putTables(k, shape, width, picture.height, from);
+  const pixels = k.take(width * size.height * 16);
+  k.floats(pixels, width * size.height * 4).set(picture.data.subarray(from * width * 4, to * width * 4));
+  const planes = putPlanes(k, tables, size, pixels);
   onProgress?.(y0);
-  k.run.beginScatter(plan.address);
-  for (let y = y0; y < y1; y += ROWS_PER_STEP) {
-    const end = Math.min(y1, y + ROWS_PER_STEP);
-    k.run.scatterRows(plan.address, y - from, end - from);
-    out.set(k.floats(plan.out + (y - from) * width * 16, (end - y) * width * 4), y * width * 4);
-    onProgress?.(end);
-  }
+
+  const result = k.take(width * (size.height + 1) * 16);
+  const wanted = { from: y0 - from, to: y1 - from };
+  const after = planes.after ? shape.after : [];
+  const rows = rowsOf(planes.before ? shape.before : [], after, size, wanted);
+  const leftOpen = after.length ? roomForHalf(k, size) : 0;
+  const run = { k, tables, planes, whole: planes.whole, result, leftOpen, rows, stopping: (): void => onProgress?.(y0) };
+  const done = (part: Rows): void => {
+    out.set(k.floats(result + part.from * width * 16, (part.to - part.from) * width * 4), (part.from + from) * width * 4);
+    onProgress?.(part.to + from);
+  };
+  const bookmark = k.bookmark();
+  scatterMiddle(run, scatterBefore(run), after.length ? null : done);
+  if (!after.length) return;
+  // what lies in front is laid down: its room is free
+  k.back(bookmark);
+  scatterAfter(run, done);
 }
 
 /** The thin lens as radii see it: ρ = atInfinity − scale / distance, within least … most; soft edges are snapped above `snapAbove` px. */
@@ -98,107 +109,4 @@ export function packLight(light: Float32Array, distance: Float32Array, width: nu
   }
   const [, , , lowest, red, green, blue, highest, , , , thinnest] = k.floats(found, 12);
   return { lowest: lowest!, highest: highest!, brightest: Math.max(red!, green!, blue!), thinnest: thinnest! };
-}
-
-interface Layout {
-  address: number;
-  image: number;
-  out: number;
-}
-
-/** Writes the span tables and the plan's words, in the order of assembly/plan.ts. The rows are those of a picture `whole` high, from `from` on. */
-function layOut(k: Kernels, width: number, height: number, shape: BlurShape, whole: number, from: number): Layout {
-  const { far, near, maxRadius, sliceEdges, profile } = shape;
-  const zeroStep = Math.ceil(maxRadius / RADIUS_STEP);
-  const steps = 2 * zeroStep + 1;
-  const slices = sliceEdges.length + 1;
-  const maxRow = Math.max(far.maxRow, near.maxRow);
-  const pad = 2 * maxRow + 2;
-  const slots = 2 * maxRow + 2;
-  const runCapacity = width + 2;
-  const colourRowBytes = (width + 2 * maxRow + 1) * 16;
-  const differenceBytes = (width + 2 * pad + 4) * 16;
-  const blocks = ((width + 7) >> 3) * ((height + 7) >> 3);
-  const levels = hiddenLevels(maxRadius);
-  const spans = far.left.length + near.left.length;
-
-  const address = k.take(256);
-  const image = k.take(width * height * 16);
-  const hidden = k.take(width * height * 16);
-  const out = k.take(width * (height + 1) * 16);
-  const sliceOf = k.take(steps);
-  const lastRow = k.take(steps * 4);
-  const spanOf = k.take(steps * 4);
-  const spanData = k.take(spans * 32);
-  const runs = k.take(slots * runCapacity * 16);
-  const colours = k.take(slots * colourRowBytes);
-  const firstRun = k.take(slots * (slices + 1) * 4);
-  const hiddenRuns = k.take(slots * runCapacity * 16);
-  const hiddenColours = k.take(slots * colourRowBytes);
-  const firstHiddenRun = k.take(slots * (slices + 1) * 4);
-  const reaches = k.take(slots * slices * 4);
-  const columns = k.take(slots * slices * 8);
-  const rowInSlot = k.take(slots * 4);
-  const count = k.take((slices + 1) * 4);
-  const scratchRuns = k.take(runCapacity * 16);
-  const difference = k.take(differenceBytes * 2);
-  const transmittance = k.take(width * 8);
-  const accumulator = k.take(width * 32);
-  const hiddenMask = k.take(blocks);
-  const blockLow = k.take(blocks * 4);
-  const levelTable = k.take(levels * 12);
-  const layers = profile?.layers ?? [];
-  const layerTable = k.take(64);
-  const gains = k.take(ANGLES * DISTANCES * 4);
-  const pieces = Math.ceil(width / CUT_PX);
-  const cuts = k.take(profile?.cut ? slots * pieces * 12 : 4);
-  const span = k.take(32);
-  const levelWords: number[] = [];
-  for (let l = 1, w = width, h = height; l <= levels; l++) {
-    w = (w + 1) >> 1;
-    h = (h + 1) >> 1;
-    levelWords.push(k.take(w * h * 16), w, h);
-  }
-
-  const words = [
-    ...[width, height, slices, steps, zeroStep, maxRow, pad, slots, runCapacity, 0, image, hidden, out, sliceOf, lastRow, spanOf],
-    ...[runs, colours, firstRun, hiddenRuns, hiddenColours, firstHiddenRun, reaches, columns, rowInSlot, count, scratchRuns],
-    ...[difference, differenceBytes, transmittance, accumulator, colourRowBytes, hiddenMask, blockLow, levels, levelTable, 1],
-    ...[layers.length, layerTable, 0, 0, 0, gains, cuts, pieces, span],
-  ];
-  k.ints(address, words.length).set(words);
-  k.floats(address + 36, 1)[0] = 1 / RADIUS_STEP;
-  const cutAt = address + (words.length - 7) * 4;
-  k.floats(cutAt, 3).set([((profile?.cut ?? 0) * 2) / Math.hypot(width, whole), width / 2, whole / 2 - from]);
-  k.floats(layerTable, layers.length * 2).set(layers.flat());
-  if (profile) k.floats(gains, profile.gains.length).set(profile.gains);
-  k.ints(levelTable, levelWords.length).set(levelWords);
-  for (let s = 0; s < steps; s++) {
-    const rho = (s - zeroStep) * RADIUS_STEP;
-    let slice = 0;
-    while (slice < sliceEdges.length && rho >= sliceEdges[slice]!) slice++;
-    const table = s < zeroStep ? near : far;
-    const q = Math.abs(s - zeroStep);
-    k.bytes(sliceOf, steps)[s] = slice;
-    k.ints(lastRow, steps)[s] = table.lastRow[q]!;
-    const first = s < zeroStep ? far.left.length : 0;
-    k.ints(spanOf, steps)[s] = spanData + (table.offset[q]! + table.lastRow[q]! + first) * 32;
-  }
-  const spanInts = k.ints(spanData, spans * 8);
-  const spanFloats = k.floats(spanData, spans * 8);
-  for (const [table, first] of [
-    [far, 0],
-    [near, far.left.length],
-  ] as const)
-    for (let e = 0; e < table.left.length; e++) {
-      const p = (first + e) * 8;
-      const w = table.weight[e]!;
-      spanInts[p] = table.left[e]! * 16;
-      spanInts[p + 1] = table.right[e]! * 16;
-      spanFloats[p + 4] = w * (1 - table.leftFraction[e]!);
-      spanFloats[p + 5] = w * table.leftFraction[e]!;
-      spanFloats[p + 6] = -w * (1 - table.rightFraction[e]!);
-      spanFloats[p + 7] = -w * table.rightFraction[e]!;
-    }
-  return { address, image, out };
 }

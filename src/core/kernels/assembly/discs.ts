@@ -1,7 +1,7 @@
 // What the discs of a run add to rows: even ones, uneven ones, and those that the barrel cuts. The readable twin is core/kernels/discProfile.ts.
 import { BlurPlan } from './plan';
 
-/** As in discLook.ts. */
+/** As in discProfile.ts. */
 export const CUT_PX: i32 = 16;
 const ANGLES: i32 = 32;
 const DISTANCES: i32 = 17;
@@ -77,7 +77,7 @@ export function addLayers(plan: BlurPlan, row: usize, row2: usize, j: usize, dy:
   return step < plan.zeroStep ? plan.zeroStep - q : plan.zeroStep + q;
 }
 
-/** How the discs of each piece of a row are cut, as cutAt of discLook.ts says: where the circle's middle lies, in radii, and the gain. */
+/** How the discs of each piece of a row are cut, as cutAt of discProfile.ts says: where the circle's middle lies, in radii, and the gain. */
 export function cutsOfRow(plan: BlurPlan, slot: i32, y: i32): void {
   let p = plan.cuts + <usize>(slot * plan.pieces) * 12;
   const cy = -plan.cutPerPx * (<f32>y + 0.5 - plan.cutY);
@@ -94,7 +94,7 @@ export function cutsOfRow(plan: BlurPlan, slot: i32, y: i32): void {
   }
 }
 
-/** A run of discs that are cut, even or not, into the rows that lie dy and dy + 1 from its own: cutSpan of discLook.ts. */
+/** A run of discs that are cut, even or not, into the rows that lie dy and dy + 1 from its own: cutSpan of discProfile.ts. */
 export function addCut(plan: BlurPlan, row: usize, row2: usize, j: usize, dy: i32, slot: i32): void {
   const column = <usize>word(j), step = load<i32>(j, 4), length = load<i32>(j, 8), colour = <usize>load<i32>(j, 12), span = plan.span;
   let x = (<i32>column >> 4) - plan.pad + (length >> 1);

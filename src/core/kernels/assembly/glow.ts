@@ -1,4 +1,5 @@
 import { luminancex4, smoothx4 } from './curves';
+import { at, between } from './enlarge';
 
 // All of effects/lens/glowTwin.ts, row by row. Rows are RGBA floats; alpha of what glows is 0.
 
@@ -29,29 +30,6 @@ export function halfRow(upper: usize, lower: usize, width: i32, out: usize): voi
     const top = f32x4.add(v128.load(upper + p), v128.load(upper + q));
     v128.store(out, f32x4.mul(quarter, f32x4.add(top, f32x4.add(v128.load(lower + p), v128.load(lower + q)))));
   }
-}
-
-/** A row of the coarse level between its own and the next, with its ends repeated on both sides; gives the address of its first pixel. */
-// @ts-ignore: decorator
-@inline
-function between(own: usize, next: usize, width: i32, room: usize): usize {
-  const near = f32x4.splat(0.75), far = f32x4.splat(0.25);
-  const first = room + 16, end = <usize>width << 4;
-  for (let p: usize = 0; p < end; p += 16) {
-    v128.store(first + p, f32x4.add(f32x4.mul(near, v128.load(own + p)), f32x4.mul(far, v128.load(next + p))));
-  }
-  v128.store(room, v128.load(first));
-  v128.store(first + end, v128.load(first + end - 16));
-  return first;
-}
-
-/** Light of the coarse level at a pixel of the fine one: ¾ of its own cell and ¼ of the next. */
-// @ts-ignore: decorator
-@inline
-function at(row: usize, x: i32): v128 {
-  const own = row + (<usize>(x >> 1) << 4);
-  const next = x & 1 ? own + 16 : own - 16;
-  return f32x4.add(f32x4.mul(f32x4.splat(0.75), v128.load(own)), f32x4.mul(f32x4.splat(0.25), v128.load(next)));
 }
 
 /** A row of a level, weighted, and on top of it the coarser level's two rows nearest to it. `room`: two pixels more than the coarse row. */

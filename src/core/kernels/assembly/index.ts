@@ -1,5 +1,7 @@
 export { beginScatter, scatterRows } from './scatter';
 export { hiddenPlate } from './hidden';
+export { takeLamps } from './lampLight';
+export { behindRows, finishRows, firstHalves, halveSheet, hiddenSheet } from './sheets';
 export { guidedCoefficients, guidedApply } from './guided';
 export { radiiOfDistances, packRadii } from './radii';
 export { snapEdges } from './snap';
