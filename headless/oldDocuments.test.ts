@@ -9,7 +9,10 @@ import { needsOf } from '../src/core/shot/needs';
 import { plainCache } from '../src/core/shot/stage';
 import { heldFor } from './loaders';
 
-/** The demo project as document version 2 wrote it, with grain in two blurs, and what its pictures were: SHA-256 of 320x180 px, by shot and frame. */
+/**
+ * The demo project as document version 2 wrote it, with grain in two blurs, and what its pictures are: SHA-256 of 320x180 px, by shot and frame.
+ * They were written anew when the lens blur found what lies behind at half the size: by at most 10 of 255 levels, 0.15 in the mean of squares.
+ */
 const old = JSON.parse(readFileSync(new URL('fixtures/demo.v2.json', import.meta.url), 'utf8')) as {
   pixels: Record<string, string>;
   project: unknown;

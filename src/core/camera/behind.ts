@@ -1,14 +1,9 @@
-import { newBytes, newFloats, newInts, type Picture, type Plane } from '../picture';
-import { cleanFarSide } from './cleanEdges';
-import { fillHidden } from './hiddenParts';
-import { HAS_RIM, type Backdrop, type LayeredPlate, type PathExtent, type SparseSurface } from './layered';
-import { findLinks } from './links';
-
-/** Things closer than this count as being this close, m. */
-const CLOSEST = 1e-3;
-
-/** The difference of places, px, from which neighbours are cut. */
-const CUT_PX = 0.75;
+import { rootsOf } from '../kernels/behindHost';
+import { newFloats, newInts, type Picture, type Plane } from '../picture';
+import { hiddenFromBackdrop, hiddenFromBesides } from './hiddenColours';
+import { HAS_RIM, type Backdrop, type BorderFill, type LayeredPlate, type PathExtent, type SparseSurface } from './layered';
+import { cleanFarSide } from './mixedPixels';
+import { takeApart, withHidden, type PlateShape } from './plateShape';
 
 /** Names differ between workers too: a plate is sent to those that lend a hand. */
 const newName = (): string => `${Date.now().toString(36)}-${Math.random().toString(36).slice(2)}`;
@@ -18,25 +13,22 @@ const mirrored = (v: number, size: number): number => {
   return m < 0 ? 0 : m >= size ? size - 1 : m;
 };
 
-/** The plate with its border continued: roots of its light, and inverse distances. */
-function padded(picture: Picture, distance: Plane, { pad, border }: PathExtent, shared: boolean): { colour: Float32Array; q: Float32Array } {
+/** Roots of a plate's light, its border continued. */
+function paddedRoots(picture: Picture, pad: number, border: BorderFill, shared: boolean): Float32Array {
   const { width: w, height: h } = picture;
   const [width, height] = [w + 2 * pad, h + 2 * pad];
   const colour = newFloats(width * height * 4, shared);
-  const q = newFloats(width * height, shared);
-  for (let y = 0; y < height; y++) {
-    const sy = mirrored(y - pad, h);
-    const ny = Math.min(h - 1, Math.max(0, y - pad));
-    for (let x = 0; x < width; x++) {
-      const i = y * width + x;
-      const nx = Math.min(w - 1, Math.max(0, x - pad));
-      const from = border === 'mirrored' ? (sy * w + mirrored(x - pad, w)) * 4 : (ny * w + nx) * 4;
-      for (let k = 0; k < 4; k++) colour[i * 4 + k] = Math.sqrt(Math.max(0, picture.data[from + k]!));
-      q[i] = 1 / Math.max(CLOSEST, distance.data[ny * w + nx]!);
-    }
+  const rowAt = (y: number): Float32Array => colour.subarray(y * width * 4, (y + 1) * width * 4);
+  const beyond = border === 'mirrored' ? mirrored : (v: number, size: number): number => Math.min(size - 1, Math.max(0, v));
+  const across = Int32Array.from({ length: width }, (_, x) => pad + beyond(x - pad, w));
+  for (let y = 0; y < h; y++) {
+    const row = rowAt(y + pad);
+    rootsOf(picture.data.subarray(y * w * 4, (y + 1) * w * 4), row.subarray(pad * 4, (pad + w) * 4));
+    for (let x = 0; x < width; x = x === pad - 1 ? pad + w : x + 1) row.copyWithin(x * 4, across[x]! * 4, across[x]! * 4 + 4);
   }
+  for (let y = 0; y < height; y = y === pad - 1 ? pad + h : y + 1) rowAt(y).set(rowAt(pad + beyond(y - pad, h)));
   if (border === 'smooth' && pad > 1) smoothBorder(colour, width, height, pad);
-  return { colour, q };
+  return colour;
 }
 
 /** Softens what was drawn out of the border, the more the farther out, along the border. */
@@ -63,41 +55,32 @@ function smoothBorder(colour: Float32Array, width: number, height: number, pad: 
     }
 }
 
-/**
- * Takes a plate apart, once for all frames of a move: cuts it where depth jumps (layered depth images: Shade, Gortler, He & Szeliski 1998),
- * cleans the mixed pixels on the far side of the cuts, and fills what they hide. `checkpoint` hears the share done and may throw.
- */
-export function layPlate(
-  picture: Picture,
-  distance: Plane,
-  extent: PathExtent,
-  backdrop: Backdrop | null = null,
+/** What colours a plate that is taken apart: where its border is continued, and what a person gave for what lies behind. */
+export interface Colouring {
+  readonly picture: Picture;
+  readonly border: BorderFill;
+  readonly backdrop?: Backdrop | null;
+}
+
+/** Gives a plate that is taken apart its colours: cleans the mixed pixels on the far side of the cuts, and fills what they hide. */
+export function colourPlate(
+  shape: PlateShape,
+  { picture, border, backdrop = null }: Colouring,
   shared = false,
   checkpoint: (share: number) => void = () => undefined,
 ): LayeredPlate {
-  const { pad, gain } = extent;
-  const [width, height] = [picture.width + 2 * pad, picture.height + 2 * pad];
-  const n = width * height;
-  const { colour, q } = padded(picture, distance, extent, shared);
-  checkpoint(0.1);
-  const flags = newBytes(n, shared);
-  const tau = CUT_PX / Math.max(1e-6, gain);
-  const grid = { width, height, colour, q, flags, tau, gain };
-  const cuts = findLinks(grid);
-  checkpoint(0.2);
-  const rims = cleanFarSide(grid, cuts);
-  checkpoint(0.35);
-  const filled = extent.hidden ? fillHidden(grid, cuts, backdrop && { ...backdrop, pad }, (s) => checkpoint(0.35 + 0.6 * s)) : null;
-
-  const count = filled?.pixels.length ?? 0;
-  const hiddenAt = newInts(n, shared).fill(-1);
-  const hidden = sparse(count, height, shared);
-  for (let k = 0; k < count; k++) {
-    const i = filled!.pixels[k]!;
-    hiddenAt[i] = k;
-    hidden.pixel[k] = i;
-    hidden.q[k] = filled!.q[i]!;
-    hidden.colour.set(filled!.colour.subarray(k * 4, k * 4 + 4), k * 4);
+  const { width, height, pad, q, tau, hiddenAt } = shape;
+  const colour = paddedRoots(picture, pad, border, shared);
+  checkpoint(0.4);
+  const rims = cleanFarSide(shape, shape.mixed, colour);
+  checkpoint(0.6);
+  const behind = shape.hidden && (backdrop ? hiddenFromBackdrop(shape, shape.hidden, backdrop) : hiddenFromBesides(shape.hidden, colour));
+  const flags = withHidden(shape, behind?.q ?? new Float32Array(0), shared);
+  const hidden = sparse(shape.hidden?.pixels.length ?? 0, height, shared);
+  if (shape.hidden && behind) {
+    hidden.pixel.set(shape.hidden.pixels);
+    hidden.q.set(behind.q);
+    hidden.colour.set(behind.colour);
   }
   fillRowStarts(hidden, width, height);
   const rim = sparse(rims.length, height, shared);
@@ -112,24 +95,29 @@ export function layPlate(
   fillRowStarts(rim, width, height);
 
   const rowRange = newFloats(height * 2, shared);
-  for (let y = 0; y < height; y++) {
-    let [least, most] = [Infinity, 0];
-    for (let i = y * width; i < (y + 1) * width; i++) {
-      const v = q[i]!;
-      if (v < least) least = v;
-      if (v > most) most = v;
-    }
+  rowRange.set(shape.rowRange);
+  for (let y = 0; y < height; y++)
     for (const s of [hidden, rim])
       for (let k = s.rowStart[y]!; k < s.rowStart[y + 1]!; k++) {
-        least = Math.min(least, s.q[k]!);
-        most = Math.max(most, s.q[k]!);
+        rowRange[y * 2] = Math.min(rowRange[y * 2]!, s.q[k]!);
+        rowRange[y * 2 + 1] = Math.max(rowRange[y * 2 + 1]!, s.q[k]!);
       }
-    rowRange[y * 2] = least;
-    rowRange[y * 2 + 1] = most;
-  }
   checkpoint(1);
-  const bytes = n * 4 * 6 + n + (count + rims.length) * 28;
+  const bytes = width * height * 17 + (hidden.pixel.length + rims.length) * 28;
   return { name: newName(), width, height, pad, colour, q, flags, hidden, hiddenAt, rim, rimCover, tau, rowRange, data: { byteLength: bytes } };
+}
+
+/** A plate taken apart, its distances and its colours at once (see takeApart and colourPlate). */
+export function layPlate(
+  picture: Picture,
+  distance: Plane,
+  extent: PathExtent,
+  backdrop: Backdrop | null = null,
+  shared = false,
+  checkpoint: (share: number) => void = () => undefined,
+): LayeredPlate {
+  const shape = takeApart(distance, extent, shared, (s) => checkpoint(0.6 * s));
+  return colourPlate(shape, { picture, border: extent.border, backdrop }, shared, (s) => checkpoint(0.6 + 0.4 * s));
 }
 
 const sparse = (count: number, height: number, shared: boolean): SparseSurface => ({

@@ -1,4 +1,4 @@
-import type { Picture, Plane } from '../picture';
+import type { Picture, Plane, Size } from '../picture';
 
 /** How the border is continued beyond the plate, where a move would look there. */
 export const borders = ['mirrored', 'smooth'] as const;
@@ -20,6 +20,14 @@ export interface Backdrop {
   readonly picture: Picture;
   /** metres; where not given, what is behind lies as far as what is beside it */
   readonly distance?: Plane;
+}
+
+/** A padded plate's surfaces: what all that is done to it reads. */
+export interface PlateGrid extends Size {
+  /** inverse distance, 1/m */
+  readonly q: Float32Array;
+  /** inverse distances that differ by less are one surface, 1/m */
+  readonly tau: number;
 }
 
 /** Surfaces that lie at single pixels only, in the order of the pixels. */

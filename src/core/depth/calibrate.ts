@@ -56,17 +56,23 @@ export function distanceOf(nearness: number, c: Pick<Calibration, 'near' | 'far'
   }
 }
 
-/** Distance in metres to nearness, clipped to 0..1; the inverse of distanceOf. */
-export function nearnessAtDistance(distance: number, c: Pick<Calibration, 'near' | 'far' | 'spacing'>): number {
+type Ruler = Pick<Calibration, 'near' | 'far' | 'spacing'>;
+
+/** Distances in metres to nearness, clipped to 0..1: what is the same for all of them is worked out once. */
+export function nearnessAlong(c: Ruler): (distance: number) => number {
   const far = finiteFar(c);
-  const n =
-    c.spacing === 'perspective'
-      ? (1 / distance - 1 / c.far) / (1 / c.near - 1 / c.far)
-      : c.spacing === 'even'
-        ? (far - distance) / (far - c.near)
-        : Math.log(distance / far) / Math.log(c.near / far);
-  return Math.min(1, Math.max(0, n));
+  const clipped = (n: number): number => (n < 0 ? 0 : n > 1 ? 1 : n);
+  if (c.spacing === 'perspective') {
+    const [atFar, span] = [1 / c.far, 1 / c.near - 1 / c.far];
+    return (distance) => clipped((1 / distance - atFar) / span);
+  }
+  if (c.spacing === 'even') return (distance) => clipped((far - distance) / (far - c.near));
+  const span = Math.log(c.near / far);
+  return (distance) => clipped(Math.log(distance / far) / span);
 }
+
+/** Distance in metres to nearness, clipped to 0..1; the inverse of distanceOf. */
+export const nearnessAtDistance = (distance: number, c: Ruler): number => nearnessAlong(c)(distance);
 
 /** A raw map as distances in metres: distanceOf(nearnessOf(raw)) of every pixel, with what does not change taken out of the loop. */
 export function calibrateMap(map: Plane, c: Calibration, shared = false): Plane {

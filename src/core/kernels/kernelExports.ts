@@ -1,51 +1,23 @@
+import type { BlurExports } from './blurExports';
+
 /** What the built module of kernels gives. Addresses are bytes of its memory; numbers of pixels, rows and the like are whole. */
-export interface KernelExports extends WebAssembly.Exports {
-  beginScatter(plan: number): void;
-  scatterRows(plan: number, y0: number, y1: number): void;
-  hiddenPlate(plan: number): number;
-  halveSheet(
-    image: number,
-    cover: number,
-    width: number,
-    height: number,
-    least: number,
-    beyond: number,
-    spreads: number,
-    out: number,
-    outCover: number,
-  ): number;
-  firstHalves(plan: number): number;
-  takeLamps(
-    image: number,
-    width: number,
-    height: number,
-    least: number,
-    beyond: number,
-    light: number,
-    cover: number,
-    brightest: number,
-    blocks: number,
-    used: number,
-    sliceOf: number,
-    steps: number,
-    zeroStep: number,
-    stepsPerPx: number,
-  ): number;
-  hiddenSheet(hidden: number, bits: number, n: number, least: number, beyond: number, spreads: number, out: number, outCover: number): number;
-  behindRows(
-    out: number,
-    through: number,
-    width: number,
-    y0: number,
-    y1: number,
-    coarse: number,
-    coarseThrough: number,
-    coarseWidth: number,
-    coarseHeight: number,
-    room: number,
-    finished: number,
+export interface KernelExports extends WebAssembly.Exports, BlurExports {
+  linkPlate(q: number, flags: number, cut: number, w: number, h: number, tau: number): void;
+  seedBehind(plan: number): void;
+  smoothBehind(
+    q: number,
+    behind: number,
+    hiddenAt: number,
+    pixels: number,
+    count: number,
+    masks: number,
+    sweeps: number,
+    w: number,
+    h: number,
+    within: number,
   ): void;
-  finishRows(out: number, width: number, y0: number, y1: number): void;
+  smoothHidden(colours: number, seen: number, links: number, masks: number, count: number, sweeps: number): void;
+  rootPixels(from: number, n: number, out: number): void;
   guidedCoefficients(image: number, w: number, h: number, r: number, eps: number, scratch: number): number;
   guidedApply(
     coefficients: number,

@@ -35,11 +35,12 @@ function requestOf(change: (s: Settings) => void = () => undefined, frame = 48):
 }
 
 /** Holds only what a still needs at its first frame, as the page provides it. */
-function inputsFor(rasters: Readonly<Record<string, Raster>> = {}): ChainInputs & { readonly laid: () => number } {
+function inputsFor(rasters: Readonly<Record<string, Raster>> = {}): ChainInputs & { readonly laid: () => number; readonly apart: () => number } {
   const { settings } = requestOf();
   const known = new Set(needsOf({ plate, settings }).map(needKey));
   const cache = plainCache();
   let laid = 0;
+  let apart = 0;
   return {
     held: {
       raster: (need) => (needKey(need) === needKey(stillNeed(plate)) ? picture : (rasters[needKey(need)] ?? null)),
@@ -48,12 +49,14 @@ function inputsFor(rasters: Readonly<Record<string, Raster>> = {}): ChainInputs 
     cache: {
       get: cache.get,
       set: (key, value: Kept) => {
-        if ('hiddenAt' in value) laid++;
+        if ('rim' in value) laid++;
+        if ('mixed' in value) apart++;
         cache.set(key, value);
       },
     },
     run: runAlone(),
     laid: () => laid,
+    apart: () => apart,
   };
 }
 
@@ -89,7 +92,15 @@ describe('a camera that moves', () => {
       requestOf((s) => void s.effects.push({ ...newEffect('lens-blur'), values: { focus: 3 } })),
       inputs,
     );
-    expect(inputs.laid()).toBe(1);
+    expect([inputs.laid(), inputs.apart()]).toEqual([1, 1]);
+  });
+
+  test('other colours before the camera leave the distances taken apart as they are', async () => {
+    const inputs = inputsFor();
+    const graded = (exposure: number) =>
+      requestOf((s) => void s.effects.push({ ...newEffect('grade'), values: { ...newEffect('grade').values, exposure: exposure } }));
+    for (const exposure of [0.4, 0.5, 0.6]) await finishedPicture({ ...graded(exposure), at: { frame: 12, fps: 24 } }, inputs);
+    expect([inputs.laid(), inputs.apart()]).toEqual([3, 1]);
   });
 
   test('lens and what is measured by it grow with the zoom', async () => {

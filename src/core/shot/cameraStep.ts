@@ -1,7 +1,8 @@
-import { layPlate } from '../camera/behind';
+import { colourPlate, layPlate } from '../camera/behind';
 import type { Backdrop, LayeredPlate, PathExtent } from '../camera/layered';
 import { hasCamera, ofEye, poseAt, posesOf } from '../path/path';
 import type { PlateLens } from '../camera/pose';
+import { takeApart, type PlateShape } from '../camera/plateShape';
 import { overscanFor } from '../camera/relief';
 import { isPlate, extentOf, viewFrom, type Seen } from '../camera/view';
 import { LEAST_PAD, viewKernel } from '../camera/viewKernel';
@@ -102,11 +103,10 @@ function movedPlate(from: Frame, view: CameraView, request: ShotRequest, inputs:
 /** Another picture of what the frame shows, moved as that is. */
 function movedAlike(from: Frame, picture: Stage<Picture>, { lens, seen }: CameraView, request: ShotRequest, inputs: ChainInputs): Stage<Picture> {
   const extent = extentFor(lens, [seen], request, inputs);
-  const { border, hidden } = extent;
-  const reads = { picture, distance: from.distance, seen, shown: [border, hidden], extent: sized(extent), lens: sized(lens) };
+  const look = (): void => inputs.run.checkpoint(0.6);
+  const reads = { picture, shape: plateShape(from.distance, extent, inputs, look), seen, border: extent.border, lens: sized(lens) };
   return stepOf(inputs.cache, 'plate view', reads, (read) => {
-    const look = (): void => inputs.run.checkpoint(0.6);
-    const plate = layPlate(read.picture, read.distance, read.extent, null, false, look);
+    const plate = colourPlate(read.shape, { picture: read.picture, border: read.border }, false, look);
     const { width, height } = read.lens;
     const out = newPicture(width, height, inputs.run.shared);
     const distance = newPlane(width, height).data;
@@ -179,6 +179,17 @@ function extentFor(lens: PlateLens, views: readonly Seen[], request: ShotRequest
   return extentOf(lens, views, ends, border === 'smooth' ? 'smooth' : 'mirrored', hidden);
 }
 
+/** The plate's distances taken apart, whatever its colours. */
+function plateShape(
+  distance: Stage<Plane>,
+  { border: _, ...extent }: PathExtent,
+  inputs: ChainInputs,
+  look: (share: number) => void,
+): Stage<PlateShape> {
+  const reads = { distance, hidden: extent.hidden, extent: sized(extent) };
+  return stepOf(inputs.cache, 'plate apart', reads, (read) => takeApart(read.distance, read.extent, inputs.run.shared, look));
+}
+
 /**
  * The plate taken apart, once for all frames that show the same: what lies behind its edges is the picture that was given for that, or the scene without what
  * stands in it by itself, or what is beside them. `through`: the steps that `frame` has been through.
@@ -194,17 +205,16 @@ export async function laidPlate(
   const bare = hidden ? withoutPaint(request.settings) : null;
   const behind = bare && (await through(composedFrame({ ...request, settings: bare }, inputs), { ...request, settings: bare }, inputs));
   const backdropAt = hidden ? request.settings.camera.backdrop && pictureNeed(request.settings.camera.backdrop, request.at) : null;
+  const part = partOf(inputs.run, 0, 0.3);
   const reads = {
     picture,
-    distance,
-    shown: [border, hidden],
-    extent: sized(extent),
+    shape: plateShape(distance, extent, inputs, (share) => part.checkpoint(0.6 * share)),
+    border,
     // one that has not come yet is left out
     backdrop: backdropAt && inputs.held.raster(backdropAt) ? needKey(backdropAt) : null,
     behindPicture: behind && behind.picture,
     behindDistance: behind && behind.distance,
   };
-  const part = partOf(inputs.run, 0, 0.3);
   return stepOf(inputs.cache, 'layers', reads, (read) => {
     const own =
       read.behindPicture && read.behindDistance
@@ -212,7 +222,8 @@ export async function laidPlate(
         : read.backdrop === null
           ? null
           : ownBackdrop(request, inputs);
-    return layPlate(read.picture, read.distance, read.extent, own, inputs.run.shared, (share) => part.checkpoint(share));
+    const colouring = { picture: read.picture, border: read.border, backdrop: own };
+    return colourPlate(read.shape, colouring, inputs.run.shared, (share) => part.checkpoint(0.6 + 0.4 * share));
   });
 }
 

@@ -1,5 +1,5 @@
 import { encodePicture8, nearnessColour } from '../../core/raster/colour';
-import { nearnessOf, nearnessAtDistance, type Calibration, type Spacing } from '../../core/depth/calibrate';
+import { nearnessAlong, nearnessOf, type Calibration, type Spacing } from '../../core/depth/calibrate';
 import { greyPlaces, GREYS, slopeShade, spreadAt, spreadHues, type HueSpread } from '../../core/depth/hues';
 import type { Picture, Plane } from '../../core/picture';
 
@@ -76,14 +76,17 @@ export function maskBitmap(width: number, height: number, strength: (i: number) 
 }
 
 export const HISTOGRAM_BINS = 160;
+/** So many pixels are counted, evenly over the picture. */
+const COUNTED = 80000;
 
 /** Share of pixels in each bin of a ruler, from its near end to its far end. */
 export function histogram(distance: Plane, ruler: { near: number; far: number; spacing: Spacing }): Float32Array {
   const bins = new Float32Array(HISTOGRAM_BINS);
-  const step = Math.max(1, Math.floor(distance.data.length / 200000));
+  const step = Math.max(1, Math.floor(distance.data.length / COUNTED));
+  const nearness = nearnessAlong(ruler);
   let counted = 0;
   for (let i = 0; i < distance.data.length; i += step) {
-    const place = 1 - nearnessAtDistance(distance.data[i]!, ruler);
+    const place = 1 - nearness(distance.data[i]!);
     bins[Math.min(HISTOGRAM_BINS - 1, Math.floor(place * HISTOGRAM_BINS))]!++;
     counted++;
   }

@@ -14,6 +14,7 @@ import { composedPlate, depthOf } from '../../core/shot/depthChain';
 import { composedFrame } from '../../core/shot/frame';
 import { layerRegion } from '../../core/shot/placing';
 import { affineOf, framedPlate, type ChainInputs, type ShotRequest } from '../../core/shot/stage';
+import { stepOf } from '../../core/shot/stepOf';
 import { actsOn } from '../../core/shot/within';
 import type { Region } from '../../core/document/schema';
 import { inputsFor, mapOf } from '../held/holding';
@@ -54,7 +55,8 @@ export async function showStage(
   const finished = whole?.picture.value ?? null;
   const frame = whole?.frame;
   // what the pointer meets is what is seen
-  const seen = frame && !spec.cleaning ? frame.distance.value : distance;
+  const seenStage = frame && !spec.cleaning ? frame.distance : depth.distance;
+  const seen = seenStage.value;
   if (!progress()) throw new Aborted();
   const calibration = calibrationOf(request.settings.calibration);
   const picture = framedPlate(request, inputs).value;
@@ -70,7 +72,8 @@ export async function showStage(
   // looks do not depend on the size, so that a quick look can do with the sharper picture sent before
   const fingerprints = { plate: plate.fingerprint, depth: contentKey(raw.fingerprint, toned), before: contentKey(stack.fingerprint, toned) };
   const stale = (part: keyof typeof fingerprints): boolean => sent[part] !== fingerprints[part] || (stage === 'full' && sent.width !== size.width);
-  const hues = huesOf(raw.value, calibration);
+  // neither changes with what effects do: a slider waits for none of them
+  const hues = stepOf(inputs.cache, 'hues', { raw, calibration }, (read) => ({ data: huesOf(read.raw, read.calibration) })).value.data;
   const wantsBefore = spec.cleaning && before !== null;
   const [plateImage, depthImage, beforeImage, finishedImage, marks, shownImage] = await Promise.all([
     stale('plate') ? pictureBitmap(plate.value) : null,
@@ -116,7 +119,8 @@ export async function showStage(
     raw: raw.value.data,
     distance: seen.data,
     hues,
-    histogram: histogram(seen, spec.ruler),
+    histogram: stepOf(inputs.cache, 'histogram', { seen: seenStage, ruler: spec.ruler }, (read) => ({ data: histogram(read.seen, read.ruler) })).value
+      .data,
   };
   onPart(Comlink.transfer(part, bitmaps));
   return has;

@@ -1,6 +1,6 @@
 export { beginScatter, scatterRows } from './scatter';
 export { hiddenPlate } from './hidden';
-export { takeLamps } from './lampLight';
+export { boostLight, mixedLamps, takeLamps } from './lampLight';
 export { behindRows, finishRows, firstHalves, halveSheet, hiddenSheet } from './sheets';
 export { guidedCoefficients, guidedApply } from './guided';
 export { radiiOfDistances, packRadii } from './radii';
@@ -25,3 +25,4 @@ export { scanRow } from './scan';
 export { addCells, halveCells, momentRow } from './moments';
 export { beamsRow } from './beams';
 export { addAlong, carryMean, chainWays, shrinkBytes, weave } from './motion';
+export { linkPlate, rootPixels, seedBehind, smoothBehind, smoothHidden } from './behind';

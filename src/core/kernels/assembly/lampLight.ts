@@ -1,5 +1,52 @@
+import { luminancex4, smoothx4 } from './curves';
+
 // Small strong lights among what is scattered at half the size: their discs have sharp edges, so what they have beyond their surroundings is
 // scattered at full size. The twin is core/kernels/lensBlurTwin.ts.
+
+/** Raises light whose luminance is above `from` by up to `gain` times itself, smoothly until it is 1/inverse above; radii stay. In place. */
+export function boostLight(pixels: usize, count: i32, from: f32, inverse: f32, gain: f32): void {
+  const end = pixels + (<usize>count << 4), a = f32x4.splat(from), b = f32x4.splat(inverse), c = f32x4.splat(gain), one = f32x4.splat(1);
+  for (; pixels < end; pixels += 16) {
+    const v = v128.load(pixels), light = luminancex4(v);
+    if (f32x4.extract_lane(light, 0) <= from) continue;
+    const times = f32x4.add(one, f32x4.mul(c, smoothx4(light, a, b)));
+    v128.store(pixels, f32x4.replace_lane(f32x4.mul(v, times), 3, f32x4.extract_lane(v, 3)));
+  }
+}
+
+/** How far radii jump where a lamp's edge is mixed with it, px. */
+const JUMP: f32 = 1;
+
+/**
+ * Rows y0 … y1−1 of `height` rows: a pixel brighter than 1 whose brightest 3x3 neighbour is brighter still and lies at another radius takes that. The
+ * changes are written as pairs, which pixel and what radius; gives how many there are.
+ */
+export function mixedLamps(pixels: usize, width: i32, height: i32, y0: i32, y1: i32, changes: usize): i32 {
+  const one = f32x4.splat(1);
+  let n = 0;
+  for (let y = y0; y < y1; y++)
+    for (let x = 0; x < width; x++) {
+      const i = y * width + x, own = v128.load(pixels + (<usize>i << 4));
+      // radii may be above 1: only colours are asked
+      if (!(i32x4.bitmask(f32x4.gt(own, one)) & 7)) continue;
+      const light = f32x4.extract_lane(luminancex4(own), 0);
+      if (light <= 1) continue;
+      let brightest = light, radius = f32x4.extract_lane(own, 3);
+      for (let v = max(0, y - 1); v <= min(height - 1, y + 1); v++)
+        for (let u = max(0, x - 1); u <= min(width - 1, x + 1); u++) {
+          const other = v128.load(pixels + (<usize>(v * width + u) << 4)), l = f32x4.extract_lane(luminancex4(other), 0);
+          if (l > brightest) {
+            brightest = l;
+            radius = f32x4.extract_lane(other, 3);
+          }
+        }
+      if (abs(radius - f32x4.extract_lane(own, 3)) <= JUMP) continue;
+      store<i32>(changes + (<usize>n << 3), i);
+      store<f32>(changes + (<usize>n << 3), radius, 4);
+      n++;
+    }
+  return n;
+}
 
 /** A lamp is brighter than this, in shares of white, and than so many times the mean of what surrounds it. */
 const LAMP_ABOVE: f32 = 0.3;

@@ -1,0 +1,206 @@
+// A plate taken apart for a camera that moves: which neighbours are one surface, and what lies behind edges. The twin is core/camera/behindTwin.ts.
+
+const JOINED_RIGHT: u8 = 1;
+const JOINED_BELOW: u8 = 2;
+const NEAR_EDGE: u8 = 16;
+const AT_EDGE: u8 = 32;
+const INNER: u8 = 128;
+/** px beyond the widest gap that are filled too. */
+const SLACK: f64 = 2;
+
+// @ts-ignore: decorator
+@inline
+function at(plane: usize, i: i32): f64 { return <f64>load<f32>(plane + (<usize>i << 2)); }
+
+// @ts-ignore: decorator
+@inline
+function flag(flags: usize, i: i32): u8 { return load<u8>(flags + <usize>i); }
+
+// @ts-ignore: decorator
+@inline
+function addFlag(flags: usize, i: i32, bits: u8): void { store<u8>(flags + <usize>i, load<u8>(flags + <usize>i) | bits); }
+
+/** How far samples a, b, c, d in line are from a plane between b and c (see links of the twin). */
+// @ts-ignore: decorator
+@inline
+function gap(a: f64, b: f64, c: f64, d: f64): f64 {
+  const left = b + (b - a) / 2, right = c + (c - d) / 2, middle = (b + c) / 2;
+  return min(abs(b - c), min(abs(left - right), abs(left - middle) + abs(right - middle)));
+}
+
+/** Joins neighbours of one surface in `flags`, marks what lies near the edges between surfaces, and in `cut` what touches one. */
+export function linkPlate(q: usize, flags: usize, cut: usize, w: i32, h: i32, tau: f64): void {
+  memory.fill(cut, 0, <usize>(w * h));
+  for (let y = 0; y < h; y++)
+    for (let x = 0; x < w; x++) {
+      const i = y * w + x, here = at(q, i);
+      let joined: u8 = 0;
+      if (x + 1 < w) {
+        const next = at(q, i + 1);
+        if (abs(here - next) <= tau || gap(at(q, x > 0 ? i - 1 : i), here, next, at(q, x + 2 < w ? i + 2 : i + 1)) <= tau) joined |= JOINED_RIGHT;
+        else {
+          store<u8>(cut + <usize>i, 1);
+          store<u8>(cut + <usize>i, 1, 1);
+        }
+      }
+      if (y + 1 < h) {
+        const below = at(q, i + w);
+        if (abs(here - below) <= tau || gap(at(q, y > 0 ? i - w : i), here, below, at(q, y + 2 < h ? i + 2 * w : i + w)) <= tau) joined |= JOINED_BELOW;
+        else {
+          store<u8>(cut + <usize>i, 1);
+          store<u8>(cut + <usize>(i + w), 1);
+        }
+      }
+      store<u8>(flags + <usize>i, joined);
+    }
+  for (let y = 1; y < h - 1; y++)
+    for (let i = y * w + 1; i < (y + 1) * w - 1; i++) {
+      const own = flag(flags, i);
+      if (own & flag(flags, i - 1) & JOINED_RIGHT && own & flag(flags, i - w) & JOINED_BELOW) addFlag(flags, i, INNER);
+    }
+  for (let y = 0; y < h; y++)
+    for (let x = 0; x < w; x++) {
+      if (!flag(cut, y * w + x)) continue;
+      for (let v = max(0, y - 2); v <= min(h - 1, y + 2); v++)
+        for (let u = max(0, x - 2); u <= min(w - 1, x + 2); u++)
+          addFlag(flags, v * w + u, abs(u - x) <= 1 && abs(v - y) <= 1 ? AT_EDGE | NEAR_EDGE : NEAR_EDGE);
+    }
+}
+
+/** What a search for seeds works on; the host writes these words in this order (see behindHost.ts). */
+@unmanaged
+export class SeedPlan {
+  q: usize;
+  flags: usize;
+  /** per pixel: where its nearest farther surface lies (−1: nowhere), how far that is in px, and whether it waits in the queue */
+  seed: usize;
+  away: usize;
+  waiting: usize;
+  /** a ring of one more than there are pixels */
+  queue: usize;
+  width: i32;
+  height: i32;
+  head: i32;
+  tail: i32;
+  found: i32;
+  unused: i32;
+  tau: f64;
+  gain: f64;
+}
+
+// @ts-ignore: decorator
+@inline
+function inside(plan: SeedPlan, i: i32): bool {
+  const x = i % plan.width;
+  return x > 0 && x < plan.width - 1 && i >= plan.width && i < plan.width * (plan.height - 1);
+}
+
+function offer(plan: SeedPlan, i: i32, s: i32): void {
+  const nearer = at(plan.q, i) - at(plan.q, s), w = plan.width;
+  if (nearer <= plan.tau) return;
+  const dx = s % w - i % w, dy = s / w - i / w, d = <f32>sqrt<f64>(<f64>(dx * dx + dy * dy)), p = <usize>i << 2;
+  if (d >= load<f32>(plan.away + p) || <f64>d > plan.gain * nearer + SLACK) return;
+  if (load<i32>(plan.seed + p) == -1) plan.found++;
+  store<f32>(plan.away + p, d);
+  store<i32>(plan.seed + p, s);
+  if (load<u8>(plan.waiting + <usize>i)) return;
+  store<u8>(plan.waiting + <usize>i, 1);
+  store<i32>(plan.queue + (<usize>plan.tail << 2), i);
+  plan.tail = plan.tail == w * plan.height ? 0 : plan.tail + 1;
+}
+
+/** Finds what lies behind each near pixel, handed on from neighbour to neighbour; how many such pixels there are is left in the plan. */
+export function seedBehind(plan: SeedPlan): void {
+  const w = plan.width, h = plan.height, n = w * h;
+  for (let i = 0; i < n; i++) {
+    store<i32>(plan.seed + (<usize>i << 2), -1);
+    store<f32>(plan.away + (<usize>i << 2), 1e9);
+  }
+  memory.fill(plan.waiting, 0, <usize>n);
+  for (let y = 0; y < h; y++)
+    for (let x = 0; x < w; x++) {
+      const i = y * w + x, f = flag(plan.flags, i);
+      if (x + 1 < w && !(f & JOINED_RIGHT)) {
+        if (inside(plan, i)) offer(plan, i, i + 1);
+        if (inside(plan, i + 1)) offer(plan, i + 1, i);
+      }
+      if (y + 1 < h && !(f & JOINED_BELOW)) {
+        if (inside(plan, i)) offer(plan, i, i + w);
+        if (inside(plan, i + w)) offer(plan, i + w, i);
+      }
+    }
+  while (plan.head != plan.tail) {
+    const i = load<i32>(plan.queue + (<usize>plan.head << 2));
+    plan.head = plan.head == n ? 0 : plan.head + 1;
+    store<u8>(plan.waiting + <usize>i, 0);
+    const s = load<i32>(plan.seed + (<usize>i << 2));
+    if (inside(plan, i - 1)) offer(plan, i - 1, s);
+    if (inside(plan, i + 1)) offer(plan, i + 1, s);
+    if (inside(plan, i - w)) offer(plan, i - w, s);
+    if (inside(plan, i + w)) offer(plan, i + w, s);
+    if (inside(plan, i - w - 1)) offer(plan, i - w - 1, s);
+    if (inside(plan, i - w + 1)) offer(plan, i - w + 1, s);
+    if (inside(plan, i + w - 1)) offer(plan, i + w - 1, s);
+    if (inside(plan, i + w + 1)) offer(plan, i + w + 1, s);
+  }
+}
+
+/** What a neighbour is to a hidden pixel: nothing, hidden too, or seen; two bits each, of the left, the right, the upper and the lower one. */
+const HIDDEN: i32 = 1;
+const SEEN: i32 = 2;
+
+/**
+ * Smooths how far hidden pixels lie, in place: `behind`, inverse distances over the whole plate, −1 where nothing is hidden. `hiddenAt`: which of
+ * the `count` pixels lies at a place, −1. `masks`: for each sweep and pixel which neighbours counted.
+ */
+export function smoothBehind(
+  q: usize, behind: usize, hiddenAt: usize, pixels: usize, count: i32, masks: usize, sweeps: i32, w: i32, h: i32, within: f64,
+): void {
+  const last = w * h - w - 1;
+  for (let sweep = 0; sweep < sweeps; sweep++, masks += <usize>count)
+    for (let m = 0; m < count; m++) {
+      const k = sweep & 1 ? count - 1 - m : m, i = load<i32>(pixels + (<usize>k << 2));
+      let mask = 0, total = 0, depth: f64 = 0;
+      if (i > w && i < last) {
+        const here = at(behind, i);
+        for (let n = 0; n < 4; n++) {
+          const j = i + (n == 0 ? -1 : n == 1 ? 1 : n == 2 ? -w : w);
+          if (load<i32>(hiddenAt + (<usize>j << 2)) >= 0 && abs(at(behind, j) - here) < within) {
+            mask |= HIDDEN << (2 * n);
+            depth += at(behind, j);
+          } else if (abs(at(q, j) - here) < within) {
+            mask |= SEEN << (2 * n);
+            depth += at(q, j);
+          } else continue;
+          total++;
+        }
+        if (total) store<f32>(behind + (<usize>i << 2), <f32>(depth / <f64>total));
+      }
+      store<u8>(masks + <usize>k, <u8>mask);
+    }
+}
+
+/** Smooths the colours of hidden pixels alike. `links`: of each pixel and neighbour which hidden one, and which of the `seen` colours, it is. */
+export function smoothHidden(colours: usize, seen: usize, links: usize, masks: usize, count: i32, sweeps: i32): void {
+  for (let sweep = 0; sweep < sweeps; sweep++, masks += <usize>count)
+    for (let m = 0; m < count; m++) {
+      const k = sweep & 1 ? count - 1 - m : m, mask = <i32>load<u8>(masks + <usize>k);
+      if (!mask) continue;
+      const own = links + (<usize>k << 5);
+      let sum = f32x4.splat(0), total: f32 = 0;
+      for (let n = 0; n < 4; n++) {
+        const what = (mask >> (2 * n)) & 3;
+        if (!what) continue;
+        const other = <usize>load<i32>(own + (<usize>n << 3) + (what == SEEN ? 4 : 0)) << 4;
+        sum = f32x4.add(sum, v128.load((what == SEEN ? seen : colours) + other));
+        total += 1;
+      }
+      v128.store(colours + (<usize>k << 4), f32x4.div(sum, f32x4.splat(total)));
+    }
+}
+
+/** Square roots of `n` pixels, of what is above 0. */
+export function rootPixels(from: usize, n: i32, out: usize): void {
+  const end = from + (<usize>n << 4), zero = f32x4.splat(0);
+  for (; from < end; from += 16, out += 16) v128.store(out, f32x4.sqrt(f32x4.pmax(zero, v128.load(from))));
+}
