@@ -2,9 +2,9 @@ import { describe, expect, test } from '@jest/globals';
 import { newPicture, newPlane, type Picture, type Plane } from '../picture';
 import { seededRandom } from '../random';
 import { colourPlate, layPlate } from './behind';
-import { linkTwin, seedTwin, smoothTwin } from './behindTwin';
+import { linkTwin, mirroredTwin, mixedTwin, seedTwin, smoothTwin } from './behindTwin';
 import type { PathExtent } from './layered';
-import { cleanFarSide, mixedPixels } from './mixedPixels';
+import { cleanFarSide } from './mixedPixels';
 import { SWEEPS, takeApart } from './plateShape';
 
 const [W, H] = [90, 64];
@@ -36,6 +36,7 @@ describe('a plate taken apart', () => {
     expect(found).toBeGreaterThan(500);
     expect([...hidden.pixels]).toEqual([...seed.keys()].filter((i) => seed[i]! >= 0));
     expect([...hidden.away]).toEqual([...hidden.pixels].map((i) => away[i]));
+    expect([...hidden.from]).toEqual([...hidden.pixels].map((i, k) => mirroredTwin(shape, i, seed[i]!, hidden.away[k]!, twin.cut)));
     expect([...hidden.seeded]).toEqual([...hidden.pixels].map((i) => shape.q[seed[i]!]));
 
     const plate = layPlate(picture, distance, extent);
@@ -48,7 +49,10 @@ describe('a plate taken apart', () => {
         ];
         for (let c = 0; c < 4; c++) colour[(y * shape.width + x) * 4 + c] = Math.sqrt(picture.data[(v * W + u) * 4 + c]!);
       }
-    cleanFarSide(shape, mixedPixels(shape, twin.cut), colour);
+    const mixed = mixedTwin(shape, twin.cut);
+    expect([...shape.mixed.pixels]).toEqual([...mixed.pixels]);
+    expect([...shape.mixed.candidates]).toEqual([...mixed.candidates]);
+    cleanFarSide(shape, mixed, colour);
     const off = (a: Float32Array, b: Float32Array): number => a.reduce((most, v, i) => Math.max(most, Math.abs(v - b[i]!)), 0);
     expect(off(plate.colour, colour)).toBeLessThan(1e-6);
 

@@ -1,4 +1,5 @@
 // How a plate is taken apart, written to be read: the kernels of core/kernels/assembly/behind.ts do the same. The tests compare the two.
+import type { MixedPixels } from '../kernels/behindHost';
 import { AT_EDGE, INNER, JOINED_BELOW, JOINED_RIGHT, NEAR_EDGE, type PlateGrid } from './layered';
 import { SWEEPS } from './plateShape';
 
@@ -157,4 +158,72 @@ export function smoothTwin(
       out[k * 4 + 3] = a / total;
     }
   }
+}
+
+/** Margin in which windows would leave the plate, px. */
+const MARGIN = 4;
+const PURE_WITHIN = 3;
+
+/** The nearest pixel of the same surface, within 3 px, that touches no cut; −1 where there is none. */
+function pureNear({ q, width, tau }: PlateGrid, cut: Uint8Array, i: number): number {
+  const here = q[i]!;
+  let best = -1;
+  let least = PURE_WITHIN * PURE_WITHIN + 1;
+  for (let v = -PURE_WITHIN; v <= PURE_WITHIN; v++)
+    for (let u = -PURE_WITHIN; u <= PURE_WITHIN; u++) {
+      const d = u * u + v * v;
+      const j = i + v * width + u;
+      if (d >= least || cut[j]) continue;
+      if (Math.abs(q[j]! - here) < tau * (1 + Math.sqrt(d))) {
+        least = d;
+        best = j;
+      }
+    }
+  return best;
+}
+
+/** The nearest in depth of the four neighbours, where it is nearer than the pixel by a cut; −1 where none is. */
+function nearNeighbour({ q, width, tau }: PlateGrid, i: number): number {
+  let best = -1;
+  let most = q[i]! + tau;
+  for (const j of [i - 1, i + 1, i - width, i + width])
+    if (q[j]! > most) {
+      most = q[j]!;
+      best = j;
+    }
+  return best;
+}
+
+/** Where pixels may be mixed of two surfaces, whatever their colours. */
+export function mixedTwin(grid: PlateGrid, cut: Uint8Array): MixedPixels {
+  const { width: w, height: h, q, tau } = grid;
+  const pixels: number[] = [];
+  const candidates: number[] = [];
+  for (let y = MARGIN; y < h - MARGIN; y++)
+    for (let x = MARGIN; x < w - MARGIN; x++) {
+      const i = y * w + x;
+      if (!cut[i]) continue;
+      const near = nearNeighbour(grid, i);
+      if (near < 0) continue;
+      const back = pureNear(grid, cut, i);
+      if (back < 0) continue;
+      const fronts = [pureNear(grid, cut, near), near, 2 * near - i].map((f) => (f < 0 || Math.abs(q[f]! - q[near]!) > 3 * tau ? -1 : f));
+      pixels.push(i);
+      candidates.push(near, back, ...fronts);
+    }
+  return { pixels: Int32Array.from(pixels), candidates: Int32Array.from(candidates) };
+}
+
+/** The pixel mirrored about the edge, one px beyond the mixed pixel, drawn in until it lies on the surface that goes on there. */
+export function mirroredTwin({ width: w, height: h, q, tau }: PlateGrid, i: number, s: number, away: number, cut: Uint8Array): number {
+  const [sx, sy] = [s % w, Math.floor(s / w)];
+  const [dx, dy] = [sx - (i % w), sy - Math.floor(i / w)];
+  for (const share of [1 + 1 / away, 0.6, 0.3, 1 / away]) {
+    const x = sx + Math.round(dx * share);
+    const y = sy + Math.round(dy * share);
+    if (x < 0 || y < 0 || x >= w || y >= h) continue;
+    const j = y * w + x;
+    if (Math.abs(q[j]! - q[s]!) < 6 * tau && !(share > 0.3 && cut[j])) return j;
+  }
+  return s;
 }

@@ -1,6 +1,6 @@
-import { smoothHidden } from '../kernels/behindHost';
+import { smoothHidden, type HiddenShape } from '../kernels/behindHost';
 import type { Backdrop } from './layered';
-import { SWEEPS, type HiddenShape, type PlateShape } from './plateShape';
+import { SWEEPS, type PlateShape } from './plateShape';
 
 /** Share of mirrored texture over what was smoothed, once it lies a few px behind the edge. */
 const TEXTURE = 0.6;

@@ -1,3 +1,4 @@
+import type { MixedPixels } from '../kernels/behindHost';
 import type { PlateGrid } from './layered';
 
 /** A pixel of far depth and near colour: the share of it that moves with what is near. */
@@ -8,73 +9,12 @@ export interface Rim {
   readonly cover: number;
 }
 
-/** Pixels on the far side of cuts, and five others for each: the near neighbour, the surface's nearest pure pixel, and three that may be the near side's. */
-export interface MixedPixels {
-  readonly pixels: Int32Array;
-  /** five a pixel; −1 where there is none */
-  readonly candidates: Int32Array;
-}
-
 /** Squared distance from the line between two colours up to which a colour counts as their mix, in units of their squared difference. */
 const OFF_LINE = 0.03;
 /** Colours closer than this (squared, root light) cannot be told apart. */
 const ALIKE = 0.005;
-/** Margin in which windows would leave the plate, px. */
-const MARGIN = 4;
 /** From this share of near colour on, the whole pixel moves with what is near: clipped lights, depth edges that lie one pixel off. */
 const MOSTLY_NEAR = 0.6;
-const PURE_WITHIN = 3;
-
-/** The nearest pixel of the same surface, within 3 px, that touches no cut; −1 where there is none. */
-function pureNear({ q, width, tau }: PlateGrid, cut: Uint8Array, i: number): number {
-  const here = q[i]!;
-  let best = -1;
-  let least = PURE_WITHIN * PURE_WITHIN + 1;
-  for (let v = -PURE_WITHIN; v <= PURE_WITHIN; v++)
-    for (let u = -PURE_WITHIN; u <= PURE_WITHIN; u++) {
-      const d = u * u + v * v;
-      const j = i + v * width + u;
-      if (d >= least || cut[j]) continue;
-      if (Math.abs(q[j]! - here) < tau * (1 + Math.sqrt(d))) {
-        least = d;
-        best = j;
-      }
-    }
-  return best;
-}
-
-/** The nearest in depth of the four neighbours, where it is nearer than the pixel by a cut; −1 where none is. */
-function nearNeighbour({ q, width, tau }: PlateGrid, i: number): number {
-  let best = -1;
-  let most = q[i]! + tau;
-  for (const j of [i - 1, i + 1, i - width, i + width])
-    if (q[j]! > most) {
-      most = q[j]!;
-      best = j;
-    }
-  return best;
-}
-
-/** Where pixels may be mixed of two surfaces, whatever their colours. */
-export function mixedPixels(grid: PlateGrid, cut: Uint8Array): MixedPixels {
-  const { width: w, height: h, q, tau } = grid;
-  const pixels: number[] = [];
-  const candidates: number[] = [];
-  for (let y = MARGIN; y < h - MARGIN; y++)
-    for (let x = MARGIN; x < w - MARGIN; x++) {
-      const i = y * w + x;
-      if (!cut[i]) continue;
-      const near = nearNeighbour(grid, i);
-      if (near < 0) continue;
-      const back = pureNear(grid, cut, i);
-      if (back < 0) continue;
-      const fronts = [pureNear(grid, cut, near), near, 2 * near - i].map((f) => (f < 0 || Math.abs(q[f]! - q[near]!) > 3 * tau ? -1 : f));
-      pixels.push(i);
-      candidates.push(near, back, ...fronts);
-    }
-  return { pixels: Int32Array.from(pixels), candidates: Int32Array.from(candidates) };
-}
-
 /**
  * Cleans mixed pixels in place: C = a·F + (1−a)·B with B the surface's nearest pure pixel and F the candidate of the near side that explains the
  * mix best; the pixel becomes B's share of it. The near side stays as it is: its mixed pixels are its smooth edge. Answers the rims: pixels that are

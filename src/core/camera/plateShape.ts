@@ -1,7 +1,6 @@
-import { linkPlate, seedBehind, smoothBehind } from '../kernels/behindHost';
-import { newBytes, newFloats, newInts, type Plane, type Size } from '../picture';
+import { plateParts, type PlateParts } from '../kernels/behindHost';
+import { newBytes, newFloats, newInts, type Plane } from '../picture';
 import { HIDDEN_BELOW, HIDDEN_RIGHT, type PathExtent, type PlateGrid } from './layered';
-import { mixedPixels, type MixedPixels } from './mixedPixels';
 
 /** Things closer than this count as being this close, m. */
 const CLOSEST = 1e-3;
@@ -12,33 +11,11 @@ export const SWEEPS = 16;
 /** Neighbours whose inverse distances differ by less than so many tau are smoothed together. */
 const TOGETHER = 3;
 
-/** Where something lies behind a near pixel. Flat arrays, one entry for each, in the order of the pixels. */
-export interface HiddenShape {
-  readonly pixels: Int32Array;
-  /** inverse distance of the surface that goes on there, before and after smoothing, 1/m */
-  readonly seeded: Float32Array;
-  readonly smoothed: Float32Array;
-  /** how far off that surface is seen, px; and which pixel its texture is taken from */
-  readonly away: Float32Array;
-  readonly from: Int32Array;
-  /** of each sweep of smoothing, which neighbours counted; of each pixel and neighbour which hidden and which seen one that is */
-  readonly masks: Uint8Array;
-  readonly links: Int32Array;
-  /** pixels whose colours are seen */
-  readonly seen: Int32Array;
-}
-
 /**
  * A plate's distances taken apart for a camera that moves, whatever its colours: made once for all pictures of the same scene. See LayeredPlate.
  */
-export interface PlateShape extends PlateGrid {
+export interface PlateShape extends PlateGrid, PlateParts {
   readonly pad: number;
-  /** of surfaces and edges; those of hidden pixels and rims are added with the colours */
-  readonly flags: Uint8Array;
-  readonly mixed: MixedPixels;
-  readonly hidden: HiddenShape | null;
-  /** which of the hidden pixels lies at a pixel, or −1 */
-  readonly hiddenAt: Int32Array;
   /** least and largest inverse distance of each row in front */
   readonly rowRange: Float32Array;
   /** for a cache that counts bytes */
@@ -75,12 +52,11 @@ export function takeApart(distance: Plane, extent: Omit<PathExtent, 'border'>, s
   const { width, height } = size;
   const tau = CUT_PX / Math.max(1e-6, gain);
   const grid = { ...size, q, tau };
-  const { flags, cut } = linkPlate(q, size, tau);
-  checkpoint(0.2);
-  const mixed = mixedPixels(grid, cut);
-  checkpoint(0.3);
-  const hiddenAt = newInts(width * height, shared).fill(-1);
-  const hidden = extent.hidden ? hiddenShape(grid, flags, cut, gain, hiddenAt, checkpoint) : null;
+  const parts = plateParts(q, size, { tau, gain: extent.hidden ? gain : null, sweeps: SWEEPS, together: TOGETHER }, checkpoint);
+  const { mixed, hidden } = parts;
+  const hiddenAt = newInts(width * height, shared);
+  hiddenAt.set(parts.hiddenAt);
+  const { flags } = parts;
   const rowRange = new Float32Array(height * 2);
   for (let y = 0; y < height; y++) {
     let [least, most] = [Infinity, 0];
@@ -94,65 +70,6 @@ export function takeApart(distance: Plane, extent: Omit<PathExtent, 'border'>, s
   }
   const arrays = [q, flags, hiddenAt, rowRange, mixed.pixels, mixed.candidates, ...(hidden ? Object.values(hidden) : [])];
   return { ...grid, pad, flags, mixed, hidden, hiddenAt, rowRange, data: { byteLength: arrays.reduce((s, a) => s + a.byteLength, 0) } };
-}
-
-function hiddenShape(
-  grid: PlateGrid,
-  flags: Uint8Array,
-  cut: Uint8Array,
-  gain: number,
-  hiddenAt: Int32Array,
-  checkpoint: (share: number) => void,
-): HiddenShape {
-  const { width: w, height: h, q, tau } = grid;
-  const { seed, away, found } = seedBehind(q, flags, grid, tau, gain);
-  checkpoint(0.6);
-  const pixels = new Int32Array(found);
-  const seeded = new Float32Array(found);
-  const from = new Int32Array(found);
-  const off = new Float32Array(found);
-  for (let i = 0, k = 0; k < found; i++) {
-    const s = seed[i]!;
-    if (s < 0) continue;
-    pixels[k] = i;
-    hiddenAt[i] = k;
-    seeded[k] = q[s]!;
-    off[k] = away[i]!;
-    from[k] = mirroredPlace(grid, i, s, away[i]!, cut);
-    k++;
-  }
-  const smoothed = seeded.slice();
-  const masks = smoothBehind(q, { width: w, height: h, pixels, behind: smoothed, hiddenAt }, SWEEPS, TOGETHER * tau);
-  checkpoint(0.9);
-  // the seen pixels that are smoothed with, each once
-  const links = new Int32Array(found * 8).fill(-1);
-  const seenAt = new Map<number, number>();
-  for (const [k, i] of pixels.entries())
-    for (const [n, step] of [-1, 1, -w, w].entries()) {
-      const j = i + step;
-      const other = hiddenAt[j] ?? -1;
-      links[k * 8 + n * 2] = other;
-      let counts = false;
-      for (let sweep = 0; sweep < SWEEPS && !counts; sweep++) counts = ((masks[sweep * found + k]! >> (2 * n)) & 2) !== 0;
-      if (!counts) continue;
-      if (!seenAt.has(j)) seenAt.set(j, seenAt.size);
-      links[k * 8 + n * 2 + 1] = seenAt.get(j)!;
-    }
-  return { pixels, seeded, smoothed, away: off, from, masks, links, seen: Int32Array.from(seenAt.keys()) };
-}
-
-/** The pixel mirrored about the edge, one px beyond the mixed pixel, drawn in until it lies on the surface that goes on there. */
-function mirroredPlace({ width: w, height: h, q, tau }: PlateGrid, i: number, s: number, away: number, cut: Uint8Array): number {
-  const [sx, sy] = [s % w, Math.floor(s / w)];
-  const [dx, dy] = [sx - (i % w), sy - Math.floor(i / w)];
-  for (const share of [1 + 1 / away, 0.6, 0.3, 1 / away]) {
-    const x = sx + Math.round(dx * share);
-    const y = sy + Math.round(dy * share);
-    if (x < 0 || y < 0 || x >= w || y >= h) continue;
-    const j = y * w + x;
-    if (Math.abs(q[j]! - q[s]!) < 6 * tau && !(share > 0.3 && cut[j])) return j;
-  }
-  return s;
 }
 
 /** The flags of a plate with those of its hidden pixels, which lie at inverse distances `depth`. */

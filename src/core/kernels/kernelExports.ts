@@ -4,6 +4,20 @@ import type { BlurExports } from './blurExports';
 export interface KernelExports extends WebAssembly.Exports, BlurExports {
   linkPlate(q: number, flags: number, cut: number, w: number, h: number, tau: number): void;
   seedBehind(plan: number): void;
+  mixedPlaces(q: number, cut: number, w: number, h: number, tau: number, pixels: number, candidates: number): number;
+  listHidden(plan: number, cut: number, pixels: number, off: number, seeded: number, from: number, hiddenAt: number): void;
+  linkHidden(
+    masks: number,
+    sweeps: number,
+    count: number,
+    pixels: number,
+    hiddenAt: number,
+    seenAt: number,
+    w: number,
+    h: number,
+    links: number,
+    seen: number,
+  ): number;
   smoothBehind(
     q: number,
     behind: number,

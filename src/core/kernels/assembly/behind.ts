@@ -204,3 +204,119 @@ export function rootPixels(from: usize, n: i32, out: usize): void {
   const end = from + (<usize>n << 4), zero = f32x4.splat(0);
   for (; from < end; from += 16, out += 16) v128.store(out, f32x4.sqrt(f32x4.pmax(zero, v128.load(from))));
 }
+
+/** Windows leave the plate nearer to its border than this, px. */
+const MARGIN: i32 = 4;
+const PURE_WITHIN: i32 = 3;
+
+/** The nearest pixel of the same surface, within 3 px, that touches no cut; −1 where there is none. */
+function pureNear(q: usize, cut: usize, w: i32, tau: f64, i: i32): i32 {
+  const here = at(q, i);
+  let best = -1, least = PURE_WITHIN * PURE_WITHIN + 1;
+  for (let v = -PURE_WITHIN; v <= PURE_WITHIN; v++)
+    for (let u = -PURE_WITHIN; u <= PURE_WITHIN; u++) {
+      const d = u * u + v * v, j = i + v * w + u;
+      if (d >= least || flag(cut, j)) continue;
+      if (abs(at(q, j) - here) < tau * (1 + sqrt<f64>(<f64>d))) {
+        least = d;
+        best = j;
+      }
+    }
+  return best;
+}
+
+/**
+ * Where pixels on the far side of cuts may be mixed: `pixels`, and five others for each: the near neighbour, the surface's nearest pure pixel, and
+ * three that may be the near side's, −1 where there is none. Gives how many.
+ */
+export function mixedPlaces(q: usize, cut: usize, w: i32, h: i32, tau: f64, pixels: usize, candidates: usize): i32 {
+  let n = 0;
+  for (let y = MARGIN; y < h - MARGIN; y++)
+    for (let x = MARGIN; x < w - MARGIN; x++) {
+      const i = y * w + x;
+      if (!flag(cut, i)) continue;
+      let near = -1, most = at(q, i) + tau;
+      for (let k = 0; k < 4; k++) {
+        const j = i + (k == 0 ? -1 : k == 1 ? 1 : k == 2 ? -w : w);
+        if (at(q, j) > most) {
+          most = at(q, j);
+          near = j;
+        }
+      }
+      if (near < 0) continue;
+      const back = pureNear(q, cut, w, tau, i);
+      if (back < 0) continue;
+      store<i32>(pixels + (<usize>n << 2), i);
+      const c = candidates + <usize>n * 20;
+      store<i32>(c, near);
+      store<i32>(c, back, 4);
+      for (let k = 0; k < 3; k++) {
+        const f = k == 0 ? pureNear(q, cut, w, tau, near) : k == 1 ? near : 2 * near - i;
+        store<i32>(c + (<usize>k << 2), f < 0 || abs(at(q, f) - at(q, near)) > 3 * tau ? -1 : f, 8);
+      }
+      n++;
+    }
+  return n;
+}
+
+/** How far beyond the edge the texture is mirrored, tried in turn; the first and last by how far the pixel lies from it. */
+// @ts-ignore: decorator
+@inline
+function shareOf(n: i32, away: f64): f64 { return n == 0 ? 1 + 1 / away : n == 1 ? 0.6 : n == 2 ? 0.3 : 1 / away; }
+
+/**
+ * Lists what seedBehind found, in order: pixels, how far off their surface is seen, its inverse distance, and which pixel their texture comes from:
+ * mirrored about the edge, drawn in until it lies on the surface that goes on there. `hiddenAt`: which of them lies at a place, −1.
+ */
+export function listHidden(plan: SeedPlan, cut: usize, pixels: usize, off: usize, seeded: usize, from: usize, hiddenAt: usize): void {
+  const w = plan.width, h = plan.height, q = plan.q, tau = plan.tau;
+  let k: usize = 0;
+  for (let i = 0; i < w * h; i++) {
+    const p = <usize>i << 2, s = load<i32>(plan.seed + p);
+    store<i32>(hiddenAt + p, s < 0 ? -1 : <i32>(k >> 2));
+    if (s < 0) continue;
+    const away = load<f32>(plan.away + p), sx = s % w, sy = s / w, dx = <f64>(sx - i % w), dy = <f64>(sy - i / w);
+    let place = s;
+    for (let n = 0; n < 4; n++) {
+      const share = shareOf(n, <f64>away), x = sx + <i32>floor<f64>(dx * share + 0.5), y = sy + <i32>floor<f64>(dy * share + 0.5);
+      if (x < 0 || y < 0 || x >= w || y >= h) continue;
+      const j = y * w + x;
+      if (abs(at(q, j) - at(q, s)) < 6 * tau && !(share > 0.3 && flag(cut, j))) {
+        place = j;
+        break;
+      }
+    }
+    store<i32>(pixels + k, i);
+    store<f32>(off + k, away);
+    store<f32>(seeded + k, load<f32>(q + (<usize>s << 2)));
+    store<i32>(from + k, place);
+    k += 4;
+  }
+}
+
+/**
+ * What neighbours counted in any sweep are: for each pixel and neighbour which hidden one, and which of those that are `seen`, each listed once;
+ * −1: none. `seenAt`: room for one word a place of the plate. Gives how many are seen.
+ */
+export function linkHidden(masks: usize, sweeps: i32, count: i32, pixels: usize, hiddenAt: usize, seenAt: usize, w: i32, h: i32, links: usize, seen: usize): i32 {
+  memory.fill(seenAt, 0xff, <usize>(w * h) << 2);
+  let n = 0;
+  for (let k = 0; k < count; k++) {
+    let mask = 0;
+    for (let sweep = 0; sweep < sweeps; sweep++) mask |= <i32>load<u8>(masks + <usize>(sweep * count + k));
+    const i = load<i32>(pixels + (<usize>k << 2)), own = links + (<usize>k << 5);
+    for (let m = 0; m < 4; m++) {
+      const link = own + (<usize>m << 3), what = (mask >> (2 * m)) & 3;
+      const p = <usize>(i + (m == 0 ? -1 : m == 1 ? 1 : m == 2 ? -w : w)) << 2;
+      store<i32>(link, what & HIDDEN ? load<i32>(hiddenAt + p) : -1);
+      store<i32>(link, -1, 4);
+      if (!(what & SEEN)) continue;
+      if (load<i32>(seenAt + p) < 0) {
+        store<i32>(seenAt + p, n);
+        store<i32>(seen + (<usize>(n++) << 2), <i32>(p >> 2));
+      }
+      store<i32>(link, load<i32>(seenAt + p), 4);
+    }
+  }
+  return n;
+}

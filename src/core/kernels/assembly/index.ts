@@ -25,4 +25,4 @@ export { scanRow } from './scan';
 export { addCells, halveCells, momentRow } from './moments';
 export { beamsRow } from './beams';
 export { addAlong, carryMean, chainWays, shrinkBytes, weave } from './motion';
-export { linkPlate, rootPixels, seedBehind, smoothBehind, smoothHidden } from './behind';
+export { linkHidden, linkPlate, listHidden, mixedPlaces, rootPixels, seedBehind, smoothBehind, smoothHidden } from './behind';
