@@ -1,4 +1,4 @@
-// How a plate is taken apart, written to be read: the kernels of core/kernels/assembly/behind.ts do the same. The tests compare the two.
+// How a plate is taken apart, written to be read: the kernels of core/kernels/assembly/behind.ts and hiddenSmooth.ts do the same. The tests compare the two.
 import type { MixedPixels } from '../kernels/behindHost';
 import { AT_EDGE, INNER, JOINED_BELOW, JOINED_RIGHT, NEAR_EDGE, type PlateGrid } from './layered';
 import { SWEEPS } from './plateShape';

@@ -25,4 +25,5 @@ export { scanRow } from './scan';
 export { addCells, halveCells, momentRow } from './moments';
 export { beamsRow } from './beams';
 export { addAlong, carryMean, chainWays, shrinkBytes, weave } from './motion';
-export { linkHidden, linkPlate, listHidden, mixedPlaces, rootPixels, seedBehind, smoothBehind, smoothHidden } from './behind';
+export { linkPlate, listHidden, mixedPlaces, seedBehind } from './behind';
+export { linkHidden, rootPixels, smoothBehind, smoothHidden } from './hiddenSmooth';
