@@ -9,6 +9,8 @@ interface FramesRun {
   make(): number | null;
   readonly urgent: boolean;
   stopped: boolean;
+  /** its last frame is made */
+  end(): void;
 }
 const runs: FramesRun[] = [];
 let closed = 0;
@@ -18,6 +20,7 @@ const fakeEngine = {
     const run: FramesRun = {
       urgent,
       stopped: false,
+      end: () => undefined,
       make: () => {
         const next = run.stopped ? null : wanted();
         if (next) views.push(next.view);
@@ -26,7 +29,7 @@ const fakeEngine = {
       },
     };
     runs.push(run);
-    return { done: new Promise<null>(() => undefined), cancel: () => void (run.stopped = true) };
+    return { done: new Promise<null>((done) => void (run.end = () => done(null))), cancel: () => void (run.stopped = true) };
   },
 };
 jest.unstable_mockModule('../../engine/pool/engine', () => ({ engine: () => fakeEngine }));
@@ -76,12 +79,33 @@ test('all frames of a shot fit, whatever their size: none is made again and agai
   shot.settings.time = { ...shot.settings.time, length: 96 };
   shot.plate.clip!.frames = 96;
   // 96 frames of these would be more than may be kept: they are made smaller
-  const player = new Player(() => 50, 0);
+  const player = new Player(() => 50, 0, 96);
   player.update(shot, {}, { width: 820, height: 461 });
   await until(() => runs.length === 1);
   for (let k = 0; k < 96; k++) expect(runs[0]!.make()).toBe((50 + k) % 96);
   expect(runs[0]!.make()).toBeNull();
   expect(player.store.getState()).toMatchObject({ ready: 96, of: 96 });
+});
+
+test('the next frames are made soon, the others once nothing has changed for longer; whoever plays gets all at once', async () => {
+  jest.useFakeTimers();
+  try {
+    const player = new Player(() => 1, 500, 2);
+    player.update(clipShot(), {}, size);
+    await jest.advanceTimersByTimeAsync(500);
+    expect([0, 1, 2].map(() => runs[0]!.make())).toEqual([1, 2, null]);
+    runs[0]!.end();
+    await jest.advanceTimersByTimeAsync(3900);
+    expect(runs).toHaveLength(1);
+    await jest.advanceTimersByTimeAsync(200);
+    expect([0, 1, 2, 3, 4].map(() => runs[1]!.make())).toEqual([3, 4, 5, 0, null]);
+    const other = new Player(() => 1, 500, 2);
+    other.update(clipShot(), {}, size);
+    other.hurry();
+    expect([0, 1, 2].map(() => runs[2]!.make())).toEqual([1, 2, 3]);
+  } finally {
+    jest.useRealTimers();
+  }
 });
 
 test('frames are made as they are looked at; what was made of another view is let go', async () => {

@@ -16,6 +16,9 @@ const MOST_BYTES = 128e6;
 const SMALLEST = 0.25;
 /** So long nothing changes before frames are made ahead, ms. */
 const REST_MS = 500;
+/** So many are made then, and the others once nothing has changed for longer: whoever goes on working needs the processors, and plays none of them. */
+const FIRST_AHEAD = 24;
+const LONGER_REST = 8;
 
 /** The frames of a range from the playhead on, round its end, so many at the most. */
 export function framesAhead({ from, to }: { readonly from: number; readonly to: number }, playhead: number, most: number): readonly number[] {
@@ -39,12 +42,15 @@ export class Player {
   private job: Job<true> | null = null;
   private timer: ReturnType<typeof setTimeout> | null = null;
   private wanted: { readonly shot: Shot; readonly given: Given; readonly size: Size; readonly view: ViewSpec } | null = null;
+  /** only the first frames are made so far */
+  private first = true;
   /** something is worked out that would change every frame */
   private waits = false;
 
   constructor(
     private readonly playhead: () => number,
     private readonly rest = REST_MS,
+    private readonly firstAhead = FIRST_AHEAD,
   ) {}
 
   /** The pictures of a frame, if it has been made. */
@@ -72,6 +78,7 @@ export class Player {
     if (key !== this.key) {
       this.clear();
       this.key = key;
+      this.first = true;
     }
     // hues that lay over what was seen first lie over all of it
     const hues = this.wanted?.view.hues ?? view.hues;
@@ -97,7 +104,8 @@ export class Player {
   /** Frames are made once nothing has changed for a while. */
   private begin(): void {
     if (this.timer) clearTimeout(this.timer);
-    this.timer = this.waits ? null : setTimeout(() => this.fill(), this.rest);
+    const rest = this.first ? this.rest : LONGER_REST * this.rest;
+    this.timer = this.waits ? null : setTimeout(() => this.fill(), rest);
     this.tell();
   }
 
@@ -149,7 +157,8 @@ export class Player {
     if (!wanted) return;
     const asked = new Set<number>();
     let began = performance.now();
-    const next = (): number | null => this.ahead().find((f) => !asked.has(f) && !this.frames.has(f)) ?? null;
+    const most = this.first && !urgent ? this.firstAhead : Infinity;
+    const next = (): number | null => this.ahead().find((f, n) => n < most && !asked.has(f) && !this.frames.has(f)) ?? null;
     const job = engine().frames(
       () => {
         const frame = next();
@@ -176,6 +185,9 @@ export class Player {
       if (this.job !== job) return;
       this.job = null;
       this.urgent = false;
+      if (!this.first) return;
+      this.first = false;
+      if (this.wanted && !this.complete()) this.begin();
     });
   }
 }
