@@ -1,6 +1,6 @@
 import { RADIUS_STEP, spanTable, type SpanTable } from './aperture';
 import { sheetAt, turned, type BlurShape, type Sheet } from './blurShape';
-import { cutAt, cutSpan, type DiscProfile } from './discProfile';
+import { cutAt, cutSpan, type Cut, type DiscProfile } from './discProfile';
 import type { RadiusPicture } from './lensBlurHost';
 import { enlarged, halved, halvedHidden, halvedPlane, hiddenPlateTwin, lampsOf, ownersOf, type TwinSheet } from './lensBlurTwinSheets';
 
@@ -22,6 +22,39 @@ interface Gathered {
 const nothing = (pixels: number): Gathered => ({ out: new Float64Array(pixels * 4), open: new Float64Array(pixels).fill(1), shares: [] });
 
 const sliceOf = (edges: readonly number[], rho: number): number => edges.filter((e) => rho >= e).length;
+
+/** Adds the row of one pixel's discs that lies `dy` from it to a row of differences, at a column of that. */
+function addDisc(
+  row: Float64Array,
+  column: number,
+  dy: number,
+  light: readonly number[],
+  step: number,
+  { far, near }: Spans,
+  profile: DiscProfile | null,
+  cut: Cut | null,
+): void {
+  const table: SpanTable = step < 0 ? near : far;
+  for (const [scale, share] of (profile ?? EVEN).layers) {
+    const q = Math.round(Math.abs(step) * scale);
+    if (Math.abs(dy) > table.lastRow[q]!) continue;
+    const e = table.offset[q]! + table.lastRow[q]! + dy;
+    const span = cutSpan(table, e, q, dy, cut);
+    if (!span) continue;
+    const [left, right] = span.map(Math.floor) as [number, number];
+    const [l1, r1] = [span[0] - left, span[1] - right];
+    const weight = table.weight[e]! * share * (cut?.gain ?? 1);
+    for (let c = 0; c < 4; c++) {
+      const v = light[c]! * weight;
+      const l = (column + left) * 4 + c;
+      const r = (column + right) * 4 + c;
+      row[l]! += v * (1 - l1);
+      row[l + 4]! += v * l1;
+      row[r]! -= v * (1 - r1);
+      row[r + 4]! -= v * r1;
+    }
+  }
+}
 
 /** Light of every slice of a sheet: RGB and coverage, blurred, row by row. `whole`: the size that discs are cut for, px of this sheet. */
 function* blurredRows(
@@ -47,30 +80,10 @@ function* blurredRows(
       if (outside && source.lamps) continue;
       const add = (x: number, data: Float32Array, i: number, cover: number, clampLight: boolean): void => {
         const step = stepOf(data[i + 3]!);
-        const table: SpanTable = step < 0 ? near : far;
-        const d = difference[sliceOf(edges, step * RADIUS_STEP)]!;
         const inside = Math.max(0, Math.min(width - 1, x));
         const cut = profile && profile.cut > 0 ? cutAt(profile, inside, row, whole.width, whole.height, step < 0) : null;
-        for (const [scale, share] of (profile ?? EVEN).layers) {
-          const q = Math.round(Math.abs(step) * scale);
-          if (Math.abs(dy) > table.lastRow[q]!) continue;
-          const e = table.offset[q]! + table.lastRow[q]! + dy;
-          const span = cutSpan(table, e, q, dy, cut);
-          if (!span) continue;
-          const [left, right] = span.map(Math.floor) as [number, number];
-          const [l1, r1] = [span[0] - left, span[1] - right];
-          const weight = table.weight[e]! * share * (cut?.gain ?? 1);
-          for (let c = 0; c < 4; c++) {
-            const light = c === 3 ? cover : clampLight ? Math.min(cover, data[i + c]!) : data[i + c]!;
-            const v = light * weight;
-            const l = (x + pad + left) * 4 + c;
-            const r = (x + pad + right) * 4 + c;
-            d[l]! += v * (1 - l1);
-            d[l + 4]! += v * l1;
-            d[r]! -= v * (1 - r1);
-            d[r + 4]! -= v * r1;
-          }
-        }
+        const light = [0, 1, 2, 3].map((c) => (c === 3 ? cover : clampLight ? Math.min(cover, data[i + c]!) : data[i + c]!));
+        addDisc(difference[sliceOf(edges, step * RADIUS_STEP)]!, x + pad, dy, light, step, { far, near }, profile, cut);
       };
       const first = row * width;
       for (let x = 0; x < width; x++) {

@@ -54,10 +54,8 @@ export function refineFlow(first: Plane, second: Plane, u: Float32Array, v: Floa
   for (let round = 0; round < rounds; round++) {
     for (let y = 0, i = 0; y < h; y++)
       for (let x = 0; x < w; x++, i++) {
-        const p = du[i]!;
-        const q = dv[i]!;
-        const gx = ix[i]!;
-        const gy = iy[i]!;
+        const [p, q] = [du[i]!, dv[i]!];
+        const [gx, gy] = [ix[i]!, iy[i]!];
         const gxx = ixx[i]!;
         const gxy = ixy[i]!;
         const gyy = iyy[i]!;

@@ -3,6 +3,7 @@ import { calibrationOf } from '../../core/document/defaults';
 import { nearnessOf, type Calibration } from '../../core/depth/calibrate';
 import { checks } from '../../core/depth/checks/registry';
 import type { CameraFindings, CheckDefinition, CheckResult } from '../../core/depth/checks/definition';
+import type { HueSpread } from '../../core/depth/hues';
 import { cleanupOf } from '../../core/depth/cleanup/registry';
 import { placeMap } from '../../core/depth/layers/mapLayer';
 import { newPlane, type Picture, type Plane, type Size } from '../../core/picture';
@@ -10,10 +11,10 @@ import { contentKey } from '../../core/key';
 import { Aborted } from '../../core/run';
 import { behindEdges } from '../../core/shot/cameraStep';
 import { finishedPicture, finishedShot, resolved } from '../../core/shot/chain';
-import { composedPlate, depthOf } from '../../core/shot/depthChain';
+import { composedPlate, depthOf, type Depth } from '../../core/shot/depthChain';
 import { composedFrame } from '../../core/shot/frame';
 import { layerRegion } from '../../core/shot/placing';
-import { affineOf, framedPlate, type ChainInputs, type ShotRequest } from '../../core/shot/stage';
+import { affineOf, framedPlate, type ChainInputs, type ShotRequest, type Stage } from '../../core/shot/stage';
 import { stepOf } from '../../core/shot/stepOf';
 import { actsOn } from '../../core/shot/within';
 import type { Region } from '../../core/document/schema';
@@ -60,10 +61,7 @@ export async function showStage(
   if (!progress()) throw new Aborted();
   const calibration = calibrationOf(request.settings.calibration);
   const picture = framedPlate(request, inputs).value;
-  const camera =
-    check?.needsCamera && frame && finished
-      ? { uncovered: frame.uncovered?.value.data ?? null, finished, behind: await behindEdges(composedFrame(request, inputs), request, inputs) }
-      : null;
+  const camera = check?.needsCamera && whole ? await cameraFindings(request, inputs, whole) : null;
   const region = check?.needsReach && spec.region ? regionIn(request, inputs, spec.region) : null;
   const found = check ? runCheck(check, spec, request, picture, raw.value, distance, calibration, camera, region) : null;
   const { near, far, low, high, turnOver, bend, spacing } = calibration;
@@ -72,8 +70,7 @@ export async function showStage(
   // looks do not depend on the size, so that a quick look can do with the sharper picture sent before
   const fingerprints = { plate: plate.fingerprint, depth: contentKey(raw.fingerprint, toned), before: contentKey(stack.fingerprint, toned) };
   const stale = (part: keyof typeof fingerprints): boolean => sent[part] !== fingerprints[part] || (stage === 'full' && sent.width !== size.width);
-  // neither changes with what effects do: a slider waits for none of them
-  const hues = stepOf(inputs.cache, 'hues', { raw, calibration }, (read) => ({ data: huesOf(read.raw, read.calibration) })).value.data;
+  const { hues, counts } = alongDepth(inputs, raw, seenStage, calibration, spec.ruler);
   const wantsBefore = spec.cleaning && before !== null;
   const [plateImage, depthImage, beforeImage, finishedImage, marks, shownImage] = await Promise.all([
     stale('plate') ? pictureBitmap(plate.value) : null,
@@ -90,10 +87,7 @@ export async function showStage(
     for (const bitmap of bitmaps) bitmap.close();
     throw new Aborted();
   }
-  const cleaned =
-    spec.cleaning && stage === 'full'
-      ? Object.fromEntries(steps.map((s) => [s.kind, cleanupOf(s.kind).figure(s.before.value, s.after.value, picture)]))
-      : null;
+  const cleaned = spec.cleaning && stage === 'full' ? cleanedBy(depth, picture) : null;
   shown = seen;
   const has: Fingerprints = {
     ...fingerprints,
@@ -119,11 +113,33 @@ export async function showStage(
     raw: raw.value.data,
     distance: seen.data,
     hues,
-    histogram: stepOf(inputs.cache, 'histogram', { seen: seenStage, ruler: spec.ruler }, (read) => ({ data: histogram(read.seen, read.ruler) })).value
-      .data,
+    histogram: counts(),
   };
   onPart(Comlink.transfer(part, bitmaps));
   return has;
+}
+
+/** What each step of a cleanup has done to the map. */
+const cleanedBy = ({ steps }: Depth, picture: Picture): NonNullable<PreviewPart['cleaned']> =>
+  Object.fromEntries(steps.map((s) => [s.kind, cleanupOf(s.kind).figure(s.before.value, s.after.value, picture)]));
+
+/** What a check of the camera reads beside the depth. */
+async function cameraFindings(request: ShotRequest, inputs: ChainInputs, whole: Awaited<ReturnType<typeof finishedShot>>): Promise<CameraFindings> {
+  const behind = await behindEdges(composedFrame(request, inputs), request, inputs);
+  return { uncovered: whole.frame.uncovered?.value.data ?? null, finished: whole.picture.value, behind };
+}
+
+/** Colours of distance over a picture's own depths, and how many pixels lie where along the ruler; neither changes with what effects do. */
+function alongDepth(
+  inputs: ChainInputs,
+  raw: Stage<Plane>,
+  seen: Stage<Plane>,
+  calibration: Calibration,
+  ruler: PreviewSpec['ruler'],
+): { hues: HueSpread; counts: () => Float32Array } {
+  const hues = stepOf(inputs.cache, 'hues', { raw, calibration }, (read) => ({ data: huesOf(read.raw, read.calibration) }));
+  const counts = stepOf(inputs.cache, 'histogram', { seen, ruler }, (read) => ({ data: histogram(read.seen, read.ruler) }));
+  return { hues: hues.value.data, counts: () => counts.value.data };
 }
 
 /** A frame for playing: the parts of it that are looked at. Throws Aborted, FrameMissing. */

@@ -4,12 +4,8 @@ import { view } from '../bytes/bytes';
 
 const ROWS = 16;
 
-/** Writes float channels of one size in scan lines compressed with zlib; a plane alone becomes the channel Z. */
-export function encodeExr(content: Plane | Readonly<Record<string, Plane>>): Uint8Array {
-  const planes: Readonly<Record<string, Plane>> =
-    content.data instanceof Float32Array ? { Z: content as Plane } : (content as Readonly<Record<string, Plane>>);
-  const names = Object.keys(planes).sort();
-  const { width, height } = planes[names[0]!]!;
+/** All before the table of blocks: version 2, scan lines, zlib; each channel of 32-bit floats. */
+function headOf(names: readonly string[], width: number, height: number): number[] {
   const head: number[] = [0x76, 0x2f, 0x31, 0x01, 2, 0, 0, 0];
   const text = (s: string): void => void head.push(...new TextEncoder().encode(s), 0);
   const int = (...values: number[]): void => {
@@ -46,6 +42,16 @@ export function encodeExr(content: Plane | Readonly<Record<string, Plane>>): Uin
   attribute('screenWindowWidth', 'float', 4);
   floats(1);
   head.push(0);
+  return head;
+}
+
+/** Writes float channels of one size in scan lines compressed with zlib; a plane alone becomes the channel Z. */
+export function encodeExr(content: Plane | Readonly<Record<string, Plane>>): Uint8Array {
+  const planes: Readonly<Record<string, Plane>> =
+    content.data instanceof Float32Array ? { Z: content as Plane } : (content as Readonly<Record<string, Plane>>);
+  const names = Object.keys(planes).sort();
+  const { width, height } = planes[names[0]!]!;
+  const head = headOf(names, width, height);
   const blocks: Uint8Array[] = [];
   for (let y = 0; y < height; y += ROWS) {
     const rows = Math.min(ROWS, height - y);

@@ -166,6 +166,12 @@ async function handOver({ name, clip }: Wanted, shot: Shot, pieces: readonly Blo
     useSession.getState().set({ made: { name, blob, width, height, frames: { count: to - from + 1, fps } } });
 }
 
+const DISK_FULL = {
+  kind: 'error',
+  text: 'The disk is full: the export stopped.',
+  hint: 'What is finished is kept. Make room, then export again: it goes on from there.',
+} as const;
+
 /** Makes an export; `goesOn`: the one that was broken off, of which what is still the same is taken. */
 async function run(wanted: Wanted, shot: Shot, project: string, folder: FileSystemDirectoryHandle | null = null, goesOn?: string): Promise<void> {
   const { exporting, given, set } = useSession.getState();
@@ -222,12 +228,7 @@ async function run(wanted: Wanted, shot: Shot, project: string, folder: FileSyst
     // no other part is begun
     stopped = true;
     for (const job of jobs) job.cancel();
-    if (isFull(error))
-      notify({
-        kind: 'error',
-        text: 'The disk is full: the export stopped.',
-        hint: 'What is finished is kept. Make room, then export again: it goes on from there.',
-      });
+    if (isFull(error)) notify(DISK_FULL);
     else notifyError(error);
   } finally {
     progress.end();

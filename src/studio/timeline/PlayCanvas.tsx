@@ -25,6 +25,26 @@ interface Props {
   readonly instead: Instead | null;
 }
 
+/** What is to be seen at a time, ms; null: the picture itself. */
+function frameAt(now: number, instead: Instead | null): PlayedFrame | null {
+  if (instead) {
+    const of = instead.of();
+    if (of === 0) return null;
+    const wanted = Math.floor((now / 1000) * instead.fps) % of;
+    // what is not there yet is stood for by the last one that is
+    for (let k = 0; k < of; k++) {
+      const found = instead.at((wanted - k + of) % of);
+      if (found) return { picture: found };
+    }
+    return null;
+  }
+  const { frame, playing, peek, check } = useView.getState();
+  if (peek || check) return null;
+  const live = liveShown();
+  if (live) return live;
+  return playing || useSession.getState().settling ? player.at(frame) : null;
+}
+
 /** Frames that were made ahead, over the picture: while it plays, and while the picture of a frame is still being made. */
 export function PlayCanvas({ place, output, instead }: Props) {
   const ref = useRef<HTMLCanvasElement>(null);
@@ -33,28 +53,10 @@ export function PlayCanvas({ place, output, instead }: Props) {
     // undefined: what the canvas shows is not known
     let drawn: PlayedFrame | null | undefined = undefined;
     let [drawnOverlay, drawnWipe] = [0, 0];
-    const frameNow = (now: number): PlayedFrame | null => {
-      if (instead) {
-        const of = instead.of();
-        if (of === 0) return null;
-        const wanted = Math.floor((now / 1000) * instead.fps) % of;
-        // what is not there yet is stood for by the last one that is
-        for (let k = 0; k < of; k++) {
-          const found = instead.at((wanted - k + of) % of);
-          if (found) return { picture: found };
-        }
-        return null;
-      }
-      const { frame, playing, peek, check } = useView.getState();
-      if (peek || check) return null;
-      const live = liveShown();
-      if (live) return live;
-      return playing || useSession.getState().settling ? player.at(frame) : null;
-    };
     const draw = (now: number): void => {
       if (stopped) return;
       const canvas = ref.current;
-      const made = frameNow(now);
+      const made = frameAt(now, instead);
       const { mode, chapter, overlay, wipe } = useView.getState();
       if (canvas && (made !== drawn || overlay !== drawnOverlay || wipe !== drawnWipe)) {
         [drawn, drawnOverlay, drawnWipe] = [made, overlay, wipe];
