@@ -12,9 +12,10 @@ const runs = (page: Page): Promise<void> => expect(bar(page)).toHaveAttribute('d
 const shownNow = (page: Page): Promise<number> =>
   page.getByTestId('playing').evaluate((canvas: HTMLCanvasElement) => {
     if (canvas.dataset.showing !== 'yes') return 0;
-    const { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
+    // a band across the middle tells: reading all of it takes the time in which pictures come
+    const { data } = canvas.getContext('2d')!.getImageData(0, Math.floor(canvas.height / 2) - 12, canvas.width, 24);
     let hash = 7;
-    for (let i = 0; i < data.length; i += 44) hash = (Math.imul(hash, 31) + data[i]!) | 0;
+    for (let i = 0; i < data.length; i += 12) hash = (Math.imul(hash, 31) + data[i]!) | 0;
     return hash;
   });
 

@@ -18,64 +18,94 @@ export interface Band {
   readonly apart: Uint8Array;
 }
 
-/**
- * Finds the pixels within `reach` px of the edge of a matte (2: those within 1.6 px of it; 3 and more: so many px). A side is more or less
- * than one half. `blur`: how soft the map's edges are, px; what rises over so few pixels is a jump still.
- */
-export function findBand(matte: Plane, distance: Plane, radius: number, blur = 0): Band {
-  const { width: w, height: h, data } = matte;
-  const n = w * h;
-  const apart = new Uint8Array(n);
-  const inBand = new Uint8Array(n);
-  const side = new Uint8Array(n);
-  for (let i = 0; i < n; i++) side[i] = data[i]! > 0.5 ? 1 : 0;
-  const marks = offsetsOf(radius);
-  const mark = (i: number, x: number, y: number): void => {
-    const own = side[i]!;
-    for (const { dx, dy, class: c } of marks) {
-      const [u, v] = [x + dx, y + dy];
-      if (u < 0 || v < 0 || u >= w || v >= h) continue;
-      const j = v * w + u;
-      if (side[j] === own) continue;
-      if (c > apart[j]!) apart[j] = c;
-      inBand[j] = 1;
+/** The edge of a matte, found once for all bands about it. A side is more or less than one half. */
+export class MatteEdge {
+  private readonly side: Uint8Array;
+  /** pixels beside the other side, in order */
+  private readonly edge: Int32Array;
+  private inverse: Float32Array | null = null;
+
+  constructor(
+    private readonly matte: Plane,
+    private readonly distance: Plane,
+  ) {
+    const { data } = matte;
+    const side = new Uint8Array(data.length);
+    for (let i = 0; i < side.length; i++) side[i] = data[i]! > 0.5 ? 1 : 0;
+    this.side = side;
+    this.edge = edgeOf(side, matte.width, matte.height);
+  }
+
+  /** Inverse distances, 1/m. */
+  private get q(): Float32Array {
+    return (this.inverse ??= this.distance.data.map((z) => 1 / z));
+  }
+
+  /** Pixels within so many px of the edge, rising (2: those within 1.6 px of it; 3 and more: so many px), and for every pixel how far it is from the other side. */
+  within(radius: number): Pick<Band, 'pixels' | 'apart'> {
+    const { width: w, height: h } = this.matte;
+    const { side } = this;
+    const apart = new Uint8Array(w * h);
+    const marked = new Uint8Array(w * h);
+    const found: number[] = [];
+    const marks = offsetsOf(radius);
+    for (const i of this.edge) {
+      const own = side[i]!;
+      const [x, y] = [i % w, Math.floor(i / w)];
+      for (const { dx, dy, class: c } of marks) {
+        const [u, v] = [x + dx, y + dy];
+        if (u < 0 || v < 0 || u >= w || v >= h) continue;
+        const j = v * w + u;
+        if (side[j] === own) continue;
+        if (c > apart[j]!) apart[j] = c;
+        if (marked[j]) continue;
+        marked[j] = 1;
+        found.push(j);
+      }
     }
-  };
-  const edge = (x: number, y: number): void => {
-    const i = y * w + x;
-    const own = side[i]!;
-    // only pixels beside the other side mark it
-    if ((x > 0 && side[i - 1] !== own) || (x < w - 1 && side[i + 1] !== own) || (y > 0 && side[i - w] !== own) || (y < h - 1 && side[i + w] !== own))
-      mark(i, x, y);
-  };
+    return { pixels: Int32Array.from(found).sort(), apart };
+  }
+
+  /** The band within so many px of the edge. `blur`: how soft the map's edges are, px; what rises over so few pixels is a jump still. */
+  band(radius: number, blur = 0): Band {
+    const { pixels, apart } = this.within(radius);
+    const r = Math.max(2, Math.ceil(radius));
+    const far = r + Math.ceil(4 * blur);
+    const { width, height } = this.matte;
+    const inverse = { width, height, data: this.q };
+    return { pixels, jump: Float32Array.from(pixels, (i) => jumpAt(inverse, i, r, far)), apart };
+  }
+}
+
+/** The band within `radius` px of the edge of a matte (see MatteEdge). */
+export const findBand = (matte: Plane, distance: Plane, radius: number, blur = 0): Band => new MatteEdge(matte, distance).band(radius, blur);
+
+/** Pixels that have one of the other side beside them, in order. */
+function edgeOf(side: Uint8Array, w: number, h: number): Int32Array {
+  const found: number[] = [];
   // eight pixels at a time where all about them are on one side
   const alike = new DataView(side.buffer);
   for (let y = 0; y < h; y++)
     for (let x = 0; x < w;) {
       const i = y * w + x;
-      if (x > 0 && y > 0 && y < h - 1 && x + 8 < w) {
-        const own = side[i]! * 0x01010101;
-        if (
-          side[i - 1] === side[i] &&
-          side[i + 8] === side[i] &&
-          sameEight(alike, i, own) &&
-          sameEight(alike, i - w, own) &&
-          sameEight(alike, i + w, own)
-        ) {
+      const own = side[i]!;
+      if (x > 0 && y > 0 && y < h - 1 && x + 8 < w && side[i - 1] === own && side[i + 8] === own) {
+        const all = own * 0x01010101;
+        if (sameEight(alike, i, all) && sameEight(alike, i - w, all) && sameEight(alike, i + w, all)) {
           x += 8;
           continue;
         }
       }
-      edge(x++, y);
+      if (
+        (x > 0 && side[i - 1] !== own) ||
+        (x < w - 1 && side[i + 1] !== own) ||
+        (y > 0 && side[i - w] !== own) ||
+        (y < h - 1 && side[i + w] !== own)
+      )
+        found.push(i);
+      x++;
     }
-  let count = 0;
-  for (let i = 0; i < n; i++) count += inBand[i]!;
-  const pixels = new Int32Array(count);
-  for (let i = 0, k = 0; k < count; i++) if (inBand[i]) pixels[k++] = i;
-  const r = Math.max(2, Math.ceil(radius));
-  const far = r + Math.ceil(4 * blur);
-  const jump = Float32Array.from(pixels, (i) => jumpAt(distance, i, r, far));
-  return { pixels, jump, apart };
+  return Int32Array.from(found);
 }
 
 /** Whether the eight bytes from `at` on are four of `all` twice. */
@@ -102,17 +132,18 @@ function offsetsOf(radius: number): readonly Mark[] {
 }
 
 /**
- * How much of a jump there is around a pixel: the range of inverse depths in a window, less what a plane through it would have. In inverse
+ * How much of a jump there is around a pixel of a plane of inverse depths: the range of inverse depths in a window, less what a plane through it would have. In inverse
  * depth a plane is affine, so that ground seen at a grazing angle is none. The plane's slope is
  * told by pixels `far` away: a soft edge ends before.
  */
 function jumpAt({ width: w, height: h, data }: Plane, i: number, r: number, far: number): number {
   const [x, y] = [i % w, Math.floor(i / w)];
-  const at = (u: number, v: number): number => 1 / data[Math.min(h - 1, Math.max(0, v)) * w + Math.min(w - 1, Math.max(0, u))]!;
+  const at = (u: number, v: number): number => data[Math.min(h - 1, Math.max(0, v)) * w + Math.min(w - 1, Math.max(0, u))]!;
   let [low, high] = [Infinity, 0];
-  for (let v = y - r; v <= y + r; v++)
-    for (let u = x - r; u <= x + r; u++) {
-      const q = at(u, v);
+  const [left, right] = [Math.max(0, x - r), Math.min(w - 1, x + r)];
+  for (let v = Math.max(0, y - r); v <= Math.min(h - 1, y + r); v++)
+    for (let p = v * w + left; p <= v * w + right; p++) {
+      const q = data[p]!;
       if (q < low) low = q;
       if (q > high) high = q;
     }

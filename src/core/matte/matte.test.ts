@@ -3,7 +3,7 @@ import { reachWeight } from './reach';
 import { newPicture, newPlane, type Picture, type Plane } from '../picture';
 import { gaussian } from '../raster/filters';
 import { seededRandom } from '../random';
-import { findBand } from './band';
+import { findBand, MatteEdge } from './band';
 import { gathered } from './statistics';
 import { gatheredTwin } from './statisticsTwin';
 import { matteColours, quickMatte, refinedMatte } from './matte';
@@ -133,9 +133,10 @@ describe('a map with soft edges', () => {
   };
   test('is told from an exact one, and by how much', () => {
     const { distance } = scene(disc);
-    expect(mapBlur(quickMatte(distance, NEAR), distance)).toBeLessThan(0.5);
+    expect(mapBlur(new MatteEdge(quickMatte(distance, NEAR), distance), distance)).toBeLessThan(0.5);
     for (const sigma of [1.5, 2.5]) {
-      const found = mapBlur(quickMatte(blurred(distance, sigma), NEAR), blurred(distance, sigma));
+      const soft = blurred(distance, sigma);
+      const found = mapBlur(new MatteEdge(quickMatte(soft, NEAR), soft), soft);
       expect(Math.abs(found / sigma - 1)).toBeLessThan(0.25);
     }
   });

@@ -2,7 +2,7 @@ import { reachWeight, reachWeights, type ReachRange } from './reach';
 import { newPicture, type Picture, type Plane } from '../picture';
 import { gaussian } from '../raster/filters';
 import { smoothstep } from '../scalar';
-import { APART, findBand, type Band } from './band';
+import { APART, findBand, MatteEdge, type Band } from './band';
 import { fitAtSharpness, mapBlur } from './softMap';
 import { laplacianMatte } from './laplacian';
 import { Statistics, type Speakers } from './statistics';
@@ -34,8 +34,10 @@ type Progress = (share: number) => void;
 export function refinedMatte(picture: Picture, distance: Plane, range: ReachRange, onProgress: Progress = () => undefined): Plane {
   const hard = reachWeights(range, distance);
   onProgress(0.1);
-  const blur = mapBlur(hard, distance);
-  const out = blur < SOFT_FROM ? exactMatte(picture, distance, range, hard, onProgress) : softMatte(picture, distance, range, hard, blur, onProgress);
+  const edge = new MatteEdge(hard, distance);
+  const blur = mapBlur(edge, distance);
+  const given = { picture, distance, range, hard, edge };
+  const out = blur < SOFT_FROM ? exactMatte(given, onProgress) : softMatte(given, blur, onProgress);
   onProgress(1);
   return out;
 }
@@ -54,8 +56,17 @@ function withBand(hard: Plane, { pixels, jump }: Band, base: Float32Array, value
   return { width: hard.width, height: hard.height, data };
 }
 
-function exactMatte(picture: Picture, distance: Plane, range: ReachRange, hard: Plane, onProgress: Progress): Plane {
-  const band = findBand(hard, distance, EXACT.band);
+/** What a matte is made from: the hard one and its edge too. */
+interface Given {
+  readonly picture: Picture;
+  readonly distance: Plane;
+  readonly range: ReachRange;
+  readonly hard: Plane;
+  readonly edge: MatteEdge;
+}
+
+function exactMatte({ picture, distance, range, hard, edge }: Given, onProgress: Progress): Plane {
+  const band = edge.band(EXACT.band);
   const base = baseOf(distance, range, hard, band);
   if (band.pixels.length === 0) return hard;
   const prior = expected(hard, band.pixels);
@@ -70,8 +81,8 @@ function exactMatte(picture: Picture, distance: Plane, range: ReachRange, hard: 
 }
 
 /** For maps whose edges are soft or lie beside the picture's. */
-function softMatte(picture: Picture, distance: Plane, range: ReachRange, hard: Plane, blur: number, onProgress: Progress): Plane {
-  const band = findBand(hard, distance, SOFT.band, blur);
+function softMatte({ picture, distance, range, hard, edge }: Given, blur: number, onProgress: Progress): Plane {
+  const band = edge.band(SOFT.band, blur);
   const base = baseOf(distance, range, hard, band);
   if (band.pixels.length === 0) return hard;
   const spread = gaussian(hard, SOFT.blur);
@@ -84,7 +95,7 @@ function softMatte(picture: Picture, distance: Plane, range: ReachRange, hard: P
   const solved = laplacianMatte(picture, band.pixels, fixed, prior, weight, SOFT);
   onProgress(0.7);
   const soft = withBand(hard, band, base, together(solved, unmixed));
-  const fit = fitAtSharpness(picture, distance, range, blur, hard);
+  const fit = fitAtSharpness(picture, distance, range, blur, edge);
   for (let k = 0; k < fit.pixels.length; k++) {
     const i = fit.pixels[k]!;
     const mixed = FITTED * fit.values[k]! + (1 - FITTED) * soft.data[i]!;

@@ -1,7 +1,7 @@
 import type { ReachRange } from './reach';
 import type { Picture, Plane } from '../picture';
 import { clampUnit, smoothstep } from '../scalar';
-import { findBand } from './band';
+import type { MatteEdge } from './band';
 import { invertSymmetric, rootOf } from './colours';
 
 /** Edge pixels that are looked at to tell how soft a map is. */
@@ -18,9 +18,9 @@ const inverse = ({ width: w, height: h, data }: Plane, x: number, y: number): nu
  * How soft the edges of a map are along the edges of a matte: the standard deviation in px of the blur that would make them, 0.4 for a map
  * with one exact sample a pixel. A step blurred by σ rises by its height over σ·√(2π) at most.
  */
-export function mapBlur(matte: Plane, distance: Plane): number {
-  const { width: w } = matte;
-  const { pixels, jump } = findBand(matte, distance, 1, REACH / 4);
+export function mapBlur(edge: MatteEdge, distance: Plane): number {
+  const { width: w } = distance;
+  const { pixels, jump } = edge.band(1, REACH / 4);
   const step = Math.max(1, Math.floor(pixels.length / LOOKED_AT));
   const found: number[] = [];
   for (let k = 0; k < pixels.length; k += step) {
@@ -64,11 +64,11 @@ export function fitAtSharpness(
   distance: Plane,
   range: ReachRange,
   blur: number,
-  matte: Plane,
+  edge: MatteEdge,
 ): { pixels: Int32Array; values: Float32Array; held: Float32Array } {
   const { width: w, height: h } = distance;
-  const near = findBand(matte, distance, REACH, blur);
-  const wide = findBand(matte, distance, REACH + FIT_RADIUS + 1).pixels;
+  const near = edge.band(REACH, blur);
+  const wide = edge.within(REACH + FIT_RADIUS + 1).pixels;
   const n = w * h;
   const place = new Int32Array(n).fill(-1);
   for (let k = 0; k < wide.length; k++) place[wide[k]!] = k;
@@ -78,7 +78,7 @@ export function fitAtSharpness(
   const coefficients = fit(coverage, soft, wide, place, w, h);
   const values = new Float32Array(near.pixels.length);
   const held = new Float32Array(near.pixels.length);
-  const closer = findBand(matte, distance, 4).pixels;
+  const closer = edge.within(4).pixels;
   const inner = new Uint8Array(n);
   for (const i of closer) inner[i] = 1;
   for (let k = 0; k < near.pixels.length; k++) {
