@@ -89,7 +89,8 @@ export function plateParts(
   for (let m = 0; m < count; m++) depths[places[m]!] = first[m]!;
   const masks = k.take(count * sweeps);
   k.run.smoothBehind(inverse, queue, hiddenAt, pixels, count, masks, sweeps, width, height, together * tau);
-  const smoothed = Float32Array.from(places, (i) => k.floats(queue, n)[i]!);
+  const plane = k.floats(queue, n);
+  const smoothed = Float32Array.from(places, (i) => plane[i]!);
   const [links, seen] = [k.take(count * 32), k.take(count * 16)];
   const seenCount = k.run.linkHidden(masks, sweeps, count, pixels, hiddenAt, seed, width, height, links, seen);
   const hidden: HiddenShape = {

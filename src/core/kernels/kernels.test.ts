@@ -347,6 +347,24 @@ describe('lens blur kernel', () => {
     }
   });
 
+  test('lamps whose radius is rounded into the next sheet are seen as the twin sees them', () => {
+    const shape = blurShape(disc, -27, 27);
+    const ends = [...shape.before, ...shape.after].flatMap(({ least, beyond }) => [least, beyond]).filter(Number.isFinite);
+    expect(ends).toHaveLength(6);
+    // one lamp alone for each: no other has asked for the share of its slice
+    for (const end of new Set(ends))
+      for (const aside of [-0.12, -0.01, 0.01, 0.12]) {
+        const picture = pictureOf(
+          (x, y) => (x === 30 && y === 22 ? 400 : 0.01),
+          (x, y) => (x === 30 && y === 22 ? end + aside : 0.6 * end),
+          60,
+          44,
+        );
+        const [out, twin] = [blur(picture, shape), blurTwin(picture, shape)];
+        expect(largest(out, (i) => Math.abs(out[i]! - twin[i]!) / (1 + Math.abs(twin[i]!)))).toBeLessThan(2e-4);
+      }
+  });
+
   test('a continuous surface shows no seam where half the size begins', () => {
     const out = blur(
       pictureOf(

@@ -51,7 +51,7 @@ export function blurRows(
   const after = planes.after ? shape.after : [];
   const rows = rowsOf(planes.before ? shape.before : [], after, size, wanted);
   const leftOpen = after.length ? roomForHalf(k, size) : 0;
-  const run = { k, tables, planes, whole: planes.whole, result, leftOpen, rows, stopping: (): void => onProgress?.(y0) };
+  const run = { k, tables, planes, result, leftOpen, rows, stopping: (): void => onProgress?.(y0) };
   const done = (part: Rows): void => {
     out.set(k.floats(result + part.from * width * 16, (part.to - part.from) * width * 4), (part.from + from) * width * 4);
     onProgress?.(part.to + from);

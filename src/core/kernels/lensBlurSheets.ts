@@ -50,7 +50,6 @@ export interface BlurRun {
   readonly k: Kernels;
   readonly tables: Tables;
   readonly planes: Planes;
-  readonly whole: Source;
   /** address of the rows that come out, one more than the whole has */
   readonly result: number;
   /** address of what the middle sheet leaves open, at half the size; 0 where nothing follows */
@@ -74,7 +73,7 @@ interface Side {
 }
 
 /** Takes the lamps of a side out of it; says what they are brighter than, and in which slices of the whole picture there are any. */
-function takeLamps({ k, tables, whole }: BlurRun, sheet: Sheet, half: HalfSide): Pick<Side, 'lampsAbove' | 'lampSlices'> {
+function takeLamps({ k, tables, planes: { whole } }: BlurRun, sheet: Sheet, half: HalfSide): Pick<Side, 'lampsAbove' | 'lampSlices'> {
   const { slices, shape } = tables;
   const { width, height } = halfSize(whole);
   const count = shape.sliceEdges.length + 1;
@@ -90,12 +89,12 @@ function takeLamps({ k, tables, whole }: BlurRun, sheet: Sheet, half: HalfSide):
 
 /** The sheets of one side, each made of the finer one; no lamps are left in them. `half` is the first, null where no pixel lies there. */
 function sideOf(run: BlurRun, all: readonly Sheet[], half: HalfSide | null): Side {
-  const { k, whole } = run;
+  const { k, planes } = run;
   const sources: Source[] = [];
   // what lies behind the foreground may lie on a side where nothing else does: it counts only beside others
   const sheets = half ? all : [];
   const lamps = half ? takeLamps(run, all[0]!, half) : { lampsAbove: 0, lampSlices: new Uint8Array(0) };
-  for (let from = whole, n = 0; n < sheets.length; n++) {
+  for (let from = planes.whole, n = 0; n < sheets.length; n++) {
     const size = halfSize(from);
     const pixels = size.width * size.height;
     const own = n === 0 ? half! : { pixels: k.take(pixels * 16), cover: k.take(pixels * 4) };
@@ -121,19 +120,23 @@ function sharesOf({ k, tables }: BlurRun, side: Side, n: number): readonly numbe
   const { width, height } = side.sources[n]!;
   // the slices of a sheet follow each other in the whole picture's
   const first = sliceEdges.filter((e) => e <= least).length;
-  const shares = Array.from({ length: edges.length + 1 }, (_, slice) => (side.lampSlices[first + slice] ? k.take(width * height * 4) : 0));
+  const last = edges.length;
+  const hasLamps = (slice: number): boolean => side.lampSlices[first + slice] === 1;
+  // radii are rounded to steps: what lies at an end of the sheet may count to the slice beyond it
+  const asked = (slice: number): boolean => hasLamps(slice) || (slice === 0 && hasLamps(-1)) || (slice === last && hasLamps(last + 1));
+  const shares = Array.from({ length: last + 1 }, (_, slice) => (asked(slice) ? k.take(width * height * 4) : 0));
   return shares.some((address) => address !== 0) ? shares : null;
 }
 
 /** Plans that scatter the lamps of a side at full size into the result. */
 function lampPlans(run: BlurRun, side: Side, shares: readonly (readonly number[] | null)[], openAtHalf: number): number[] {
   if (!side.lampsAbove) return [];
-  const { k, tables, whole, result } = run;
+  const { k, tables, result } = run;
   const { aperture, maxRadius } = tables.shape;
   const spans = putSpans(k, spanTable(aperture, maxRadius), spanTable(turned(aperture), maxRadius));
   return side.sheets.flatMap((sheet, n) => {
     if (!shares[n]) return [];
-    const source = { ...whole, hidden: 0, hiddenBits: 0 };
+    const source = { ...run.planes.whole, hidden: 0, hiddenBits: 0 };
     const lamps = { above: side.lampsAbove, halvings: n + 1, shareSize: side.sources[n]!, openAtHalf };
     const plan = putPlan(k, tables, { ...sheet, halvings: 0 }, source, { spans, out: result, shares: shares[n], lamps });
     k.run.beginScatter(plan);
@@ -170,7 +173,7 @@ export function scatterBefore(run: BlurRun): Front {
 
 /** Scatters what is near the focus behind it. `done`: takes the rows that are light, where nothing follows. */
 export function scatterMiddle(
-  { k, tables, whole, result, leftOpen, rows, stopping }: BlurRun,
+  { k, tables, planes: { whole }, result, leftOpen, rows, stopping }: BlurRun,
   front: Front,
   done: ((part: Rows) => void) | null,
 ): void {
@@ -191,11 +194,11 @@ export function scatterMiddle(
 
 /** Scatters what lies far beyond the focus, as far as it is left open, and lays it behind. */
 export function scatterAfter(run: BlurRun, done: (part: Rows) => void): void {
-  const { k, tables, planes, whole, result, leftOpen, rows } = run;
+  const { k, tables, planes, result, leftOpen, rows } = run;
   const side = sideOf(run, tables.shape.after, planes.after);
   const shares = side.sheets.map((_, n) => sharesOf(run, side, n));
   let through = leftOpen;
-  const made: (Made & { through: number })[] = [{ width: whole.width, height: whole.height, pixels: result, through: 0 }];
+  const made: (Made & { through: number })[] = [{ width: planes.whole.width, height: planes.whole.height, pixels: result, through: 0 }];
   for (const [n, sheet] of side.sheets.entries()) {
     const source = side.sources[n]!;
     const pixels = k.take(source.width * (source.height + 1) * 16);

@@ -1,6 +1,7 @@
 import type { Size } from '../picture';
 import { HALVING_SPREADS, hiddenLevels } from './blurShape';
 import type { RadiusPicture } from './lensBlurHost';
+import { halfSize } from './lensBlurLayout';
 
 /** Pixels of one size: light times coverage beside the signed radius. */
 export interface TwinSheet extends Size {
@@ -24,14 +25,12 @@ function fours({ width, height }: Size, x: number, y: number): { i: number; twic
   });
 }
 
-const halfOf = ({ width, height }: Size): Size => ({ width: (width + 1) >> 1, height: (height + 1) >> 1 });
-
 /** A radius in px of half the size, in single precision as the kernel has it. */
 const halvedRho = (rho: number): number => Math.fround((Math.sign(rho) * Math.sqrt(Math.max(0, rho * rho - HALVING_SPREADS))) / 2);
 
 /** A sheet at half the size, of the pixels that belong to it. */
 export function halved(from: TwinSheet, belongs: (rho: number) => boolean): TwinSheet {
-  const size = halfOf(from);
+  const size = halfSize(from);
   const data = new Float32Array(size.width * size.height * 4);
   const cover = new Float32Array(size.width * size.height);
   for (let y = 0; y < size.height; y++)
@@ -132,7 +131,7 @@ export function lampsOf(picture: TwinSheet, belongs: (rho: number) => boolean, s
 
 /** A plane at half the size: means of 2x2. */
 export function halvedPlane(data: Float64Array, width: number, height: number): Float64Array {
-  const size = halfOf({ width, height });
+  const size = halfSize({ width, height });
   return Float64Array.from({ length: size.width * size.height }, (_, o) =>
     fours({ width, height }, o % size.width, Math.floor(o / size.width)).reduce((s, { i }) => s + data[i]! / 4, 0),
   );
@@ -164,7 +163,7 @@ interface Level extends Size {
 }
 
 function farthestLevel(source: Level, level: number): Level {
-  const { width, height } = halfOf(source);
+  const { width, height } = halfSize(source);
   const data = new Float32Array(width * height * 4);
   const tolerance = 0.5 + 0.25 * 2 ** level;
   for (let y = 0; y < height; y++)
@@ -182,7 +181,7 @@ function farthestLevel(source: Level, level: number): Level {
 
 /** Colour and radius of what lies behind every four pixels, at half the size; radius NOTHING where the lens sees nothing past the nearest of them. */
 export function hiddenPlateTwin(picture: RadiusPicture, maxRadius: number): Float32Array {
-  const { width, height } = halfOf(picture);
+  const { width, height } = halfSize(picture);
   const pyramid: Level[] = [];
   let source: Level = picture;
   for (let l = 1; l <= hiddenLevels(maxRadius); l++) {
@@ -227,7 +226,7 @@ export function hiddenPlateTwin(picture: RadiusPicture, maxRadius: number): Floa
 
 /** 1 for each pixel of the picture that owns what lies behind it: the lens sees past it, and it is in another slice. */
 export function ownersOf(picture: RadiusPicture, hidden: Float32Array, sliceOf: (rho: number) => number): Float32Array {
-  const half = halfOf(picture).width;
+  const half = halfSize(picture).width;
   return Float32Array.from({ length: picture.width * picture.height }, (_, i) => {
     const rho = hidden[((Math.floor(i / picture.width) >> 1) * half + ((i % picture.width) >> 1)) * 4 + 3]!;
     const own = picture.data[i * 4 + 3]!;

@@ -2,7 +2,7 @@ import { OmbrageError } from '../error';
 import type { Picture, Plane, Size } from '../picture';
 import { combineEyes, stereoSize } from '../path/stereo';
 import { hasCamera, type Eye } from '../path/path';
-import { nearnessAtDistance, nearnessOf } from '../depth/calibrate';
+import { nearnessAlong, nearnessOf } from '../depth/calibrate';
 import { calibrationOf } from '../document/calibrationOf';
 import { depthOf, distanceMap } from './depthChain';
 import type { Settings } from '../document/schema';
@@ -75,7 +75,7 @@ export async function seenNearness(request: ShotRequest, inputs: ChainInputs): P
     return { ...raw, data: raw.data.map((v) => nearnessOf(v, calibration)) };
   }
   const distance = await seenDistance(now, inputs);
-  return { ...distance, data: distance.data.map((z) => nearnessAtDistance(z, calibration)) };
+  return { ...distance, data: distance.data.map(nearnessAlong(calibration)) };
 }
 
 /** Size of a finished picture: that of the output, but where two eyes stand beside or over each other. */

@@ -10,7 +10,7 @@ const SLACK: f64 = 2;
 
 // @ts-ignore: decorator
 @inline
-function at(plane: usize, i: i32): f64 { return <f64>load<f32>(plane + (<usize>i << 2)); }
+export function at(plane: usize, i: i32): f64 { return <f64>load<f32>(plane + (<usize>i << 2)); }
 
 // @ts-ignore: decorator
 @inline

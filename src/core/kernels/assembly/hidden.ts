@@ -10,23 +10,30 @@ const TOLERANCE: f32 = 0.5;
 const TOLERANCE_PER_CELL: f32 = 0.25;
 
 @inline function word(p: usize): i32 { return load<i32>(p); }
-@inline export function radii(v: v128): v128 { return i8x16.shuffle(v, v, 12, 13, 14, 15, 12, 13, 14, 15, 12, 13, 14, 15, 12, 13, 14, 15); }
+@inline function radii(v: v128): v128 { return i8x16.shuffle(v, v, 12, 13, 14, 15, 12, 13, 14, 15, 12, 13, 14, 15, 12, 13, 14, 15); }
+
+/** The mean of those of four pixels that lie within `tolerance` of the farthest. */
+// @ts-ignore: decorator
+@inline
+export function meanOfFarthest(a: v128, b: v128, c: v128, d: v128, tolerance: v128): v128 {
+  const ra = radii(a), rb = radii(b), rc = radii(c), rd = radii(d), one = f32x4.splat(1);
+  const m = f32x4.sub(f32x4.pmax(f32x4.pmax(ra, rb), f32x4.pmax(rc, rd)), tolerance);
+  const wa = f32x4.ge(ra, m), wb = f32x4.ge(rb, m), wc = f32x4.ge(rc, m), wd = f32x4.ge(rd, m);
+  const s = f32x4.add(f32x4.add(v128.and(a, wa), v128.and(b, wb)), f32x4.add(v128.and(c, wc), v128.and(d, wd)));
+  const n = f32x4.add(f32x4.add(v128.and(one, wa), v128.and(one, wb)), f32x4.add(v128.and(one, wc), v128.and(one, wd)));
+  return f32x4.div(s, n);
+}
 
 /** One level of the pyramid from the one below; children within `tolerance` of the farthest are averaged. */
 function farthest(source: usize, sw: i32, sh: i32, target: usize, tolerance: f32): void {
-  const w = (sw + 1) >> 1, h = (sh + 1) >> 1, t4 = f32x4.splat(tolerance), one = f32x4.splat(1);
+  const w = (sw + 1) >> 1, h = (sh + 1) >> 1, t4 = f32x4.splat(tolerance);
   for (let y = 0; y < h; y++) {
     const r0 = source + (<usize>(y * 2 * sw) << 4), r1 = y * 2 + 1 < sh ? r0 + (<usize>sw << 4) : r0;
     let d = target + (<usize>(y * w) << 4);
     for (let x = 0; x < w; x++) {
       const o = <usize>x << 5, o1 = x * 2 + 1 < sw ? o + 16 : o;
       const a = v128.load(r0 + o), b = v128.load(r0 + o1), c = v128.load(r1 + o), e = v128.load(r1 + o1);
-      const ra = radii(a), rb = radii(b), rc = radii(c), re = radii(e);
-      const m = f32x4.sub(f32x4.pmax(f32x4.pmax(ra, rb), f32x4.pmax(rc, re)), t4);
-      const wa = f32x4.ge(ra, m), wb = f32x4.ge(rb, m), wc = f32x4.ge(rc, m), we = f32x4.ge(re, m);
-      const s = f32x4.add(f32x4.add(v128.and(a, wa), v128.and(b, wb)), f32x4.add(v128.and(c, wc), v128.and(e, we)));
-      const n = f32x4.add(f32x4.add(v128.and(one, wa), v128.and(one, wb)), f32x4.add(v128.and(one, wc), v128.and(one, we)));
-      v128.store(d, f32x4.div(s, n));
+      v128.store(d, meanOfFarthest(a, b, c, e, t4));
       d += 16;
     }
   }

@@ -1,8 +1,6 @@
 // What lies behind the edges of a plate, smoothed in depth and colour. The twin is core/camera/behindTwin.ts.
 
-// @ts-ignore: decorator
-@inline
-function at(plane: usize, i: i32): f64 { return <f64>load<f32>(plane + (<usize>i << 2)); }
+import { at } from './behind';
 
 /** What a neighbour is to a hidden pixel: nothing, hidden too, or seen; two bits each, of the left, the right, the upper and the lower one. */
 const HIDDEN: i32 = 1;

@@ -23,6 +23,16 @@ export const FAR_LEFT: i32 = 0x3fffffff;
   store<i32>(p, <i32>colour, 12);
 }
 
+/** Ends the run of a step that began at column `start` of a row (step −1: none did) before column `end`. Gives how many runs there are then. */
+@inline function endRun(plan: BlurPlan, n: i32, step: i32, start: i32, end: i32, colours: usize): i32 {
+  if (step < 0) return n;
+  putRun(plan.scratchRuns + (<usize>n << 4), start + plan.pad, step, end - start, colours + (<usize>start << 4));
+  return n + 1;
+}
+
+/** Whether a run must end before column x, whatever follows: discs are cut alike only within a piece of a row. */
+@inline function newPiece(plan: BlurPlan, x: i32): bool { return plan.cutPerPx > 0 && !(x & (CUT_PX - 1)); }
+
 /** Counting sort of `n` scratch runs by slice into the slot's run list; widens the slot's reach and column range. */
 function sortRuns(plan: BlurPlan, n: i32, runs: usize, offset: i32, first: usize, reach: usize, columns: usize): void {
   const slices = plan.slices, count = plan.count, scratch = plan.scratchRuns;
@@ -98,7 +108,7 @@ function repeatBorder(colours: usize, pixel: usize, cover: usize, times: i32): v
 
 /** Runs of one row of a sheet, in scratch; `colours` is where its first pixel's goes. At the border its runs go on outside, if they shall. */
 function runsOfRow(plan: BlurPlan, source: usize, cover: usize, colours: usize, limit: f32, goesOn: bool): i32 {
-  const width = plan.width, pad = plan.pad, scratch = plan.scratchRuns, least = plan.least, beyond = plan.beyond, pieces = plan.cutPerPx > 0;
+  const width = plan.width, least = plan.least, beyond = plan.beyond;
   let n = 0, step = -1, start = 0;
   for (let x = 0; x < width; x++) {
     const v = v128.load(source + (<usize>x << 4)), rho = f32x4.extract_lane(v, 3), share: f32 = cover ? load<f32>(cover + (<usize>x << 2)) : 1;
@@ -107,28 +117,24 @@ function runsOfRow(plan: BlurPlan, source: usize, cover: usize, colours: usize, 
       s = stepOf(plan, rho);
       v128.store(colours + (<usize>x << 4), f32x4.replace_lane(f32x4.pmin(v, f32x4.splat(limit * share)), 3, share));
     }
-    if (s == step && !(pieces && !(x & (CUT_PX - 1)))) continue;
-    if (step >= 0) putRun(scratch + (<usize>(n++) << 4), start + pad, step, x - start, colours + (<usize>start << 4));
+    if (s == step && !newPiece(plan, x)) continue;
+    n = endRun(plan, n, step, start, x, colours);
     step = s;
     start = x > 0 || !goesOn || s < 0 ? x : -word(plan.lastRow + (<usize>s << 2));
   }
   if (step < 0) return n;
-  const end = goesOn ? width + word(plan.lastRow + (<usize>step << 2)) : width;
-  putRun(scratch + (<usize>(n++) << 4), start + pad, step, end - start, colours + (<usize>start << 4));
-  return n;
+  return endRun(plan, n, step, start, goesOn ? width + word(plan.lastRow + (<usize>step << 2)) : width, colours);
 }
 
 /** Runs of what lies behind row y of the whole picture. */
 function hiddenRunsOfRow(plan: BlurPlan, y: i32, colours: usize, limit: f32): i32 {
-  const width = plan.width, w = (width + 1) >> 1, pad = plan.pad, scratch = plan.scratchRuns, least = plan.least, beyond = plan.beyond, pieces = plan.cutPerPx > 0;
+  const width = plan.width, w = (width + 1) >> 1, least = plan.least, beyond = plan.beyond;
   const hidden = plan.hidden + (<usize>((y >> 1) * w) << 4), bits = plan.hiddenBits + <usize>((y >> 1) * w), shift = (y & 1) << 1, most = f32x4.splat(limit);
   let n = 0, step = -1, start = 0;
   for (let x = 0; x < width; x++) {
     if (!(x & 7) && !load<u32>(bits + <usize>(x >> 1))) {
-      if (step >= 0) {
-        putRun(scratch + (<usize>(n++) << 4), start + pad, step, x - start, colours + (<usize>start << 4));
-        step = -1;
-      }
+      n = endRun(plan, n, step, start, x, colours);
+      step = -1;
       x += 7;
       continue;
     }
@@ -140,18 +146,17 @@ function hiddenRunsOfRow(plan: BlurPlan, y: i32, colours: usize, limit: f32): i3
         v128.store(colours + (<usize>x << 4), f32x4.replace_lane(f32x4.pmin(v, most), 3, 1));
       }
     }
-    if (s == step && !(pieces && !(x & (CUT_PX - 1)))) continue;
-    if (step >= 0) putRun(scratch + (<usize>(n++) << 4), start + pad, step, x - start, colours + (<usize>start << 4));
+    if (s == step && !newPiece(plan, x)) continue;
+    n = endRun(plan, n, step, start, x, colours);
     step = s;
     start = x;
   }
-  if (step >= 0) putRun(scratch + (<usize>(n++) << 4), start + pad, step, width - start, colours + (<usize>start << 4));
-  return n;
+  return endRun(plan, n, step, start, width, colours);
 }
 
 /** Runs of the lamps in row y of the whole picture. */
 function lampRunsOfRow(plan: BlurPlan, y: i32, colours: usize): i32 {
-  const width = plan.width, w = (width + 1) >> 1, pad = plan.pad, scratch = plan.scratchRuns, least = plan.least, beyond = plan.beyond, pieces = plan.cutPerPx > 0;
+  const width = plan.width, w = (width + 1) >> 1, least = plan.least, beyond = plan.beyond;
   const image = plan.image + (<usize>(y * width) << 4), aboves = plan.lampsAbove + (<usize>((y >> 1) * w) << 2);
   let n = 0, step = -1, start = 0;
   for (let x = 0; x < width; x++) {
@@ -164,11 +169,10 @@ function lampRunsOfRow(plan: BlurPlan, y: i32, colours: usize): i32 {
         v128.store(colours + (<usize>x << 4), lampPart(v, above));
       }
     }
-    if (s == step && !(pieces && !(x & (CUT_PX - 1)))) continue;
-    if (step >= 0) putRun(scratch + (<usize>(n++) << 4), start + pad, step, x - start, colours + (<usize>start << 4));
+    if (s == step && !newPiece(plan, x)) continue;
+    n = endRun(plan, n, step, start, x, colours);
     step = s;
     start = x;
   }
-  if (step >= 0) putRun(scratch + (<usize>(n++) << 4), start + pad, step, width - start, colours + (<usize>start << 4));
-  return n;
+  return endRun(plan, n, step, start, width, colours);
 }

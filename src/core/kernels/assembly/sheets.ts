@@ -1,7 +1,7 @@
 // The coarser sheets of the lens blur: what is far out of focus is scattered at half the size, what is farther still at a quarter. The twin is
 // core/kernels/lensBlurTwin.ts.
 import { at, besides, between } from './enlarge';
-import { FIRST_TOLERANCE, radii } from './hidden';
+import { FIRST_TOLERANCE, meanOfFarthest } from './hidden';
 import { strength } from './lampLight';
 import { HalvesPlan } from './plan';
 
@@ -60,26 +60,19 @@ export function halveSheet(
 export function firstHalves(plan: HalvesPlan): i32 {
   const width = plan.width, height = plan.height, w = (width + 1) >> 1, h = (height + 1) >> 1, spreads = plan.spreads;
   const before = plan.before, after = plan.after, beforeEnd = plan.beforeEnd, afterFrom = plan.afterFrom, quarter = f32x4.splat(0.25);
-  const white = f32x4(1, 1, 1, f32.MAX_VALUE), tolerance = f32x4.splat(FIRST_TOLERANCE), one = f32x4.splat(1);
+  const white = f32x4(1, 1, 1, f32.MAX_VALUE), tolerance = f32x4.splat(FIRST_TOLERANCE);
   let any = 0;
   for (let y = 0; y < h; y++) {
     const upper = plan.image + (<usize>(2 * y * width) << 4), lower = 2 * y + 1 < height ? upper + (<usize>width << 4) : upper;
     for (let x = 0; x < w; x++) {
       const i = <usize>(y * w + x), p = <usize>x << 5, q = 2 * x + 1 < width ? p + 16 : p;
       const a = v128.load(upper + p), b = v128.load(upper + q), c = v128.load(lower + p), d = v128.load(lower + q);
-      const ra = radii(a), rb = radii(b), rc = radii(c), rd = radii(d), farthest = f32x4.pmax(f32x4.pmax(ra, rb), f32x4.pmax(rc, rd));
-      const near = f32x4.extract_lane(f32x4.pmin(f32x4.pmin(ra, rb), f32x4.pmin(rc, rd)), 0), far = f32x4.extract_lane(farthest, 0);
+      const near = f32x4.extract_lane(f32x4.pmin(f32x4.pmin(a, b), f32x4.pmin(c, d)), 3), far = f32x4.extract_lane(f32x4.pmax(f32x4.pmax(a, b), f32x4.pmax(c, d)), 3);
       store<f32>(plan.nearest + (i << 2), near);
       const together = far - near <= ONE_SURFACE;
       const ca = f32x4.pmin(a, white), cb = f32x4.pmin(b, white), cc = f32x4.pmin(c, white), cd = f32x4.pmin(d, white);
-      if (together) v128.store(plan.farthest + (i << 4), f32x4.mul(f32x4.add(f32x4.add(ca, cb), f32x4.add(cc, cd)), quarter));
-      else {
-        const m = f32x4.sub(farthest, tolerance);
-        const wa = f32x4.ge(ra, m), wb = f32x4.ge(rb, m), wc = f32x4.ge(rc, m), wd = f32x4.ge(rd, m);
-        const s = f32x4.add(f32x4.add(v128.and(ca, wa), v128.and(cb, wb)), f32x4.add(v128.and(cc, wc), v128.and(cd, wd)));
-        const n = f32x4.add(f32x4.add(v128.and(one, wa), v128.and(one, wb)), f32x4.add(v128.and(one, wc), v128.and(one, wd)));
-        v128.store(plan.farthest + (i << 4), f32x4.div(s, n));
-      }
+      // what is one surface lies within the tolerance
+      v128.store(plan.farthest + (i << 4), together ? f32x4.mul(f32x4.add(f32x4.add(ca, cb), f32x4.add(cc, cd)), quarter) : meanOfFarthest(ca, cb, cc, cd, tolerance));
       const plain = together && lower != upper && q != p;
       if (before) {
         if (near >= beforeEnd) store<f32>(plan.beforeCover + (i << 2), 0);
